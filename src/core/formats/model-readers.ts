@@ -1,0 +1,38 @@
+import { UnreadableFileError } from '../errors'
+import type { Model } from '../geometry/polygon-mesh'
+import type { FileBundle } from './file-bundle'
+import { baseName, extension } from './file-bundle'
+import { readGltf } from './read-gltf'
+import { readObj } from './read-obj'
+
+/** A format a model can be read from. */
+export interface ModelReader {
+  readonly extensions: readonly string[]
+  readonly label: string
+  readonly read: (bundle: FileBundle, fileName: string) => Model | Promise<Model>
+}
+
+/** All model formats. Adding one is one file and one line here. */
+export const MODEL_READERS: readonly ModelReader[] = [
+  { extensions: ['obj'], label: 'Wavefront OBJ', read: readObj },
+  { extensions: ['gltf', 'glb'], label: 'glTF 2.0', read: readGltf },
+]
+
+/** Files that only serve a model beside them. */
+export const COMPANION_EXTENSIONS = ['mtl', 'bin'] as const
+
+export const MODEL_EXTENSIONS: readonly string[] = MODEL_READERS.flatMap((r) => r.extensions)
+
+/**
+ * Reads one model of the bundle with the reader its ending names.
+ * @throws {UnreadableFileError} for an unknown ending, an empty file, or what the reader refuses.
+ */
+export async function readModel(bundle: FileBundle, fileName: string): Promise<Model> {
+  const reader = MODEL_READERS.find((r) => r.extensions.includes(extension(fileName)))
+  if (!reader) {
+    const known = MODEL_EXTENSIONS.map((e) => `.${e}`).join(', ')
+    throw new UnreadableFileError(baseName(fileName), `this kind of file is not supported; ${known} are`)
+  }
+  if (bundle.get(fileName)?.length === 0) throw new UnreadableFileError(baseName(fileName), 'the file is empty')
+  return reader.read(bundle, fileName)
+}

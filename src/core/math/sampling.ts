@@ -1,0 +1,100 @@
+/**
+ * Deterministic low-discrepancy samples: the Sobol (0,2)-sequence with hash-based Owen scrambling.
+ * Sources: Sobol 1967; Burley 2020, "Practical Hash-based Owen Scrambling", JCGT 9(4);
+ * the base hash is the `lowbias32` family of integer hashes.
+ */
+
+/** Mixes 32 bits well enough that neighbouring inputs share nothing. Returns an unsigned 32-bit integer. */
+export function hash32(value: number): number {
+  let x = value | 0
+  x = Math.imul(x ^ (x >>> 16), 0x21f0aaad)
+  x = Math.imul(x ^ (x >>> 15), 0x735a2d97)
+  return (x ^ (x >>> 15)) >>> 0
+}
+
+/** A hash of two integers, for seeds by pixel and dimension. */
+export const hashPair = (a: number, b: number): number => hash32(Math.imul(a, 0x9e3779b1) ^ hash32(b))
+
+function reverseBits32(value: number): number {
+  let x = value
+  x = ((x >>> 1) & 0x55555555) | ((x & 0x55555555) << 1)
+  x = ((x >>> 2) & 0x33333333) | ((x & 0x33333333) << 2)
+  x = ((x >>> 4) & 0x0f0f0f0f) | ((x & 0x0f0f0f0f) << 4)
+  x = ((x >>> 8) & 0x00ff00ff) | ((x & 0x00ff00ff) << 8)
+  return (x >>> 16) | (x << 16)
+}
+
+/** Laine–Karras style permutation on reversed bits: an Owen scramble of the base-2 digits. */
+function owenScramble32(value: number, seed: number): number {
+  let x = reverseBits32(value)
+  x ^= Math.imul(x, 0x3d20adea)
+  x = (x + seed) | 0
+  x = Math.imul(x, (seed >>> 16) | 1)
+  x ^= Math.imul(x, 0x05526c56)
+  x ^= Math.imul(x, 0x53a22864)
+  return reverseBits32(x)
+}
+
+/** Second Sobol dimension of an index: the direction numbers of the polynomial x + 1. */
+function sobolSecond32(index: number): number {
+  let result = 0
+  let direction = 0x80000000 | 0
+  for (let bits = index; bits !== 0; bits >>>= 1) {
+    if (bits & 1) result ^= direction
+    direction ^= direction >>> 1
+  }
+  return result
+}
+
+const TO_UNIT = 1 / 4294967296
+
+/**
+ * Sample `index` of the scrambled (0,2)-sequence owned by `seed`; writes two numbers in [0, 1) to `out`.
+ * The index itself is shuffled, so sequences of different seeds are independent.
+ */
+export function sobolPair(index: number, seed: number, out: Float64Array): void {
+  const shuffled = owenScramble32(index, seed)
+  out[0] = (owenScramble32(reverseBits32(shuffled), hash32(seed ^ 0x68bc21eb)) >>> 0) * TO_UNIT
+  out[1] = (owenScramble32(sobolSecond32(shuffled), hash32(seed ^ 0x02e5be93)) >>> 0) * TO_UNIT
+}
+
+/**
+ * Sub-pixel positions shared by every pixel and every pass, so that all passes see the same edge:
+ * `count` points of the unscrambled (0,2)-sequence, centred. Float32Array, 2·count, in [0, 1).
+ */
+export function pixelPattern(count: number): Float32Array {
+  const points = new Float32Array(2 * count)
+  const shift = 0.5 / count
+  for (let i = 0; i < count; i++) {
+    points[2 * i] = count === 1 ? 0.5 : (i + 0.5) / count
+    points[2 * i + 1] = count === 1 ? 0.5 : ((reverseBits32(i) >>> 0) * TO_UNIT + shift) % 1
+  }
+  return points
+}
+
+/** Maps two numbers in [0, 1) to the unit disc, area-preserving (Shirley & Chiu 1997). Writes x, y to `out`. */
+export function concentricDisc(u: number, v: number, out: Float64Array): void {
+  const a = 2 * u - 1
+  const b = 2 * v - 1
+  if (a === 0 && b === 0) {
+    out[0] = 0
+    out[1] = 0
+    return
+  }
+  const wide = Math.abs(a) > Math.abs(b)
+  const radius = wide ? a : b
+  const angle = wide ? (Math.PI / 4) * (b / a) : Math.PI / 2 - (Math.PI / 4) * (a / b)
+  out[0] = radius * Math.cos(angle)
+  out[1] = radius * Math.sin(angle)
+}
+
+/** A small seeded generator for tests and fuzzing (mulberry32). Returns numbers in [0, 1). */
+export function seededRandom(seed: number): () => number {
+  let state = seed | 0
+  return () => {
+    state = (state + 0x6d2b79f5) | 0
+    let t = Math.imul(state ^ (state >>> 15), 1 | state)
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
+    return ((t ^ (t >>> 14)) >>> 0) * TO_UNIT
+  }
+}

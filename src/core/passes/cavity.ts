@@ -1,0 +1,79 @@
+import { z } from 'zod'
+import { parseHex } from '../math/colour'
+import { concentricDisc, sobolPair } from '../math/sampling'
+import { colourParam, numberParam } from '../params'
+import { BLOCKS_LIGHT } from '../scene/part-role'
+import { definePass } from './pass-kind'
+import { shadeSamples } from './shade-samples'
+
+/**
+ * Mean curvature by an integral over the surface neighbourhood: the mean height of the surface over a disc in the
+ * tangent plane, divided by the disc's radius (Pottmann et al. 2009, "Integral invariants for robust geometry
+ * processing", where the mean height is the leading term). Heights are found by rays from above, so the result does
+ * not depend on how the mesh is cut. To first order −r / 4R on a sphere of radius R; 0 on a plane. Negative on ridges,
+ * positive in valleys.
+ */
+export const cavity = definePass({
+  kind: 'cavity',
+  label: 'Cavity',
+  summary: 'Ridges light, valleys dark: overlaid, it sharpens every bevel.',
+  renderSchema: z.object({
+    radius: numberParam({ label: 'Radius', unit: '%D', min: 0.01, max: 20, step: 0.05, default: 0.6, logarithmic: true }),
+  }),
+  lookSchema: z.object({
+    ridge: numberParam({ label: 'Ridge gain', min: 0, max: 4, step: 0.05, default: 1 }),
+    valley: numberParam({ label: 'Valley gain', min: 0, max: 4, step: 0.05, default: 1 }),
+    contrast: numberParam({ label: 'Contrast', min: 0.25, max: 4, step: 0.05, default: 1 }),
+    ridgeColour: colourParam({ label: 'Ridge', default: '#ffffff' }),
+    valleyColour: colourParam({ label: 'Valley', default: '#000000' }),
+  }),
+  channels: [
+    { name: 'H', format: 'half' },
+    { name: 'A', format: 'unorm16' },
+  ],
+  efforts: { draft: { samples: 4, rays: 4 }, final: { samples: 16, rays: 6 } },
+  layer: { mode: 'overlay', opacity: 0.6 },
+
+  createRenderer(context, params) {
+    const { kernel, effort } = context
+    const radius = (params.radius / 100) * context.scene.figureDiagonal
+    const unit = new Float64Array(2)
+    const disc = new Float64Array(2)
+    return (tile) =>
+      shadeSamples(context, tile, 1, (point, _ray, seed, firstRay, sums) => {
+        let heights = 0
+        for (let r = 0; r < effort.rays; r++) {
+          sobolPair(firstRay + r, seed, unit)
+          concentricDisc(unit[0], unit[1], disc)
+          const a = disc[0] * radius
+          const b = disc[1] * radius
+          const x = point.x + a * point.ux + b * point.vx + radius * point.nx
+          const y = point.y + a * point.uy + b * point.vy + radius * point.ny
+          const z0 = point.z + a * point.uz + b * point.vz + radius * point.nz
+          const down = kernel.closest(x, y, z0, -point.nx, -point.ny, -point.nz, 0, 2 * radius, BLOCKS_LIGHT)
+          heights += down ? radius - kernel.distance + context.epsilon : -radius
+        }
+        sums[0] += heights / (effort.rays * radius)
+      })
+  },
+
+  look({ count, planes }, params, out) {
+    const [height, alpha] = planes
+    const [rr, rg, rb] = parseHex(params.ridgeColour)
+    const [vr, vg, vb] = parseHex(params.valleyColour)
+    for (let i = 0; i < count; i++) {
+      const h = height[i]
+      // ±0.25 is a right-angled edge seen from its middle: that is full ridge or valley at gain 1.
+      const gain = h < 0 ? params.ridge : params.valley
+      const amount = 0.5 * Math.pow(Math.min(1, Math.abs(h) * 4 * gain), 1 / params.contrast)
+      const k = 2 * amount
+      const r = h < 0 ? rr : vr
+      const g = h < 0 ? rg : vg
+      const b = h < 0 ? rb : vb
+      out[4 * i] = 0.5 + (r - 0.5) * k
+      out[4 * i + 1] = 0.5 + (g - 0.5) * k
+      out[4 * i + 2] = 0.5 + (b - 0.5) * k
+      out[4 * i + 3] = alpha[i]
+    }
+  },
+})

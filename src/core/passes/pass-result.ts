@@ -1,0 +1,74 @@
+import { z } from 'zod'
+import type { Channel, ChannelData } from '../picture/channel'
+import { decodeChannel } from '../picture/channel'
+import type { ParamValues } from '../params'
+import { ID_PAIRS, NO_SURFACE } from './id'
+import type { Surface } from './pass-kind'
+import type { PassKindName } from './registry'
+import { passKind } from './registry'
+
+export const surfaceSchema = z.object({
+  part: z.string(),
+  material: z.string(),
+  partName: z.string(),
+  materialName: z.string(),
+  baseColour: z.tuple([z.number(), z.number(), z.number()]),
+})
+
+/** A rendered pass in memory. */
+export interface PassResult {
+  readonly kind: PassKindName
+  readonly width: number
+  readonly height: number
+  /** In the order of the pass's channel list. */
+  readonly channels: readonly ChannelData[]
+  readonly surfaces: readonly Surface[]
+}
+
+/** A result's channels with their names and formats. */
+export const namedChannels = (result: PassResult): Channel[] =>
+  passKind(result.kind).channels.map((spec, i) => ({ ...spec, data: result.channels[i] }))
+
+const STRIPE = 65536
+
+/** A rendered pass under a look: straight-alpha display RGBA, 4·width·height. Works in stripes to stay small. */
+export function lookAtPass(result: PassResult, look: ParamValues): Float32Array {
+  const pass = passKind(result.kind)
+  const channels = namedChannels(result)
+  const total = result.width * result.height
+  const out = new Float32Array(4 * total)
+  const planes = channels.map(() => new Float32Array(Math.min(STRIPE, total)))
+  for (let start = 0; start < total; start += STRIPE) {
+    const count = Math.min(STRIPE, total - start)
+    channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
+    pass.look({ count, planes, surfaces: result.surfaces }, look, out.subarray(4 * start, 4 * (start + count)))
+  }
+  return out
+}
+
+/**
+ * Exact coverage of chosen parts or materials, from an ID pass.
+ * @returns Float32Array, width·height, 0…1: the share of each pixel that they cover.
+ */
+export function surfaceCoverage(idPass: PassResult, by: 'part' | 'material', keys: ReadonlySet<string>): Float32Array {
+  const wanted = new Uint8Array(NO_SURFACE + 1)
+  idPass.surfaces.forEach((surface, i) => {
+    if (keys.has(by === 'part' ? surface.part : surface.material)) wanted[i] = 1
+  })
+  const total = idPass.width * idPass.height
+  const out = new Float32Array(total)
+  for (let k = 0; k < ID_PAIRS; k++) {
+    const ids = idPass.channels[k]
+    const weights = idPass.channels[ID_PAIRS + k]
+    for (let i = 0; i < total; i++) if (wanted[ids[i]]) out[i] += weights[i] / 255
+  }
+  for (let i = 0; i < total; i++) if (out[i] > 1) out[i] = 1
+  return out
+}
+
+/** The surface that covers most of a pixel, or null for background. */
+export function surfaceAt(idPass: PassResult, x: number, y: number): Surface | null {
+  if (x < 0 || y < 0 || x >= idPass.width || y >= idPass.height) return null
+  const id = idPass.channels[0][Math.floor(y) * idPass.width + Math.floor(x)]
+  return id === NO_SURFACE ? null : (idPass.surfaces[id] ?? null)
+}

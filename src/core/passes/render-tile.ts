@@ -1,0 +1,101 @@
+import type { ChannelData } from '../picture/channel'
+import { encodeChannel } from '../picture/channel'
+import type { ParamValues } from '../params'
+import type { Camera, Frame } from '../scene/camera'
+import { cameraBasis } from '../scene/camera'
+import type { SceneGeometry } from '../scene/scene-geometry'
+import { RayKernel } from '../trace/ray-kernel'
+import type { Effort, PassContext, Tile, TileContext } from './pass-kind'
+import type { PrimaryHits } from './primary-hits'
+import { tracePrimaryHits } from './primary-hits'
+import type { PassKindName } from './registry'
+import { passKind } from './registry'
+
+export interface PassOrder {
+  readonly kind: PassKindName
+  readonly params: ParamValues
+  readonly effort: Effort
+}
+
+/** One pass's result for one tile. */
+export interface TileResult {
+  /** In the order of the pass's channels, width × height values each. */
+  readonly channels: ChannelData[]
+  readonly rays: number
+}
+
+/**
+ * Renders tiles of one job. All passes of the job share the primary hits of a tile where they ask for the same number
+ * of samples. The same scene, camera, orders and seed give the same bits, whichever worker renders which tile.
+ */
+export class TileJob {
+  private readonly kernel: RayKernel
+  private readonly base: Omit<PassContext, 'effort'>
+  private readonly renderers: ((tile: TileContext) => Float32Array[])[]
+
+  constructor(
+    scene: SceneGeometry,
+    camera: Camera,
+    frame: Frame,
+    private readonly orders: readonly PassOrder[],
+    seed: number,
+  ) {
+    this.kernel = new RayKernel(scene.bvh)
+    const { min, max } = scene.bvh.bounds
+    const farthest = Math.max(...min.map(Math.abs), ...max.map(Math.abs))
+    this.base = {
+      scene,
+      kernel: this.kernel,
+      camera: cameraBasis(camera, frame),
+      frame,
+      seed,
+      // Positions are 32-bit: their rounding grows with the distance from the origin.
+      epsilon: 2e-6 * farthest + 2e-6 * scene.figureDiagonal,
+    }
+    this.renderers = orders.map((order) =>
+      passKind(order.kind).createRenderer({ ...this.base, effort: order.effort }, order.params),
+    )
+  }
+
+  /** Renders every pass of the job over one tile. */
+  render(tile: Tile, cancelled: () => boolean): TileResult[] {
+    const shared = new Map<number, PrimaryHits>()
+    const context: TileContext = {
+      tile,
+      cancelled,
+      hits: (samples) => {
+        let hits = shared.get(samples)
+        if (!hits) {
+          hits = tracePrimaryHits(this.kernel, this.base.camera, this.base.frame, tile, samples)
+          shared.set(samples, hits)
+        }
+        return hits
+      },
+    }
+    return this.renderers.map((renderer, index) => {
+      const before = this.kernel.rays
+      const planes = renderer(context)
+      const specs = passKind(this.orders[index].kind).channels
+      return {
+        channels: planes.map((plane, c) => encodeChannel(specs[c].format, plane)),
+        rays: this.kernel.rays - before,
+      }
+    })
+  }
+}
+
+/** The picture cut into square tiles, from the middle outwards. */
+export function tilesFromMiddle(frame: Frame, sidePx: number): Tile[] {
+  const tiles: Tile[] = []
+  for (let y = 0; y < frame.height; y += sidePx) {
+    for (let x = 0; x < frame.width; x += sidePx) {
+      tiles.push({ x, y, width: Math.min(sidePx, frame.width - x), height: Math.min(sidePx, frame.height - y) })
+    }
+  }
+  const away = (t: Tile) =>
+    Math.hypot(t.x + t.width / 2 - frame.width / 2, t.y + t.height / 2 - frame.height / 2)
+  return tiles
+    .map((tile, index) => ({ tile, index, away: away(tile) }))
+    .sort((a, b) => a.away - b.away || a.index - b.index)
+    .map((entry) => entry.tile)
+}

@@ -1,0 +1,17 @@
+import { z } from 'zod'
+
+/**
+ * What a part does in the picture: the *subject*; *ground* (floor, wall, room); *unseen* (not in the picture, still
+ * throws shadows and occludes); or *off*.
+ */
+export const PART_ROLES = ['subject', 'ground', 'unseen', 'off'] as const
+export const partRoleSchema = z.enum(PART_ROLES)
+export type PartRole = z.infer<typeof partRoleSchema>
+
+/** Triangle mask bits: what a ray of that kind may hit. */
+export const SEEN_BY_CAMERA = 1
+export const BLOCKS_LIGHT = 2
+
+/** Mask bits of a role; 0 leaves the part out altogether. */
+export const roleMask = (role: PartRole): number =>
+  ({ subject: SEEN_BY_CAMERA | BLOCKS_LIGHT, ground: SEEN_BY_CAMERA | BLOCKS_LIGHT, unseen: BLOCKS_LIGHT, off: 0 })[role]

@@ -1,0 +1,126 @@
+import { effectKind } from '../effects/registry'
+import { assertNever } from '../errors'
+import { parseHex } from '../math/colour'
+import type { PassResult } from '../passes/pass-result'
+import { lookAtPass, surfaceCoverage } from '../passes/pass-result'
+import { gaussianBlur } from '../picture/gaussian-blur'
+import { resizePicture, resizePlane } from '../picture/resample'
+import type { RgbaPicture } from '../picture/rgba-picture'
+import type { Layer, LayerSource, Mask, Sheet } from './sheet-schema'
+
+/** Where a sheet's layers find what they show. `null` means: not there (yet). */
+export interface SheetResources {
+  readonly pass: (passId: string) => PassResult | null
+  readonly picture: (pictureId: string) => RgbaPicture | null
+  /** The ID pass that masks of parts and materials are made from. */
+  readonly idPass: () => PassResult | null
+}
+
+export interface RenderSize {
+  readonly width: number
+  readonly height: number
+}
+
+function fillPicture(source: Extract<LayerSource, { type: 'fill' }>, { width, height }: RenderSize): RgbaPicture {
+  const pixels = new Float32Array(4 * width * height)
+  const from = parseHex(source.colour)
+  const to = parseHex(source.to ?? source.colour)
+  const angle = (source.angleDeg * Math.PI) / 180
+  const dx = Math.cos(angle)
+  const dy = Math.sin(angle)
+  // The gradient line reaches the corners (CSS Images 3, §3.1.1), so both colours are reached exactly there.
+  const lengthPx = Math.abs(width * dx) + Math.abs(height * dy)
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i += 4) {
+      const along = ((x + 0.5 - width / 2) * dx + (y + 0.5 - height / 2) * dy) / lengthPx + 0.5
+      for (let c = 0; c < 4; c++) pixels[i + c] = from[c] + (to[c] - from[c]) * along
+    }
+  }
+  return { width, height, pixels }
+}
+
+function sourcePicture(layer: Layer, resources: SheetResources, size: RenderSize): RgbaPicture | null {
+  const { source } = layer
+  switch (source.type) {
+    case 'fill':
+      return fillPicture(source, size)
+    case 'picture': {
+      const found = resources.picture(source.pictureId)
+      return found ? resizePicture(found, size.width, size.height) : null
+    }
+    case 'pass': {
+      const found = resources.pass(source.passId)
+      if (!found) return null
+      const looked = { width: found.width, height: found.height, pixels: lookAtPass(found, source.look) }
+      return resizePicture(looked, size.width, size.height)
+    }
+    default:
+      return assertNever(source)
+  }
+}
+
+/** The mask's value for each pixel, 0…1; null where the mask has nothing to say. */
+export function maskPlane(mask: Mask, resources: SheetResources, sheet: Sheet, size: RenderSize): Float32Array | null {
+  const idPass = mask.terms.length > 0 ? resources.idPass() : null
+  let plane: Float32Array | null = null
+  if (idPass) {
+    mask.terms.forEach((term, index) => {
+      const covered = surfaceCoverage(idPass, term.by, new Set(term.keys))
+      if (!plane) {
+        plane = covered
+        // A mask that begins by taking away begins with everything.
+        if (index === 0 && term.join === 'subtract') for (let i = 0; i < covered.length; i++) covered[i] = 1 - covered[i]
+        return
+      }
+      for (let i = 0; i < plane.length; i++) {
+        if (term.join === 'add') plane[i] = Math.min(1, plane[i] + covered[i])
+        else if (term.join === 'subtract') plane[i] = Math.max(0, plane[i] - covered[i])
+        else plane[i] = Math.min(plane[i], covered[i])
+      }
+    })
+    if (plane) plane = resizePlane(plane, idPass.width, idPass.height, size.width, size.height)
+  }
+  const painted = mask.picture ? resources.picture(mask.picture) : null
+  if (painted) {
+    const fitted = resizePicture(painted, size.width, size.height)
+    const grey = new Float32Array(size.width * size.height)
+    for (let i = 0; i < grey.length; i++) {
+      const at = 4 * i
+      grey[i] =
+        (0.2126 * fitted.pixels[at] + 0.7152 * fitted.pixels[at + 1] + 0.0722 * fitted.pixels[at + 2]) *
+        fitted.pixels[at + 3]
+      if (plane) grey[i] *= (plane as Float32Array)[i]
+    }
+    plane = grey
+  }
+  if (!plane) return null
+  const out = new Float32Array(plane)
+  gaussianBlur(out, size.width, size.height, (mask.featherPx * size.width) / sheet.width)
+  if (mask.invert) for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]
+  return out
+}
+
+/**
+ * What a layer alone shows: its source, effects and mask, before mode and opacity.
+ * @returns straight-alpha display RGBA of the asked size; null where the source is missing.
+ */
+export function resolveLayer(
+  layer: Layer,
+  sheet: Sheet,
+  resources: SheetResources,
+  size: RenderSize,
+): RgbaPicture | null {
+  const source = sourcePicture(layer, resources, size)
+  if (!source) return null
+  const changes = layer.mask !== null || layer.effects.some((e) => e.enabled)
+  if (!changes) return source
+  // Pictures come from a cache that others read: change a copy.
+  const pixels = new Float32Array(source.pixels)
+  const context = { ...size, scale: size.width / sheet.width }
+  for (const effect of layer.effects) {
+    if (effect.enabled) effectKind(effect.kind).apply(pixels, effect.params, context)
+  }
+  const mask = layer.mask && maskPlane(layer.mask, resources, sheet, size)
+  if (mask) for (let i = 0; i < mask.length; i++) pixels[4 * i + 3] *= mask[i]
+  return { ...size, pixels }
+}

@@ -1,0 +1,205 @@
+import type { Bvh } from './build-bvh'
+
+const MAX_STACK = 256
+/** Reciprocal of a direction component too small to divide by: keeps slabs finite. */
+const TINY = 1e-12
+
+/**
+ * The plain ray kernel: closest hit and any hit over a {@link Bvh}. It is the reference against which faster kernels
+ * are checked, so it favours being right: Möller & Trumbore 1997 in double precision, triangles two-sided, a small
+ * tolerance on the sides so that a closed mesh has no pinholes.
+ *
+ * One kernel per thread: results are read from its fields until the next call.
+ */
+export class RayKernel {
+  /** Distance along the ray of the last closest hit, in units of the direction's length. */
+  distance = 0
+  /** Triangle (leaf order) of the last closest hit, or −1. */
+  triangle = -1
+  /** Barycentric weights of the second and third corner. */
+  u = 0
+  v = 0
+  /** Rays asked for since the kernel was made. */
+  rays = 0
+
+  private readonly stack = new Uint32Array(MAX_STACK)
+  private readonly stackNear = new Float64Array(MAX_STACK)
+
+  constructor(readonly bvh: Bvh) {}
+
+  /**
+   * Closest hit with minDistance < t < maxDistance among triangles that share a bit with `mask`.
+   * @returns true on a hit; then `distance`, `triangle`, `u`, `v` are set.
+   */
+  closest(
+    ox: number, oy: number, oz: number,
+    dx: number, dy: number, dz: number,
+    minDistance: number, maxDistance: number, mask: number,
+  ): boolean {
+    this.rays++
+    const { nodes, nodeInts, triangles, triangleMasks } = this.bvh
+    const { stack, stackNear } = this
+    const ix = 1 / (Math.abs(dx) > TINY ? dx : dx < 0 ? -TINY : TINY)
+    const iy = 1 / (Math.abs(dy) > TINY ? dy : dy < 0 ? -TINY : TINY)
+    const iz = 1 / (Math.abs(dz) > TINY ? dz : dz < 0 ? -TINY : TINY)
+    let best = maxDistance
+    let hit = -1
+    let hitU = 0
+    let hitV = 0
+    let depth = 0
+    let node = 0
+    if (slabEntry(nodes, 0, ox, oy, oz, ix, iy, iz, minDistance, best) === Infinity) node = -1
+    while (node >= 0) {
+      const at = 8 * node
+      const first = nodeInts[at + 6]
+      const count = nodeInts[at + 7]
+      if (count > 0) {
+        for (let t = first; t < first + count; t++) {
+          const i = 9 * t
+          const ax = triangles[i + 3]
+          const ay = triangles[i + 4]
+          const az = triangles[i + 5]
+          const bx = triangles[i + 6]
+          const by = triangles[i + 7]
+          const bz = triangles[i + 8]
+          const px = dy * bz - dz * by
+          const py = dz * bx - dx * bz
+          const pz = dx * by - dy * bx
+          const det = ax * px + ay * py + az * pz
+          if (det === 0) continue
+          const inverse = 1 / det
+          const sx = ox - triangles[i]
+          const sy = oy - triangles[i + 1]
+          const sz = oz - triangles[i + 2]
+          const u = (sx * px + sy * py + sz * pz) * inverse
+          if (u < -SIDE_SLACK || u > 1 + SIDE_SLACK) continue
+          const qx = sy * az - sz * ay
+          const qy = sz * ax - sx * az
+          const qz = sx * ay - sy * ax
+          const v = (dx * qx + dy * qy + dz * qz) * inverse
+          if (v < -SIDE_SLACK || u + v > 1 + SIDE_SLACK) continue
+          const distance = (bx * qx + by * qy + bz * qz) * inverse
+          if (distance > minDistance && distance < best && triangleMasks[t] & mask) {
+            best = distance
+            hit = t
+            hitU = u
+            hitV = v
+          }
+        }
+        node = -1
+      } else {
+        const left = slabEntry(nodes, 8 * first, ox, oy, oz, ix, iy, iz, minDistance, best)
+        const right = slabEntry(nodes, 8 * first + 8, ox, oy, oz, ix, iy, iz, minDistance, best)
+        if (left <= right) {
+          node = left === Infinity ? -1 : first
+          if (right !== Infinity) {
+            stack[depth] = first + 1
+            stackNear[depth++] = right
+          }
+        } else {
+          node = first + 1
+          if (left !== Infinity) {
+            stack[depth] = first
+            stackNear[depth++] = left
+          }
+        }
+      }
+      while (node < 0 && depth > 0) {
+        depth--
+        if (stackNear[depth] < best) node = stack[depth]
+      }
+    }
+    this.triangle = hit
+    if (hit < 0) return false
+    this.distance = best
+    this.u = hitU
+    this.v = hitV
+    return true
+  }
+
+  /** Whether anything that shares a bit with `mask` lies at minDistance < t < maxDistance. */
+  blocked(
+    ox: number, oy: number, oz: number,
+    dx: number, dy: number, dz: number,
+    minDistance: number, maxDistance: number, mask: number,
+  ): boolean {
+    this.rays++
+    const { nodes, nodeInts, triangles, triangleMasks } = this.bvh
+    const { stack } = this
+    const ix = 1 / (Math.abs(dx) > TINY ? dx : dx < 0 ? -TINY : TINY)
+    const iy = 1 / (Math.abs(dy) > TINY ? dy : dy < 0 ? -TINY : TINY)
+    const iz = 1 / (Math.abs(dz) > TINY ? dz : dz < 0 ? -TINY : TINY)
+    let depth = 0
+    stack[depth++] = 0
+    while (depth > 0) {
+      const node = stack[--depth]
+      if (slabEntry(nodes, 8 * node, ox, oy, oz, ix, iy, iz, minDistance, maxDistance) === Infinity) continue
+      const first = nodeInts[8 * node + 6]
+      const count = nodeInts[8 * node + 7]
+      if (count === 0) {
+        stack[depth++] = first
+        stack[depth++] = first + 1
+        continue
+      }
+      for (let t = first; t < first + count; t++) {
+        const i = 9 * t
+        const ax = triangles[i + 3]
+        const ay = triangles[i + 4]
+        const az = triangles[i + 5]
+        const bx = triangles[i + 6]
+        const by = triangles[i + 7]
+        const bz = triangles[i + 8]
+        const px = dy * bz - dz * by
+        const py = dz * bx - dx * bz
+        const pz = dx * by - dy * bx
+        const det = ax * px + ay * py + az * pz
+        if (det === 0) continue
+        const inverse = 1 / det
+        const sx = ox - triangles[i]
+        const sy = oy - triangles[i + 1]
+        const sz = oz - triangles[i + 2]
+        const u = (sx * px + sy * py + sz * pz) * inverse
+        if (u < -SIDE_SLACK || u > 1 + SIDE_SLACK) continue
+        const qx = sy * az - sz * ay
+        const qy = sz * ax - sx * az
+        const qz = sx * ay - sy * ax
+        const v = (dx * qx + dy * qy + dz * qz) * inverse
+        if (v < -SIDE_SLACK || u + v > 1 + SIDE_SLACK) continue
+        const distance = (bx * qx + by * qy + bz * qz) * inverse
+        if (distance > minDistance && distance < maxDistance && triangleMasks[t] & mask) return true
+      }
+    }
+    return false
+  }
+}
+
+/** How far outside its sides a triangle still counts, in barycentric units: closes the seam between neighbours. */
+const SIDE_SLACK = 1e-9
+
+/** Slab test (Kay & Kajiya 1986); the distance at which the ray enters the box, or Infinity where it misses. */
+function slabEntry(
+  nodes: Float32Array, at: number,
+  ox: number, oy: number, oz: number,
+  ix: number, iy: number, iz: number,
+  minDistance: number, maxDistance: number,
+): number {
+  const x0 = (nodes[at] - ox) * ix
+  const x1 = (nodes[at + 3] - ox) * ix
+  const y0 = (nodes[at + 1] - oy) * iy
+  const y1 = (nodes[at + 4] - oy) * iy
+  const z0 = (nodes[at + 2] - oz) * iz
+  const z1 = (nodes[at + 5] - oz) * iz
+  let near = x0 < x1 ? x0 : x1
+  let far = x0 < x1 ? x1 : x0
+  const yNear = y0 < y1 ? y0 : y1
+  const yFar = y0 < y1 ? y1 : y0
+  if (yNear > near) near = yNear
+  if (yFar < far) far = yFar
+  const zNear = z0 < z1 ? z0 : z1
+  const zFar = z0 < z1 ? z1 : z0
+  if (zNear > near) near = zNear
+  if (zFar < far) far = zFar
+  if (minDistance > near) near = minDistance
+  // The far side is widened by the rounding of three multiplications, so a flat box is not missed (Ize 2013).
+  return near <= far * 1.0000003 && near < maxDistance ? near : Infinity
+}

@@ -39,5 +39,5 @@ export default [
   rule(['src/state/**'], 'app', 'features', 'ui'),
   rule(['src/ui/**'], 'app', 'features'),
   rule(['src/features/**'], 'app'),
-  rule(['cli/**'], 'app', 'features', 'ui', 'state', 'data'),
+  rule(['cli/**'], 'app', 'features', 'ui', 'state'),
 ]

@@ -1,0 +1,85 @@
+import { readFile } from 'node:fs/promises'
+import path from 'node:path'
+import { UnreadableFileError } from '@/core/errors'
+import { extension } from '@/core/formats/file-bundle'
+import { readModel } from '@/core/formats/model-readers'
+import type { Model, PolygonMesh } from '@/core/geometry/polygon-mesh'
+import type { SceneModel } from '@/core/scene/scene-geometry'
+import type { ProjectBundle } from '@/data/project-archive'
+import { readProjectArchive } from '@/data/project-archive'
+import { toProjectModel, toSceneModels } from '@/data/project-scene'
+
+export async function readBytes(file: string): Promise<Uint8Array> {
+  try {
+    return new Uint8Array(await readFile(file))
+  } catch (cause) {
+    const code = cause instanceof Error && 'code' in cause ? cause.code : ''
+    const reason = code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : 'cannot be read'
+    throw new UnreadableFileError(file, reason, { cause })
+  }
+}
+
+/** References (`.mtl`, `.bin`) in a model file, found beside it. */
+async function siblings(file: string, bytes: Uint8Array): Promise<Map<string, Uint8Array>> {
+  const bundle = new Map([[path.basename(file), bytes]])
+  const names = new Set<string>()
+  if (extension(file) === 'obj') {
+    for (const match of Buffer.from(bytes).toString('latin1').matchAll(/^\s*mtllib\s+(.+?)\s*$/gm)) names.add(match[1])
+  } else if (extension(file) === 'gltf') {
+    for (const match of Buffer.from(bytes).toString('utf8').matchAll(/"uri"\s*:\s*"(?!data:)([^"]+)"/g)) {
+      names.add(decodeURIComponent(match[1]))
+    }
+  }
+  for (const name of names) {
+    // Only files beside or below the model are opened.
+    const relative = path.normalize(name)
+    if (path.isAbsolute(relative) || relative.startsWith('..')) continue
+    try {
+      bundle.set(name, new Uint8Array(await readFile(path.join(path.dirname(file), relative))))
+    } catch {
+      // Missing companions are the reader's to report.
+    }
+  }
+  return bundle
+}
+
+export async function loadModel(file: string): Promise<Model> {
+  const bytes = await readBytes(file)
+  try {
+    return await readModel(await siblings(file, bytes), path.basename(file))
+  } catch (error) {
+    if (error instanceof UnreadableFileError) throw new UnreadableFileError(file, error.reason, { cause: error })
+    throw error
+  }
+}
+
+export interface LoadedScene {
+  readonly models: SceneModel[]
+  /** The project, where the input was one. */
+  readonly bundle: ProjectBundle | null
+}
+
+/** Models, or one project archive, as a scene. */
+export async function loadScene(inputs: readonly string[]): Promise<LoadedScene> {
+  if (inputs.length === 1 && extension(inputs[0]) === 'zip') {
+    const bundle = readProjectArchive(await readBytes(inputs[0]), inputs[0])
+    const meshes = new Map<string, PolygonMesh>()
+    for (const model of bundle.project.models) {
+      const files = new Map(model.files.map((f) => [f.name, bundle.files.get(f.fileId)?.bytes ?? new Uint8Array(0)]))
+      meshes.set(model.id, (await readModel(files, model.entry)).mesh)
+    }
+    const meshOf = (id: string): PolygonMesh => {
+      const mesh = meshes.get(id)
+      if (!mesh) throw new UnreadableFileError(inputs[0], `model ${id} is missing`)
+      return mesh
+    }
+    return { models: toSceneModels(bundle.project, meshOf), bundle }
+  }
+  const models: SceneModel[] = []
+  for (const [index, file] of inputs.entries()) {
+    const model = await loadModel(file)
+    const own = toProjectModel(`m${index}`, path.basename(file), [], model)
+    models.push({ mesh: model.mesh, placement: own.placement, parts: own.parts, materials: own.materials })
+  }
+  return { models, bundle: null }
+}

@@ -1,0 +1,29 @@
+import { compose } from './compose'
+import { inspect } from './inspect'
+import { render } from './render'
+import { UsageError } from './usage-error'
+
+const COMMANDS = { inspect, render, compose } as const
+
+const USAGE = `relief inspect MODEL…
+relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
+relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH]`
+
+/** Runs the headless command. @returns the exit code: 0 all written, 1 an input failed, 2 wrong use. */
+export async function main(argv: readonly string[]): Promise<number> {
+  const [name, ...rest] = argv
+  const command = name !== undefined && Object.hasOwn(COMMANDS, name) ? COMMANDS[name as keyof typeof COMMANDS] : null
+  if (!command) {
+    process.stderr.write(USAGE + '\n')
+    return 2
+  }
+  try {
+    await command(rest)
+    return 0
+  } catch (error) {
+    const line = (error instanceof Error ? error.message : String(error)).split('\n')[0]
+    process.stderr.write(`relief ${name}: ${line}\n`)
+    if (error instanceof UsageError) return 2
+    return 1
+  }
+}

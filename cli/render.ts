@@ -1,0 +1,205 @@
+import { availableParallelism } from 'node:os'
+import path from 'node:path'
+import { UnreadableFileError } from '@/core/errors'
+import { writeExr } from '@/core/formats/exr'
+import { writePassExr } from '@/core/formats/pass-exr'
+import { writePng } from '@/core/formats/png'
+import type { ParamValues } from '@/core/params'
+import { paramControls, paramDefaults, parseParams } from '@/core/params'
+import type { PassOrder } from '@/core/passes/render-tile'
+import type { PassResult } from '@/core/passes/pass-result'
+import { lookAtPass } from '@/core/passes/pass-result'
+import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
+import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
+import type { Camera } from '@/core/scene/camera'
+import type { SceneModel } from '@/core/scene/scene-geometry'
+import { buildSceneGeometry } from '@/core/scene/scene-geometry'
+import { RenderPool } from '@/engine/render-pool'
+import { spawnNodeWorkers } from '@/engine/spawn-node'
+import { cameraFrom, cameraOptions, hasCamera, parseOptions, parseSize, wholeNumber } from './arguments'
+import { loadScene } from './load-input'
+import { UsageError } from './usage-error'
+import { refuseExisting, writeWhole } from './write-file'
+
+const USAGE = 'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR'
+
+const options = {
+  ...cameraOptions,
+  passes: { type: 'string' },
+  size: { type: 'string' },
+  out: { type: 'string' },
+  shot: { type: 'string' },
+  samples: { type: 'string' },
+  rays: { type: 'string' },
+  seed: { type: 'string' },
+  threads: { type: 'string' },
+  set: { type: 'string', multiple: true },
+  only: { type: 'string' },
+  unseen: { type: 'string' },
+  format: { type: 'string' },
+  name: { type: 'string' },
+  overwrite: { type: 'boolean' },
+  report: { type: 'string' },
+} as const
+
+/** `relief render`: passes of models or of a project's shot, as files. */
+export async function render(argv: readonly string[]): Promise<void> {
+  // 1. What is asked.
+  const { values, positionals: inputs } = parseOptions(argv, options)
+  if (inputs.length === 0 || !values.passes || !values.out) throw new UsageError(USAGE)
+  const kinds = values.passes.split(',').map((k) => k.trim())
+  const unknown = kinds.find((k) => !isPassKind(k))
+  if (unknown !== undefined) throw new UsageError(`there is no pass "${unknown}"; there are ${PASS_KINDS.join(', ')}`)
+  const format = values.format ?? 'png'
+  if (!['png', 'png16', 'exr'].includes(format)) throw new UsageError(`--format takes png, png16 or exr (got "${format}")`)
+  const samples = values.samples === undefined ? null : wholeNumber(values.samples, 'samples', 1)
+  const rays = values.rays === undefined ? null : wholeNumber(values.rays, 'rays', 1)
+  const seed = values.seed === undefined ? 0 : wholeNumber(values.seed, 'seed', 0)
+  const threads = values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1)
+
+  // 2. The scene and the shot.
+  const scene = await loadScene(inputs)
+  const models = withRoles(scene.models, values.only, values.unseen)
+  const { subjectBounds, figureDiagonal } = boundsOf(models, inputs[0])
+  const shots = scene.bundle?.project.shots ?? []
+  const shot = values.shot === undefined ? shots[0] : shots.find((s) => s.name === values.shot)
+  if (values.shot !== undefined && !shot) throw new UsageError(`there is no shot "${values.shot}"`)
+  const frame = values.size ? parseSize(values.size) : shot?.frame
+  if (!frame) throw new UsageError('--size WxH is missing')
+  const camera: Camera = shot && !hasCamera(values) ? shot.camera : cameraFrom(values, subjectBounds, frame)
+  const settings = (values.set ?? []).map((text) => parseSetting(text, figureDiagonal))
+  const orders = kinds.map((name): PassOrder => {
+    const kind = isPassKind(name) ? name : 'clay'
+    const own = settings.filter((s) => s.kind === kind && s.render)
+    const stored = scene.bundle?.project.passes.find((p) => p.kind === kind)?.params ?? {}
+    const params = { ...stored, ...Object.fromEntries(own.map((s) => [s.param, s.value])) }
+    const effort = passKind(kind).efforts.final
+    return {
+      kind,
+      params: asUsage(() => parseParams(passKind(kind).renderSchema, params, kind)) as ParamValues,
+      effort: { samples: samples ?? effort.samples, rays: rays ?? effort.rays },
+    }
+  })
+  const looks = orders.map(({ kind }): ParamValues => {
+    const own = settings.filter((s) => s.kind === kind && !s.render)
+    const params = Object.fromEntries(own.map((s) => [s.param, s.value]))
+    return asUsage(() => parseParams(passKind(kind).lookSchema, params, kind)) as ParamValues
+  })
+
+  // 3. Names, refused before any ray when one is taken or two are the same.
+  const pattern = values.name ?? '{shot}_{pass}'
+  const shotName = shot && !hasCamera(values) ? shot.name : 'view'
+  const files = orders.map(({ kind }) => {
+    const name = pattern
+      .replaceAll('{shot}', shotName)
+      .replaceAll('{pass}', kind)
+      .replaceAll('{project}', scene.bundle?.project.name ?? 'project')
+      .replaceAll('{frame}', '0000')
+    return path.join(values.out ?? '.', `${name.replace(/[<>:"|?*\\]/g, '_')}.${format === 'exr' ? 'exr' : 'png'}`)
+  })
+  const twice = files.find((file, i) => files.indexOf(file) !== i)
+  if (twice) throw new UsageError(`--name "${pattern}" gives two passes the same file (${twice})`)
+  for (const file of files) await refuseExisting(file, values.overwrite ?? false)
+
+  // 4. Render and write.
+  const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
+  try {
+    const build = await pool.setScene(models)
+    const abort = new AbortController()
+    const rendered = await pool.render({ camera, frame, orders, seed, preview: false }, {}, abort.signal)
+    for (const [i, { result }] of rendered.entries()) await writeWhole(files[i], encode(result, looks[i], format))
+    if (values.report) {
+      const passes = rendered.map((pass, i) => ({
+        kind: orders[i].kind,
+        rays: pass.rays,
+        seconds: pass.seconds,
+        samples: orders[i].effort.samples,
+      }))
+      await writeWhole(values.report, JSON.stringify({ threads: pool.size, build, passes }, null, 2) + '\n')
+    }
+  } finally {
+    pool.close()
+  }
+}
+
+function encode(result: PassResult, look: ParamValues, format: string): Uint8Array {
+  const { width, height } = result
+  if (format === 'exr') {
+    // Lines hold coverage alone; it goes out under the name coverage has everywhere.
+    const [only] = passKind(result.kind).channels
+    if (only.name !== 'L') return writePassExr(result)
+    const values = Float32Array.from(result.channels[0], (v) => v / 255)
+    return writeExr(width, height, [{ name: 'A', type: 'float', data: values }])
+  }
+  const picture = premultiplied({ width, height, pixels: lookAtPass(result, look) })
+  return writePng(width, height, format === 'png16' ? toStraight16(picture) : toStraight8(picture))
+}
+
+function boundsOf(models: SceneModel[], input: string) {
+  try {
+    return buildSceneGeometry(models)
+  } catch (cause) {
+    throw new UnreadableFileError(input, 'nothing is left to render', { cause })
+  }
+}
+
+function withRoles(models: SceneModel[], only: string | undefined, unseen: string | undefined): SceneModel[] {
+  const split = (text: string | undefined) => (text ?? '').split(',').map((n) => n.trim()).filter(Boolean)
+  const names = new Set(models.flatMap((m) => m.parts.map((p) => p.name)))
+  for (const name of [...split(only), ...split(unseen)]) {
+    if (!names.has(name)) throw new UsageError(`there is no part "${name}"`)
+  }
+  const onlyNames = new Set(split(only))
+  const unseenNames = new Set(split(unseen))
+  return models.map((model) => ({
+    ...model,
+    parts: model.parts.map((part) => {
+      if (unseenNames.has(part.name)) return { ...part, role: 'unseen' as const }
+      if (onlyNames.size > 0 && !onlyNames.has(part.name)) return { ...part, role: 'off' as const }
+      return part
+    }),
+  }))
+}
+
+interface Setting {
+  readonly kind: string
+  readonly param: string
+  readonly value: number | string | boolean
+  /** Whether it is a render parameter; else it is a look parameter. */
+  readonly render: boolean
+}
+
+/** `KIND.PARAM=VALUE`; lengths in world units, or in figure diagonals with a percent sign. */
+function parseSetting(text: string, figureDiagonal: number): Setting {
+  const match = /^([a-z]+)\.([a-zA-Z]+)=(.+)$/.exec(text)
+  if (!match || !isPassKind(match[1])) throw new UsageError(`--set takes KIND.PARAM=VALUE (got "${text}")`)
+  const [, kind, param, raw] = match
+  const pass = passKind(match[1])
+  const inRender = paramControls(pass.renderSchema).find((c) => c.name === param)
+  const control = inRender ?? paramControls(pass.lookSchema).find((c) => c.name === param)
+  if (!control) {
+    const known = [...Object.keys(paramDefaults(pass.renderSchema)), ...Object.keys(paramDefaults(pass.lookSchema))]
+    throw new UsageError(`${kind} has no parameter "${param}"; it has ${known.join(', ')}`)
+  }
+  const render = inRender !== undefined
+  if (control.control === 'toggle') {
+    if (raw !== 'true' && raw !== 'false') throw new UsageError(`${kind}.${param} must be true or false (got "${raw}")`)
+    return { kind, param, value: raw === 'true', render }
+  }
+  if (control.control !== 'number') return { kind, param, value: raw, render }
+  const percent = raw.endsWith('%')
+  const number = Number(percent ? raw.slice(0, -1) : raw)
+  if (!Number.isFinite(number)) throw new UsageError(`${kind}.${param} must be a number (got "${raw}")`)
+  const isLength = control.unit === '%D'
+  if (percent && !isLength) throw new UsageError(`${kind}.${param} takes no percent (got "${raw}")`)
+  return { kind, param, value: isLength && !percent ? (number / figureDiagonal) * 100 : number, render }
+}
+
+function asUsage<T>(action: () => T): T {
+  try {
+    return action()
+  } catch (error) {
+    if (error instanceof RangeError) throw new UsageError(error.message)
+    throw error
+  }
+}

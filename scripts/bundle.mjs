@@ -1,0 +1,47 @@
+// Bundles TypeScript that runs in Node (the headless command, the demo, benches) when its sources are newer.
+import { existsSync, mkdirSync, readdirSync, renameSync, statSync } from 'node:fs'
+import path from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { root } from './ensure-installed.mjs'
+
+const outFolder = path.join(root, '.build')
+
+function newestIn(folder) {
+  let newest = 0
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const full = path.join(folder, entry.name)
+    if (entry.isDirectory()) newest = Math.max(newest, newestIn(full))
+    else if (/\.(ts|mjs|json)$/.test(entry.name)) newest = Math.max(newest, statSync(full).mtimeMs)
+  }
+  return newest
+}
+
+/** Bundles one entry to `.build/{name}.mjs`; safe when several processes do so at once. */
+export async function bundle(entry, name) {
+  const out = path.join(outFolder, `${name}.mjs`)
+  const folders = ['src/core', 'src/engine', 'src/data', 'cli', 'demo', 'bench'].map((f) => path.join(root, f))
+  const newest = Math.max(...folders.map(newestIn))
+  if (existsSync(out) && statSync(out).mtimeMs > newest) return pathToFileURL(out).href
+  mkdirSync(outFolder, { recursive: true })
+  const { build } = await import('esbuild')
+  const own = `${out}.${process.pid}.mjs`
+  await build({
+    entryPoints: [path.join(root, entry)],
+    outfile: own,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    logLevel: 'error',
+    tsconfig: path.join(root, 'tsconfig.json'),
+  })
+  renameSync(own, out)
+  return pathToFileURL(out).href
+}
+
+/** The headless command and its worker. */
+export async function bundleCommand() {
+  await bundle('src/engine/node-worker.ts', 'node-worker')
+  return { commandUrl: await bundle('cli/main.ts', 'relief') }
+}

@@ -1,0 +1,42 @@
+import { UnreadableFileError } from '../errors'
+import type { PassResult } from '../passes/pass-result'
+import { namedChannels } from '../passes/pass-result'
+import type { Surface } from '../passes/pass-kind'
+import type { PassKindName } from '../passes/registry'
+import { passKind } from '../passes/registry'
+import type { Channel } from '../picture/channel'
+import { encodeChannel } from '../picture/channel'
+import type { ExrChannel } from './exr'
+import { exrValues, readExr, writeExr } from './exr'
+
+/** Fractions go out as floats where 16 bits of fixed point hold more than a half would. */
+function toExr(channel: Channel): ExrChannel {
+  const { name, format, data } = channel
+  if (format === 'half') return { name, type: 'half', data: data as Uint16Array }
+  if (format === 'uint16') return { name, type: 'uint', data: Uint32Array.from(data) }
+  const max = format === 'unorm8' ? 255 : format === 'unorm16' ? 65535 : 1
+  const values = new Float32Array(data.length)
+  for (let i = 0; i < values.length; i++) values[i] = data[i] / max
+  return { name, type: 'float', data: values }
+}
+
+/** A pass's raw channels as an EXR file, under the channel names of the pass. */
+export const writePassExr = (result: PassResult): Uint8Array =>
+  writeExr(result.width, result.height, namedChannels(result).map(toExr))
+
+/** Reads back what {@link writePassExr} wrote. @throws {UnreadableFileError} when a channel is missing. */
+export function readPassExr(
+  bytes: Uint8Array,
+  kind: PassKindName,
+  surfaces: readonly Surface[],
+  fileName: string,
+): PassResult {
+  const { width, height, channels } = readExr(bytes, fileName)
+  const data = passKind(kind).channels.map((spec) => {
+    const found = channels.find((c) => c.name === spec.name)
+    if (!found) throw new UnreadableFileError(fileName, `has no channel ${spec.name}`)
+    if (spec.format === 'half' && found.data instanceof Uint16Array) return found.data
+    return encodeChannel(spec.format, exrValues(found))
+  })
+  return { kind, width, height, channels: data, surfaces }
+}

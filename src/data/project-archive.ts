@@ -1,0 +1,86 @@
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { UnreadableFileError } from '@/core/errors'
+import { readPassExr, writePassExr } from '@/core/formats/pass-exr'
+import type { PassResult } from '@/core/passes/pass-result'
+import type { Project } from './project-schema'
+import { projectSchema, validateProject } from './project-schema'
+
+/**
+ * A project as one file: a zip of
+ * - `project.json`: the project document (docs/project-archive.md describes every field),
+ * - `files/{fileId}/{name}`: models and pictures as they were given,
+ * - `passes/{resultId}.exr`: the raw channels of every rendered pass.
+ */
+export interface ProjectBundle {
+  readonly project: Project
+  readonly files: ReadonlyMap<string, { readonly name: string; readonly bytes: Uint8Array }>
+  readonly results: ReadonlyMap<string, PassResult>
+}
+
+export function writeProjectArchive({ project, files, results }: ProjectBundle): Uint8Array {
+  const entries: Record<string, Uint8Array | [Uint8Array, { level: 0 }]> = {
+    'project.json': strToU8(JSON.stringify(project, null, 2)),
+  }
+  for (const [fileId, file] of files) entries[`files/${fileId}/${file.name.replace(/[\\/]/g, '_')}`] = file.bytes
+  for (const [resultId, result] of results) entries[`passes/${resultId}.exr`] = [writePassExr(result), { level: 0 }]
+  return zipSync(entries, { level: 6 })
+}
+
+/** Largest archive contents accepted, in bytes: a guard against zips that claim to be huge. */
+const MAX_UNPACKED = 8 * 2 ** 30
+
+/** @throws {UnreadableFileError} naming the entry or field that is wrong. */
+export function readProjectArchive(bytes: Uint8Array, fileName: string): ProjectBundle {
+  let entries: Record<string, Uint8Array>
+  let claimed = 0
+  try {
+    entries = unzipSync(bytes, {
+      filter: (file) => {
+        claimed += file.originalSize
+        if (claimed > MAX_UNPACKED) throw new UnreadableFileError(fileName, 'claims to hold more than 8 GB')
+        return true
+      },
+    })
+  } catch (cause) {
+    if (cause instanceof UnreadableFileError) throw cause
+    throw new UnreadableFileError(fileName, 'is not a zip file, or is damaged', { cause })
+  }
+  const json = entries['project.json']
+  if (!json) throw new UnreadableFileError(fileName, 'holds no project.json: it is not a project archive')
+  let loose: unknown
+  try {
+    loose = JSON.parse(strFromU8(json))
+  } catch (cause) {
+    throw new UnreadableFileError(fileName, 'its project.json cannot be parsed', { cause })
+  }
+  const parsed = projectSchema.safeParse(loose)
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]
+    throw new UnreadableFileError(fileName, `project.json: ${issue.path.join('.')}: ${issue.message}`)
+  }
+  const project = parsed.data
+  const problems = validateProject(project)
+  if (problems.length > 0) throw new UnreadableFileError(fileName, `project.json: ${problems[0]}`)
+
+  const files = new Map<string, { name: string; bytes: Uint8Array }>()
+  const wanted = [...project.models.flatMap((m) => m.files), ...project.pictures]
+  for (const { fileId, name } of wanted) {
+    const path = `files/${fileId}/${name.replace(/[\\/]/g, '_')}`
+    const found = entries[path]
+    if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
+    files.set(fileId, { name, bytes: found })
+  }
+  const results = new Map<string, PassResult>()
+  for (const pass of project.passes) {
+    if (!pass.rendered) continue
+    const path = `passes/${pass.rendered.resultId}.exr`
+    const found = entries[path]
+    if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
+    const result = readPassExr(found, pass.kind, pass.rendered.surfaces, path)
+    if (result.width !== pass.rendered.width || result.height !== pass.rendered.height) {
+      throw new UnreadableFileError(fileName, `${path} is not of the size the project states`)
+    }
+    results.set(pass.rendered.resultId, result)
+  }
+  return { project, files, results }
+}

@@ -1,0 +1,57 @@
+import { z } from 'zod'
+import type { SceneModel } from '@/core/scene/scene-geometry'
+import type { TileResult } from '@/core/passes/render-tile'
+import { PASS_KINDS } from '@/core/passes/registry'
+import { paramValuesSchema } from '@/core/params'
+import { cameraSchema, frameSchema } from '@/core/scene/camera'
+import type { Surface } from '@/core/passes/pass-kind'
+import type { SceneTransfer } from './scene-transfer'
+
+/**
+ * What crosses between the engine and its workers. Small parts are validated by Zod on arrival; the bulk (meshes,
+ * planes) is typed arrays made by the core on either side and checked by instance.
+ */
+export const jobSchema = z.strictObject({
+  jobId: z.number().int(),
+  camera: cameraSchema,
+  frame: frameSchema,
+  seed: z.number().int(),
+  orders: z.array(
+    z.strictObject({
+      kind: z.enum(PASS_KINDS),
+      params: paramValuesSchema,
+      effort: z.strictObject({
+        samples: z.number().int().min(1).max(4096),
+        rays: z.number().int().min(0).max(4096),
+      }),
+    }),
+  ),
+})
+export type Job = z.infer<typeof jobSchema>
+
+export const tileSchema = z.strictObject({
+  x: z.number().int(),
+  y: z.number().int(),
+  width: z.number().int().positive(),
+  height: z.number().int().positive(),
+})
+
+const toWorkerSchema = z.discriminatedUnion('type', [
+  z.strictObject({ type: z.literal('build'), request: z.number(), models: z.array(z.custom<SceneModel>((v) => typeof v === 'object' && v !== null && 'mesh' in v)) }),
+  z.strictObject({ type: z.literal('attach'), request: z.number(), scene: z.custom<SceneTransfer>((v) => typeof v === 'object' && v !== null && 'bvh' in v) }),
+  z.strictObject({ type: z.literal('tile'), request: z.number(), job: jobSchema, tile: tileSchema, cancelFlag: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable() }),
+])
+export type ToWorker = z.infer<typeof toWorkerSchema>
+export const parseToWorker = (message: unknown): ToWorker => toWorkerSchema.parse(message)
+
+export interface BuildReport {
+  readonly triangles: number
+  readonly seconds: number
+  readonly bytes: number
+}
+
+export type FromWorker =
+  | { readonly type: 'built'; readonly request: number; readonly scene: SceneTransfer; readonly surfaces: Surface[]; readonly report: BuildReport }
+  | { readonly type: 'attached'; readonly request: number }
+  | { readonly type: 'tile'; readonly request: number; readonly results: TileResult[]; readonly seconds: number }
+  | { readonly type: 'failed'; readonly request: number; readonly message: string }

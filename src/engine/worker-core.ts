@@ -1,0 +1,62 @@
+import { TileJob } from '@/core/passes/render-tile'
+import { sceneSurfaces } from '@/core/passes/id'
+import type { SceneGeometry } from '@/core/scene/scene-geometry'
+import { buildSceneGeometry } from '@/core/scene/scene-geometry'
+import type { FromWorker, Job } from './messages'
+import { parseToWorker } from './messages'
+import { fromTransfer, sceneBytes, toTransfer } from './scene-transfer'
+
+/** The part of a render worker that is the same in a browser and in Node. */
+export class WorkerCore {
+  private scene: SceneGeometry | null = null
+  private tileJob: TileJob | null = null
+  private jobId = -1
+
+  constructor(private readonly now: () => number) {}
+
+  /** Answers one message; never throws. `transfer` lists what may be moved instead of copied. */
+  handle(message: unknown): { reply: FromWorker; transfer: ArrayBuffer[] } {
+    let request = -1
+    try {
+      const parsed = parseToWorker(message)
+      request = parsed.request
+      if (parsed.type === 'build') {
+        const start = this.now()
+        const scene = buildSceneGeometry(parsed.models)
+        const seconds = (this.now() - start) / 1000
+        const transfer = toTransfer(scene)
+        const report = { triangles: scene.triangleParts.length, seconds, bytes: sceneBytes(transfer) }
+        const { surfaces } = sceneSurfaces(scene)
+        return { reply: { type: 'built', request, scene: transfer, surfaces, report }, transfer: [] }
+      }
+      if (parsed.type === 'attach') {
+        this.scene = fromTransfer(parsed.scene)
+        this.tileJob = null
+        this.jobId = -1
+        return { reply: { type: 'attached', request }, transfer: [] }
+      }
+      const start = this.now()
+      const { cancelFlag } = parsed
+      const results = this.jobFor(parsed.job).render(
+        parsed.tile,
+        () => cancelFlag !== null && Atomics.load(cancelFlag, 0) !== 0,
+      )
+      const transfer = results.flatMap((r) => r.channels.map((c) => c.buffer as ArrayBuffer))
+      return { reply: { type: 'tile', request, results, seconds: (this.now() - start) / 1000 }, transfer }
+    } catch (error) {
+      return {
+        reply: { type: 'failed', request, message: error instanceof Error ? error.message : String(error) },
+        transfer: [],
+      }
+    }
+  }
+
+  private jobFor(job: Job): TileJob {
+    if (!this.scene) throw new Error('no scene is attached')
+    if (!this.tileJob || this.jobId !== job.jobId) {
+      this.tileJob = new TileJob(this.scene, job.camera, job.frame, job.orders, job.seed)
+      this.jobId = job.jobId
+    }
+    return this.tileJob
+  }
+}

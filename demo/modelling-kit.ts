@@ -37,8 +37,10 @@ export function turn(shape: Shape, axis: 'x' | 'y' | 'z', deg: number): Shape {
 }
 
 /** Closes an even ring with quads only, side to side. */
-function capFaces(ring: number[]): number[][] {
-  const n = ring.length
+function capFaces(given: number[], start: number): number[][] {
+  const n = given.length
+  // Begin where the first quad closes a side between two bevels, so the middle quad runs straight across.
+  const ring = given.map((_, i) => given[(i + start + n) % n])
   const faces: number[][] = []
   for (let i = 0; i < n / 2 - 1; i++) faces.push([ring[i], ring[i + 1], ring[n - 2 - i], ring[n - 1 - i]])
   return faces
@@ -62,7 +64,7 @@ export function loft(rings: readonly Vec3[][], options: { closed?: boolean; caps
   if (!closed && caps) {
     const first = Array.from({ length: n }, (_, i) => n - 1 - i)
     const end = Array.from({ length: n }, (_, i) => (rings.length - 1) * n + i)
-    faces.push(...capFaces(first), ...capFaces(end))
+    faces.push(...capFaces(first, -3), ...capFaces(end, 3))
   }
   return { points, faces }
 }

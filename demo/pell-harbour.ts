@@ -98,15 +98,18 @@ function paving(): HarbourPart[] {
 }
 
 function water(): HarbourPart {
-  const cells = 56
+  const cells = 72
   const points: Vec3[] = []
   const faces: number[][] = []
   for (let j = 0; j <= cells; j++) {
     for (let i = 0; i <= cells; i++) {
-      const x = -16 + (i / cells) * 32
-      const z = -14 + (j / cells) * 28
+      // Fine near the quay, coarse towards the horizon; the ripple fades with distance.
+      const spread = (share: number) => Math.sign(share) * (14 * Math.abs(share) + 2400 * Math.abs(share) ** 7)
+      const x = spread((2 * i) / cells - 1)
+      const z = spread((2 * j) / cells - 1)
+      const calm = 1 / (1 + ((x * x + z * z) / 400) ** 2)
       const y =
-        -1.62 + 0.022 * Math.sin(1.7 * x + 0.6 * z) + 0.016 * Math.sin(-0.8 * x + 2.1 * z + 1) + 0.01 * Math.sin(3.1 * x + 2.3 * z)
+        -1.62 + calm * (0.022 * Math.sin(1.7 * x + 0.6 * z) + 0.016 * Math.sin(-0.8 * x + 2.1 * z + 1) + 0.01 * Math.sin(3.1 * x + 2.3 * z))
       points.push([x, y, z])
     }
   }
@@ -302,8 +305,8 @@ function quayside(): HarbourPart[] {
     hitch.push([0.148 * Math.cos(a), 0.14 + (i / 120) * 0.13, 0.148 * Math.sin(a)])
   }
   const slack = curve([hitch[0], [0.3, 0.06, 0.16], [0.5, 0.035, 0.32], [0.66, 0.035, 0.2], [0.92, 0.035, 0.34]], 14)
-  const staff = move(bevelBox(0.13, 3.1, 0.05, 0.008), -1.9, -1.75, 3.29)
-  const staffMarks = join(...Array.from({ length: 14 }, (_, i) => move(bevelBox(i % 2 ? 0.05 : 0.1, 0.1, 0.012, 0.003), -1.9 - (i % 2 ? 0.025 : 0), -1.55 + i * 0.2, 3.318)))
+  const staff = move(bevelBox(0.13, 3.1, 0.05, 0.008), 2.95, -1.75, 3.29)
+  const staffMarks = join(...Array.from({ length: 14 }, (_, i) => move(bevelBox(i % 2 ? 0.05 : 0.1, 0.1, 0.012, 0.003), 2.95 - (i % 2 ? 0.025 : 0), -1.55 + i * 0.2, 3.318)))
   const bucket = lathe([[0.1, 0.02], [0.112, 0.01], [0.12, 0.02], [0.165, 0.28], [0.174, 0.285], [0.174, 0.3], [0.158, 0.3], [0.115, 0.05], [0.02, 0.045]], 32)
   const bail = tube(Array.from({ length: 17 }, (_, i): Vec3 => {
     const a = Math.PI * (i / 16)
@@ -367,7 +370,7 @@ function gull(): HarbourPart[] {
       ...[-24, 0, 24].map((deg) => move(turn(tube([[0, 0, 0], [0.03, 0.001, 0], [0.055, 0, 0]], 0.005, 8), 'y', deg), 0.01, 0.005, side * 0.038)),
     )
   const bill = tube(curve([[0.262, 0.352, 0], [0.3, 0.35, 0], [0.335, 0.344, 0], [0.345, 0.33, 0]], 4), (t) => 0.017 * (1 - t * 0.75), 10)
-  const place = (shape: Shape) => move(turn(shape, 'y', -130), 2.35, 0.502, 2.42)
+  const place = (shape: Shape) => move(turn(shape, 'y', 168), 2.35, 0.502, 2.42)
   return [
     { name: 'Gull body', material: 'Gull white', shape: place(join(bodyShape, ball(0.225, 0.352, 0, 0.056, 0.05, 0.047))) },
     { name: 'Gull wings', material: 'Gull grey', shape: place(join(wing(1), wing(-1))) },

@@ -29,9 +29,9 @@ export const cavity = definePass({
   }),
   channels: [
     { name: 'H', format: 'half' },
-    { name: 'A', format: 'unorm16' },
+    { name: 'A', format: 'half' },
   ],
-  efforts: { draft: { samples: 4, rays: 4 }, final: { samples: 16, rays: 6 } },
+  efforts: { draft: { samples: 2, rays: 4 }, final: { samples: 8, rays: 4 } },
   layer: { mode: 'overlay', opacity: 0.6 },
 
   createRenderer(context, params) {

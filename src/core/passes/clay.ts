@@ -62,11 +62,11 @@ export const clay = definePass({
   channels: [
     { name: 'key', format: 'half' },
     { name: 'highlight', format: 'half' },
-    { name: 'above', format: 'unorm16' },
-    { name: 'below', format: 'unorm16' },
-    { name: 'A', format: 'unorm16' },
+    { name: 'above', format: 'half' },
+    { name: 'below', format: 'half' },
+    { name: 'A', format: 'half' },
   ],
-  efforts: { draft: { samples: 4, rays: 4 }, final: { samples: 16, rays: 8 } },
+  efforts: { draft: { samples: 2, rays: 4 }, final: { samples: 8, rays: 8 } },
   layer: { mode: 'normal', opacity: 1 },
 
   createRenderer(context, params) {

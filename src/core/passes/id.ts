@@ -75,7 +75,7 @@ export const id = definePass({
   channels: [
     ...Array.from({ length: ID_PAIRS }, (_, k) => ({ name: `id${k}`, format: 'uint16' as const })),
     ...Array.from({ length: ID_PAIRS }, (_, k) => ({ name: `w${k}`, format: 'unorm8' as const })),
-    { name: 'A', format: 'unorm16' },
+    { name: 'A', format: 'half' },
   ],
   efforts: { draft: { samples: 16, rays: 4 }, final: { samples: 64, rays: 8 } },
   layer: { mode: 'multiply', opacity: 0.8 },

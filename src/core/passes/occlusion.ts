@@ -31,13 +31,13 @@ export const occlusion = definePass({
     invert: toggleParam({ label: 'Invert', default: false }),
   }),
   channels: [
-    { name: 'V', format: 'unorm16' },
-    { name: 'V2', format: 'unorm16' },
-    { name: 'V4', format: 'unorm16' },
-    { name: 'V8', format: 'unorm16' },
-    { name: 'A', format: 'unorm16' },
+    { name: 'V', format: 'half' },
+    { name: 'V2', format: 'half' },
+    { name: 'V4', format: 'half' },
+    { name: 'V8', format: 'half' },
+    { name: 'A', format: 'half' },
   ],
-  efforts: { draft: { samples: 4, rays: 6 }, final: { samples: 16, rays: 10 } },
+  efforts: { draft: { samples: 2, rays: 6 }, final: { samples: 8, rays: 8 } },
   layer: { mode: 'multiply', opacity: 0.7 },
 
   createRenderer(context, params) {

@@ -3,7 +3,7 @@ import type { Channel, ChannelData } from '../picture/channel'
 import { decodeChannel } from '../picture/channel'
 import type { ParamValues } from '../params'
 import { ID_PAIRS, NO_SURFACE } from './id'
-import type { Surface } from './pass-kind'
+import type { Surface, Tile } from './pass-kind'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
 
@@ -43,6 +43,20 @@ export function lookAtPass(result: PassResult, look: ParamValues): Float32Array 
     channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
     pass.look({ count, planes, surfaces: result.surfaces }, look, out.subarray(4 * start, 4 * (start + count)))
   }
+  return out
+}
+
+/** One rectangle of a rendered pass under a look: straight-alpha display RGBA, 4·width·height of the rectangle. */
+export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues): Float32Array {
+  const pass = passKind(result.kind)
+  const channels = namedChannels(result)
+  const planes = channels.map(() => new Float32Array(rect.width * rect.height))
+  for (let row = 0; row < rect.height; row++) {
+    const start = (rect.y + row) * result.width + rect.x
+    channels.forEach((channel, c) => decodeChannel(channel, start, rect.width, planes[c].subarray(row * rect.width)))
+  }
+  const out = new Float32Array(4 * rect.width * rect.height)
+  pass.look({ count: rect.width * rect.height, planes, surfaces: result.surfaces }, look, out)
   return out
 }
 

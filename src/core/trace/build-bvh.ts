@@ -1,5 +1,5 @@
 import type { Bounds } from '../geometry/polygon-mesh'
-import { sharedFloat32, sharedUint32, sharedUint8 } from './shared-arrays'
+import { sharedFloat32, sharedUint8 } from './shared-arrays'
 
 /**
  * A binary bounding volume hierarchy over triangles, binned surface area heuristic (Wald 2007).
@@ -21,10 +21,10 @@ export interface Bvh {
   readonly bounds: Bounds
 }
 
-const BINS = 16
+/** Bins by how many triangles a node holds: small nodes do not repay many. */
+const MOST_BINS = 16
+const binsFor = (count: number): number => (count > 512 ? MOST_BINS : count > 48 ? 8 : 6)
 const MAX_LEAF = 4
-/** Cost of visiting a node, in triangle tests. Measured best of 0.5, 1 and 2 on the demo. */
-const TRAVERSAL_COST = 1
 
 /**
  * @param vertices Float32Array, 9·T: three corners per triangle.
@@ -46,15 +46,15 @@ export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
       centres[3 * t + axis] = (low + high) * 0.5
     }
   }
-  const order = sharedUint32(total)
+  const order = new Uint32Array(total)
   for (let t = 0; t < total; t++) order[t] = t
   const store = new Float32Array(8 * Math.max(1, 2 * total))
   const storeInts = new Uint32Array(store.buffer)
 
   // Scratch of one split: per bin, its box and count; and the areas swept from the right.
-  const binBoxes = new Float32Array(6 * BINS)
-  const binCounts = new Uint32Array(BINS)
-  const rightCosts = new Float64Array(BINS)
+  const binBoxes = new Float32Array(6 * MOST_BINS)
+  const binCounts = new Uint32Array(MOST_BINS)
+  const rightCosts = new Float64Array(MOST_BINS)
   const sweep = new Float64Array(6)
   const nodeBox = new Float64Array(6)
   const centreBox = new Float64Array(6)
@@ -96,13 +96,14 @@ export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
     }
     for (let k = 0; k < 6; k++) store[8 * node + k] = nodeBox[k]
     const count = end - start
-    if (count <= 2) {
+    if (count <= MAX_LEAF) {
       storeInts[8 * node + 6] = start
       storeInts[8 * node + 7] = count
       continue
     }
 
-    // 2. The best of 16 bins on each axis.
+    // 2. The best bin border on each axis.
+    const bins = binsFor(count)
     let bestCost = Infinity
     let bestAxis = -1
     let bestBin = 0
@@ -110,12 +111,12 @@ export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
       const low = centreBox[axis]
       const extent = centreBox[3 + axis] - low
       if (!(extent > 0)) continue
-      const toBin = (BINS * 0.9999999) / extent
+      const toBin = (bins * 0.9999999) / extent
       binCounts.fill(0)
-      for (let b = 0; b < BINS; b++) resetBox(binBoxes, 6 * b)
+      for (let b = 0; b < bins; b++) resetBox(binBoxes, 6 * b)
       for (let i = start; i < end; i++) {
         const t = order[i]
-        const bin = Math.min(BINS - 1, ((centres[3 * t + axis] - low) * toBin) | 0)
+        const bin = Math.min(bins - 1, ((centres[3 * t + axis] - low) * toBin) | 0)
         binCounts[bin]++
         const at = 6 * bin
         for (let k = 0; k < 3; k++) {
@@ -125,7 +126,7 @@ export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
       }
       resetBox(sweep, 0)
       let swept = 0
-      for (let b = BINS - 1; b > 0; b--) {
+      for (let b = bins - 1; b > 0; b--) {
         swept += binCounts[b]
         for (let k = 0; k < 3; k++) {
           sweep[k] = Math.min(sweep[k], binBoxes[6 * b + k])
@@ -135,7 +136,7 @@ export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
       }
       resetBox(sweep, 0)
       swept = 0
-      for (let b = 0; b < BINS - 1; b++) {
+      for (let b = 0; b < bins - 1; b++) {
         swept += binCounts[b]
         for (let k = 0; k < 3; k++) {
           sweep[k] = Math.min(sweep[k], binBoxes[6 * b + k])
@@ -150,23 +151,16 @@ export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
       }
     }
 
-    // 3. Leaf, or partition in place. Centres that coincide are halved by number, so a leaf never grows past its limit.
-    const area = halfArea(nodeBox)
-    const leafCost = count * area
-    if (count <= MAX_LEAF && (bestAxis < 0 || bestCost + TRAVERSAL_COST * area >= leafCost)) {
-      storeInts[8 * node + 6] = start
-      storeInts[8 * node + 7] = count
-      continue
-    }
+    // 3. Partition in place. Centres that coincide are halved by number, so a leaf never grows past its limit.
     let middle = start
     if (bestAxis < 0) middle = (start + end) >>> 1
     else {
       const low = centreBox[bestAxis]
-      const toBin = (BINS * 0.9999999) / (centreBox[3 + bestAxis] - low)
+      const toBin = (bins * 0.9999999) / (centreBox[3 + bestAxis] - low)
       let right = end - 1
       while (middle <= right) {
         const t = order[middle]
-        const bin = Math.min(BINS - 1, ((centres[3 * t + bestAxis] - low) * toBin) | 0)
+        const bin = Math.min(bins - 1, ((centres[3 * t + bestAxis] - low) * toBin) | 0)
         if (bin <= bestBin) middle++
         else {
           order[middle] = order[right]

@@ -1,0 +1,148 @@
+import { readFile, writeFile } from 'node:fs/promises'
+import { availableParallelism } from 'node:os'
+import path from 'node:path'
+import { readModel } from '@/core/formats/model-readers'
+import type { ParamValues } from '@/core/params'
+import { paramDefaults, parseParams } from '@/core/params'
+import type { PassKindName } from '@/core/passes/registry'
+import { PASS_KINDS, passKind } from '@/core/passes/registry'
+import type { PassResult } from '@/core/passes/pass-result'
+import type { Layer, Mask } from '@/core/sheet/sheet-schema'
+import { writeProjectArchive } from '@/data/project-archive'
+import { currentRegistration, toProjectModel, toSceneModels } from '@/data/project-scene'
+import type { Project, ProjectPass } from '@/data/project-schema'
+import { PROJECT_VERSION } from '@/data/project-schema'
+import { RenderPool } from '@/engine/render-pool'
+import { spawnNodeWorkers } from '@/engine/spawn-node'
+
+const FRAME = { width: 1200, height: 750 }
+
+/** What each pass of the illustration changes from its defaults. */
+const RENDER_PARAMS: Partial<Record<PassKindName, ParamValues>> = {
+  clay: { keyAzimuthDeg: 58, keyElevationDeg: 27, keySizeDeg: 6 },
+  occlusion: { reach: 12 },
+  cavity: { radius: 0.42 },
+  contour: { weight: 2.2, creaseDeg: 44, depthStep: 1.6 },
+  wireframe: { weight: 0.8 },
+}
+
+/** Renders the passes of *Low Water* and writes the finished project to `folder`. */
+export async function makeLowWater(folder: string): Promise<void> {
+  const names = ['tide-kiosk.obj', 'tide-kiosk.mtl']
+  const files = new Map<string, Uint8Array>()
+  for (const name of names) files.set(name, new Uint8Array(await readFile(path.join(folder, name))))
+  const model = await readModel(files, 'tide-kiosk.obj')
+  const own = toProjectModel('kiosk', 'tide-kiosk.obj', names.map((name) => ({ name, fileId: name.replace('.', '-') })), model)
+  const part = (name: string): string => {
+    const found = own.parts.find((p) => p.name === name)
+    if (!found) throw new Error(`the kiosk has no part ${name}`)
+    return found.key
+  }
+  const material = (name: string): string => {
+    const found = own.materials.find((m) => m.name === name)
+    if (!found) throw new Error(`the kiosk has no material ${name}`)
+    return found.key
+  }
+  const project: Project = {
+    version: PROJECT_VERSION,
+    id: 'low-water',
+    name: 'Low Water',
+    models: [
+      { ...own, name: 'Tide kiosk', parts: own.parts.map((p) => (p.name === 'Low water' ? { ...p, role: 'ground' } : p)) },
+    ],
+    shots: [
+      {
+        id: 'quay',
+        name: 'Quay, three-quarter',
+        camera: { eye: [-5.9, 2.0, 12.6], target: [0.28, 1.72, 0.4], fovDeg: 29, orthoHeight: null },
+        frame: FRAME,
+        locked: true,
+      },
+    ],
+    passes: PASS_KINDS.map((kind): ProjectPass => ({
+      id: `pass-${kind}`,
+      kind,
+      params: parseParams(passKind(kind).renderSchema, RENDER_PARAMS[kind] ?? {}, kind) as ParamValues,
+      rendered: null,
+    })),
+    pictures: [],
+    sheets: [{ id: 'sheet', name: 'Sheet 1', ...FRAME, blendSpace: 'display', background: '#ffffff', layers: [] }],
+  }
+
+  // 1. Render.
+  const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), availableParallelism())
+  const results = new Map<string, PassResult>()
+  try {
+    await pool.setScene(toSceneModels(project, () => model.mesh))
+    const [shot] = project.shots
+    const orders = project.passes.map((p) => ({ kind: p.kind, params: p.params, effort: passKind(p.kind).efforts.final }))
+    const rendered = await pool.render(
+      { camera: shot.camera, frame: shot.frame, orders, seed: 0, preview: false },
+      { onProgress: ({ done, total }) => done % 50 === 0 && console.log(`${done} of ${total} tiles`) },
+      new AbortController().signal,
+    )
+    rendered.forEach(({ result, rays, seconds }, i) => {
+      const pass = project.passes[i]
+      const resultId = `low-water-${pass.kind}`
+      results.set(resultId, result)
+      pass.rendered = {
+        resultId,
+        registration: currentRegistration(project, shot),
+        params: pass.params,
+        quality: 'final',
+        ...FRAME,
+        surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [...s.baseColour] })),
+        rays,
+        seconds: Number(seconds.toFixed(2)),
+        samples: orders[i].effort.samples,
+      }
+    })
+  } finally {
+    pool.close()
+  }
+
+  // 2. Stack.
+  const look = (kind: PassKindName, changes: ParamValues): ParamValues => ({
+    ...(paramDefaults(passKind(kind).lookSchema) as ParamValues),
+    ...changes,
+  })
+  const layer = (id: string, name: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer => ({
+    id, name, visible: true, mode: 'normal', opacity: 1, confine: false, mask: null, effects: [], ...rest,
+  })
+  const pass = (kind: PassKindName, changes: ParamValues): Layer['source'] => ({
+    type: 'pass', passId: `pass-${kind}`, look: look(kind, changes),
+  })
+  const masked = (by: 'part' | 'material', keys: string[], invert = false, featherPx = 0): Mask => ({
+    terms: [{ join: 'add', by, keys }], picture: null, invert, featherPx,
+  })
+  project.sheets[0].layers = [
+    layer('sky', 'Evening sky', { source: { type: 'fill', colour: '#e9d9b9', to: '#e2a884', angleDeg: 90 } }),
+    layer('clay', 'Clay', {
+      source: pass('clay', { colour: '#e6dccb', keyColour: '#ffe6c4', above: '#d6e2ee', below: '#d9a98c', key: 1.0, dome: 0.62 }),
+    }),
+    layer('colour', 'Flat colour', { mode: 'multiply', opacity: 0.86, source: pass('id', { by: 'material', colours: 'model' }) }),
+    layer('occlusion', 'Occlusion, warm', {
+      mode: 'multiply', opacity: 0.72, source: pass('occlusion', { tint: '#5a2a1c', strength: 1.05 }),
+    }),
+    layer('cavity', 'Cavity', { mode: 'soft-light', opacity: 0.6, source: pass('cavity', { ridge: 1.2, valley: 1.1 }) }),
+    layer('glow', 'Lantern glow', {
+      mode: 'screen', opacity: 0.75, source: { type: 'fill', colour: '#ffb84a', to: null, angleDeg: 90 },
+      mask: masked('part', [part('Lantern glass')], false, 5),
+    }),
+    layer('tide', 'Water haze', {
+      mode: 'soft-light', opacity: 0.65, source: { type: 'fill', colour: '#f3c39a', to: '#2f5560', angleDeg: 90 },
+      mask: masked('material', [material('Water')], false, 0.6),
+    }),
+    layer('ink', 'Contour', {
+      mode: 'multiply', opacity: 0.88, source: pass('contour', { colour: '#33211a' }),
+      mask: masked('part', [part('Low water')], true),
+    }),
+    layer('dusk', 'Dusk from above', {
+      mode: 'soft-light', opacity: 0.35, source: { type: 'fill', colour: '#fff1d2', to: '#50304a', angleDeg: 90 },
+    }),
+    layer('wire', 'Wireframe', { visible: false, mode: 'multiply', opacity: 0.5, source: pass('wireframe', {}) }),
+  ]
+
+  const used = new Map(own.files.map((f) => [f.fileId, { name: f.name, bytes: files.get(f.name) ?? new Uint8Array(0) }]))
+  await writeFile(path.join(folder, 'low-water.zip'), writeProjectArchive({ project, files: used, results }))
+}

@@ -1,0 +1,12 @@
+// Runs the benches and prints their figures; `npm run bench -- NAME` runs one. Recorded results: bench/RESULTS.md.
+import { bundle } from './bundle.mjs'
+import { ensureInstalled } from './ensure-installed.mjs'
+
+ensureInstalled()
+await bundle('src/engine/node-worker.ts', 'node-worker')
+const names = process.argv.slice(2)
+for (const name of names.length > 0 ? names : ['kernel-rays', 'demo-passes', 'recomposite', 'million-triangles']) {
+  console.log(`\n## ${name}`)
+  const { main } = await import(await bundle(`bench/${name}.ts`, name))
+  await main()
+}

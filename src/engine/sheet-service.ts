@@ -1,0 +1,59 @@
+import type { SheetReply, SheetRequest } from './sheet-worker'
+
+type WithoutRequest<T> = T extends { request: number } ? Omit<T, 'request'> : never
+type ReplyOf<K extends SheetReply['type']> = Extract<SheetReply, { type: K }>
+
+/** The sheet worker as promises. */
+export class SheetService {
+  private readonly worker: Worker
+  private readonly waiting = new Map<number, { resolve: (reply: SheetReply) => void; reject: (error: Error) => void }>()
+  private next = 1
+
+  constructor() {
+    this.worker = new Worker(new URL('./sheet-worker.ts', import.meta.url), { type: 'module' })
+    this.worker.onmessage = (event: MessageEvent<SheetReply>) => {
+      const waiter = this.waiting.get(event.data.request)
+      this.waiting.delete(event.data.request)
+      if (event.data.type === 'failed') waiter?.reject(new Error(event.data.message))
+      else waiter?.resolve(event.data)
+    }
+    this.worker.onerror = (event) => {
+      for (const waiter of this.waiting.values()) waiter.reject(new Error(event.message || 'the sheet worker stopped'))
+      this.waiting.clear()
+    }
+  }
+
+  private ask(message: WithoutRequest<SheetRequest>): Promise<SheetReply> {
+    const request = this.next++
+    return new Promise((resolve, reject) => {
+      this.waiting.set(request, { resolve, reject })
+      this.worker.postMessage({ ...message, request })
+    })
+  }
+
+  /** Sends without waiting for more than arrival. */
+  async give(message: Extract<WithoutRequest<SheetRequest>, { type: 'pass' | 'picture' }>): Promise<void> {
+    await this.ask(message)
+  }
+  /** A picture, or null where its source is missing. */
+  async raster(
+    message: Extract<WithoutRequest<SheetRequest>, { type: 'compose' | 'thumbnail' | 'pass-picture' }>,
+  ): Promise<ReplyOf<'raster'> | null> {
+    const reply = await this.ask(message)
+    return reply.type === 'raster' ? reply : null
+  }
+  async pick(x01: number, y01: number): Promise<ReplyOf<'picked'>> {
+    const reply = await this.ask({ type: 'pick', x01, y01 })
+    if (reply.type !== 'picked') throw new Error(`expected a pick, got ${reply.type}`)
+    return reply
+  }
+  async export(message: Extract<WithoutRequest<SheetRequest>, { type: 'export' }>): Promise<Uint8Array> {
+    const reply = await this.ask(message)
+    if (reply.type !== 'file') throw new Error(`expected a file, got ${reply.type}`)
+    return reply.bytes
+  }
+
+  close(): void {
+    this.worker.terminate()
+  }
+}

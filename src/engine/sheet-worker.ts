@@ -1,0 +1,138 @@
+import { z } from 'zod'
+import { assertNever, UnreadableFileError } from '@/core/errors'
+import { readPng } from '@/core/formats/png'
+import { paramValuesSchema } from '@/core/params'
+import type { PassResult } from '@/core/passes/pass-result'
+import { lookAtPass, surfaceAt } from '@/core/passes/pass-result'
+import { resizePicture } from '@/core/picture/resample'
+import type { RgbaPicture } from '@/core/picture/rgba-picture'
+import { fromRgba8, premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
+import { exportSheet, SHEET_FORMATS } from '@/core/sheet/export-sheet'
+import { SheetCompositor } from '@/core/sheet/sheet-compositor'
+import type { Layer } from '@/core/sheet/sheet-schema'
+import { sheetSchema } from '@/core/sheet/sheet-schema'
+
+/** Composites sheets off the main thread. Holds the passes and pictures it was given, and the compositor's caches. */
+
+const sizeSchema = z.strictObject({ width: z.number().int().positive(), height: z.number().int().positive() })
+const request = z.number()
+
+export const sheetRequestSchema = z.discriminatedUnion('type', [
+  z.strictObject({ type: z.literal('pass'), request, passId: z.string(), revision: z.string(), result: z.custom<PassResult>((v) => typeof v === 'object').nullable() }),
+  z.strictObject({ type: z.literal('picture'), request, pictureId: z.string(), name: z.string(), bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array) }),
+  z.strictObject({ type: z.literal('compose'), request, sheet: sheetSchema, size: sizeSchema, upTo: z.number().int(), without: z.string().nullable() }),
+  z.strictObject({ type: z.literal('thumbnail'), request, sheet: sheetSchema, layerId: z.string(), size: sizeSchema, small: sizeSchema }),
+  z.strictObject({ type: z.literal('pass-picture'), request, passId: z.string(), look: paramValuesSchema, size: sizeSchema }),
+  z.strictObject({ type: z.literal('pick'), request, x01: z.number(), y01: z.number() }),
+  z.strictObject({ type: z.literal('export'), request, sheet: sheetSchema, format: z.enum(SHEET_FORMATS), size: sizeSchema, transparent: z.boolean() }),
+])
+export type SheetRequest = z.infer<typeof sheetRequestSchema>
+
+export interface RasterReply {
+  readonly width: number
+  readonly height: number
+  /** Straight 8-bit RGBA. */
+  readonly rgba: Uint8ClampedArray<ArrayBuffer>
+  readonly milliseconds: number
+}
+export type SheetReply =
+  | { readonly request: number; readonly type: 'done' }
+  | ({ readonly request: number; readonly type: 'raster' } & RasterReply)
+  | { readonly request: number; readonly type: 'missing' }
+  | { readonly request: number; readonly type: 'picked'; readonly surface: { part: string; material: string; partName: string; materialName: string } | null; readonly hasIdPass: boolean }
+  | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array }
+  | { readonly request: number; readonly type: 'failed'; readonly message: string }
+
+const passes = new Map<string, { result: PassResult; revision: string }>()
+const pictures = new Map<string, RgbaPicture>()
+const idPass = () => [...passes.values()].find((p) => p.result.kind === 'id') ?? null
+
+const compositor = new SheetCompositor(
+  {
+    pass: (id) => passes.get(id)?.result ?? null,
+    picture: (id) => pictures.get(id) ?? null,
+    idPass: () => idPass()?.result ?? null,
+  },
+  (layer: Layer) => {
+    const own = layer.source.type === 'pass' ? (passes.get(layer.source.passId)?.revision ?? 'none') : ''
+    return layer.mask ? `${own} ${idPass()?.revision ?? 'none'}` : own
+  },
+)
+
+async function decodePicture(bytes: Uint8Array, name: string): Promise<RgbaPicture> {
+  if (bytes[0] === 137 && bytes[1] === 80) return readPng(bytes, name)
+  try {
+    const bitmap = await createImageBitmap(new Blob([new Uint8Array(bytes)]), { premultiplyAlpha: 'none' })
+    const canvas = new OffscreenCanvas(bitmap.width, bitmap.height)
+    const context = canvas.getContext('2d')
+    if (!context) throw new Error('no canvas')
+    context.drawImage(bitmap, 0, 0)
+    return fromRgba8(context.getImageData(0, 0, bitmap.width, bitmap.height).data, bitmap.width, bitmap.height)
+  } catch (cause) {
+    throw new UnreadableFileError(name, 'is not a picture that can be read (PNG, JPEG and WebP are)', { cause })
+  }
+}
+
+async function answer(message: SheetRequest): Promise<SheetReply> {
+  const { request } = message
+  const started = performance.now()
+  const raster = (picture: { width: number; height: number }, rgba: Uint8ClampedArray<ArrayBuffer>): SheetReply => ({
+    request, type: 'raster', width: picture.width, height: picture.height, rgba, milliseconds: performance.now() - started,
+  })
+  switch (message.type) {
+    case 'pass':
+      if (message.result) passes.set(message.passId, { result: message.result, revision: message.revision })
+      else passes.delete(message.passId)
+      return { request, type: 'done' }
+    case 'picture':
+      pictures.set(message.pictureId, await decodePicture(message.bytes, message.name))
+      return { request, type: 'done' }
+    case 'compose': {
+      compositor.keepOnly(message.sheet)
+      const { size, upTo, without } = message
+      return raster(size, toStraight8(compositor.compose(message.sheet, { size, upTo, without })))
+    }
+    case 'thumbnail': {
+      const layer = message.sheet.layers.find((l) => l.id === message.layerId)
+      const picture = layer && compositor.layerPicture(layer, message.sheet, message.size)
+      if (!picture) return { request, type: 'missing' }
+      return raster(message.small, toStraight8(premultiplied(resizePicture(picture, message.small.width, message.small.height))))
+    }
+    case 'pass-picture': {
+      const found = passes.get(message.passId)?.result
+      if (!found) return { request, type: 'missing' }
+      const picture = { width: found.width, height: found.height, pixels: lookAtPass(found, message.look) }
+      return raster(message.size, toStraight8(premultiplied(resizePicture(picture, message.size.width, message.size.height))))
+    }
+    case 'pick': {
+      const found = idPass()?.result
+      const surface = found ? surfaceAt(found, message.x01 * found.width, message.y01 * found.height) : null
+      return { request, type: 'picked', surface, hasIdPass: found !== undefined }
+    }
+    case 'export':
+      return {
+        request, type: 'file',
+        bytes: exportSheet(message.sheet, compositor, message.format, { ...message.size, transparent: message.transparent }),
+      }
+    default:
+      return assertNever(message)
+  }
+}
+
+// One at a time, in the order asked: later requests rely on what earlier ones brought.
+let queue: Promise<void> = Promise.resolve()
+self.onmessage = (event: MessageEvent<unknown>) => {
+  queue = queue.then(async () => {
+    let reply: SheetReply
+    const parsed = sheetRequestSchema.safeParse(event.data)
+    try {
+      if (!parsed.success) throw new Error(parsed.error.issues[0].message)
+      reply = await answer(parsed.data)
+    } catch (error) {
+      const request = parsed.success ? parsed.data.request : -1
+      reply = { request, type: 'failed', message: error instanceof Error ? error.message : String(error) }
+    }
+    const transfer = reply.type === 'raster' ? [reply.rgba.buffer] : []
+    self.postMessage(reply, { transfer })
+  })
+}

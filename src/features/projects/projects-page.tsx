@@ -1,0 +1,193 @@
+'use client'
+
+import Link from 'next/link'
+import { useRouter } from 'next/navigation'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import Button from '@mui/material/Button'
+import Dialog from '@mui/material/Dialog'
+import DialogActions from '@mui/material/DialogActions'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import TextField from '@mui/material/TextField'
+import { useLiveQuery } from 'dexie-react-hooks'
+import { useSnackbar } from 'notistack'
+import { database, type ProjectRow } from '@/data/database'
+import { newProject } from '@/data/new-project'
+import { readProjectArchive } from '@/data/project-archive'
+import { duplicateProject, importBundle, renameProject, saveProject, setDeleted, storageProblem } from '@/data/project-repository'
+import { closeProject } from '@/state/project-store'
+import { addDemo, firstStart } from '@/state/first-start'
+import { useActions } from '@/state/actions'
+
+/** The start page: every project in this browser. */
+export function ProjectsPage() {
+  const router = useRouter()
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar()
+  const fileRef = useRef<HTMLInputElement>(null)
+  const [busy, setBusy] = useState<string | null>('Looking for your projects …')
+  const [renaming, setRenaming] = useState<ProjectRow | null>(null)
+  const rows = useLiveQuery(() =>
+    database.projects.orderBy('updatedAt').reverse().filter((row) => row.deletedAt === null).toArray(),
+  )
+  useEffect(() => {
+    void closeProject()
+    void firstStart().then((problem) => {
+      setBusy(null)
+      if (problem) enqueueSnackbar(problem, { variant: 'error' })
+    })
+  }, [enqueueSnackbar])
+
+  const attempt = async (what: string, action: () => Promise<void>) => {
+    setBusy(what)
+    try {
+      await action()
+    } catch (error) {
+      enqueueSnackbar(error instanceof Error && /quota/i.test(error.name) ? storageProblem(error) : String(error instanceof Error ? error.message : error), { variant: 'error' })
+    } finally {
+      setBusy(null)
+    }
+  }
+  const create = () =>
+    attempt('Making a project …', async () => {
+      const project = newProject('Untitled')
+      await saveProject(project)
+      router.push(`/project/${project.id}/models`)
+    })
+  const importFile = (file: File) =>
+    attempt(`Reading ${file.name} …`, async () => {
+      const bundle = readProjectArchive(new Uint8Array(await file.arrayBuffer()), file.name)
+      const id = await importBundle(bundle)
+      router.push(`/project/${id}/sheet`)
+    })
+  const remove = async (row: ProjectRow) => {
+    await setDeleted(row.id, true)
+    const key = enqueueSnackbar(`Deleted ${row.name}. It is kept for a day.`, {
+      autoHideDuration: 15_000,
+      action: (
+        <Button
+          color="inherit"
+          onClick={() => {
+            void setDeleted(row.id, false)
+            closeSnackbar(key)
+          }}
+        >
+          Undo
+        </Button>
+      ),
+    })
+  }
+  const demo = () =>
+    attempt('Bringing in the demo …', async () => {
+      const problem = await addDemo()
+      if (problem) throw new Error(problem)
+    })
+  useActions('Projects', [
+    { id: 'new', label: 'New project', keys: 'n', run: () => void create() },
+    { id: 'import', label: 'Open a project archive', keys: 'o', run: () => fileRef.current?.click() },
+    { id: 'demo', label: 'Bring in the demo Low Water', run: () => void demo() },
+  ])
+  return (
+    <main className="projects">
+      <div style={{ display: 'flex', alignItems: 'baseline', gap: 12 }}>
+        <h1 className="display" style={{ fontSize: 32, margin: 0 }}>
+          Muted Relief
+        </h1>
+        <span className="quiet">{busy ?? 'Passes from 3D models, layered into pictures'}</span>
+        <span className="spacer" />
+        <Button variant="outlined" onClick={() => fileRef.current?.click()}>
+          Open an archive
+        </Button>
+        <Button variant="contained" onClick={() => void create()} data-testid="new-project">
+          New project
+        </Button>
+        <input
+          ref={fileRef}
+          type="file"
+          accept=".zip"
+          hidden
+          data-testid="archive-input"
+          onChange={(e) => {
+            const file = e.target.files?.[0]
+            e.target.value = ''
+            if (file) void importFile(file)
+          }}
+        />
+      </div>
+      <h2 className="display" style={{ fontSize: 20, margin: '32px 0 0', borderTop: '1px solid var(--rule)', paddingTop: 20 }}>
+        Projects
+      </h2>
+      {rows?.length === 0 && !busy && (
+        <div className="empty" style={{ height: 360 }}>
+          <h2 className="display">No project yet</h2>
+          <p>A project holds your models, one shot of them, its passes, and the sheet you layer them on.</p>
+          <Button variant="outlined" onClick={() => void demo()}>
+            Bring in the demo
+          </Button>
+        </div>
+      )}
+      <ul className="project-grid">
+        {rows?.map((row) => (
+          <li key={row.id} className="project-card">
+            <Link className="picture" href={`/project/${encodeURIComponent(row.id)}/sheet`} aria-label={`Open ${row.name}`}>
+              <Thumbnail bytes={row.thumbnail} />
+            </Link>
+            <div className="foot">
+              <Link className="name display" href={`/project/${encodeURIComponent(row.id)}/sheet`}>
+                {row.name}
+              </Link>
+              <button className="link" onClick={() => setRenaming(row)}>
+                Rename
+              </button>
+              <button className="link" onClick={() => void attempt('Copying …', async () => void (await duplicateProject(row.id)))}>
+                Duplicate
+              </button>
+              <button className="link" onClick={() => void remove(row)}>
+                Delete
+              </button>
+            </div>
+            <span className="quiet">Changed {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}</span>
+          </li>
+        ))}
+      </ul>
+      {renaming && <RenameDialog row={renaming} onClose={() => setRenaming(null)} />}
+    </main>
+  )
+}
+
+function Thumbnail({ bytes }: { bytes: Uint8Array<ArrayBuffer> | null }) {
+  const url = useMemo(() => (bytes ? URL.createObjectURL(new Blob([bytes], { type: 'image/png' })) : null), [bytes])
+  useEffect(() => () => {
+    if (url) URL.revokeObjectURL(url)
+  }, [url])
+  return url ? <img src={url} alt="" /> : <span className="no-picture">No picture yet</span>
+}
+
+function RenameDialog({ row, onClose }: { row: ProjectRow; onClose: () => void }) {
+  const [name, setName] = useState(row.name)
+  const save = () => {
+    if (name.trim()) void renameProject(row.id, name.trim())
+    onClose()
+  }
+  return (
+    <Dialog open onClose={onClose}>
+      <DialogTitle className="display">Rename project</DialogTitle>
+      <DialogContent>
+        <TextField
+          autoFocus
+          fullWidth
+          margin="dense"
+          label="Name"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          onKeyDown={(e) => e.key === 'Enter' && save()}
+        />
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" onClick={save} disabled={!name.trim()}>
+          Rename
+        </Button>
+      </DialogActions>
+    </Dialog>
+  )
+}

@@ -1,0 +1,49 @@
+'use client'
+
+import Link from 'next/link'
+import { useEffect } from 'react'
+import { ensureMeshes } from '@/state/mesh-store'
+import { openProject, useProjectStore } from '@/state/project-store'
+import { BenchShell } from '@/ui/bench-shell'
+import type { Step } from '@/ui/steps'
+import { ExportStep } from './export/export-step'
+import { ModelsStep } from './models/models-step'
+import { PassesStep } from './passes/passes-step'
+import { SheetStep } from './sheet/sheet-step'
+import { ShotStep } from './shot/shot-step'
+
+const views: Readonly<Record<Step, () => React.ReactNode>> = {
+  models: () => <ModelsStep />,
+  shot: () => <ShotStep />,
+  passes: () => <PassesStep />,
+  sheet: () => <SheetStep />,
+  export: () => <ExportStep />,
+}
+
+/** An open project at one of its steps. */
+export function ProjectWorkspace({ projectId, step }: { projectId: string; step: Step }) {
+  const project = useProjectStore((s) => s.project)
+  const problem = useProjectStore((s) => s.problem)
+  useEffect(() => {
+    void openProject(projectId)
+  }, [projectId])
+  useEffect(() => {
+    if (project) void ensureMeshes(project)
+  }, [project])
+  if (!project || project.id !== projectId) {
+    return (
+      <div className="empty">
+        {problem ? (
+          <>
+            <h2 className="display">This project cannot be opened</h2>
+            <p>{problem}</p>
+            <Link href="/">All projects</Link>
+          </>
+        ) : (
+          <p role="status">Opening the project …</p>
+        )}
+      </div>
+    )
+  }
+  return <BenchShell step={step}>{views[step]()}</BenchShell>
+}

@@ -1,0 +1,30 @@
+import { readProjectArchive } from '@/data/project-archive'
+import { database } from '@/data/database'
+import { clearDeleted, importBundle } from '@/data/project-repository'
+
+let started: Promise<string | null> | null = null
+
+/** On the first start of all, brings in the demo project. @returns a problem in words, or null. */
+export function firstStart(): Promise<string | null> {
+  started ??= (async () => {
+    await clearDeleted().catch(() => undefined)
+    if (await database.settings.get('demo-brought-in')) return null
+    return addDemo()
+  })()
+  return started
+}
+
+/** Brings in *Low Water* (again). */
+export async function addDemo(): Promise<string | null> {
+  try {
+    const response = await fetch('/demo/low-water.zip')
+    if (!response.ok) throw new Error(`the server answered ${response.status}`)
+    const bundle = readProjectArchive(new Uint8Array(await response.arrayBuffer()), 'low-water.zip')
+    const there = await database.projects.get(bundle.project.id)
+    await importBundle(bundle, { keepId: !there })
+    await database.settings.put({ key: 'demo-brought-in', value: true })
+    return null
+  } catch (error) {
+    return `The demo project could not be brought in: ${error instanceof Error ? error.message : String(error)}`
+  }
+}

@@ -1,0 +1,170 @@
+import { create } from 'zustand'
+import { CancelledError } from '@/core/errors'
+import type { Tile } from '@/core/passes/pass-kind'
+import type { PassResult } from '@/core/passes/pass-result'
+import { passKind } from '@/core/passes/registry'
+import { hashJson } from '@/core/math/stable-hash'
+import { currentRegistration, toSceneModels } from '@/data/project-scene'
+import { newId } from '@/data/new-project'
+import { saveResult, storageProblem } from '@/data/project-repository'
+import type { Quality } from '@/data/project-schema'
+import { RenderPool } from '@/engine/render-pool'
+import { spawnBrowserWorker } from '@/engine/spawn-browser'
+import { ensureMeshes, useMeshStore } from './mesh-store'
+import { recordInProject, useProjectStore } from './project-store'
+
+/** Renders of the open project: one job at a time, the rest waits. */
+export interface RenderJob {
+  readonly id: string
+  readonly passIds: readonly string[]
+  readonly quality: Quality
+  readonly state: 'waiting' | 'preparing' | 'rendering'
+  readonly done: number
+  readonly total: number
+  readonly secondsLeft: number | null
+}
+
+interface QueueState {
+  readonly jobs: readonly RenderJob[]
+  readonly problem: string | null
+  /** Counts finished jobs, so that a view can tell that something ended. */
+  readonly finished: number
+}
+export const useRenderQueue = create<QueueState>(() => ({ jobs: [], problem: null, finished: 0 }))
+
+const aborts = new Map<string, AbortController>()
+let pool: RenderPool | null = null
+let sceneKey = ''
+
+/** Those who want pixels as they come: a pass's picture on screen. */
+type PixelListener = (passId: string, rect: Tile, result: PassResult) => void
+const listeners = new Set<PixelListener>()
+export function onPixels(listener: PixelListener): () => void {
+  listeners.add(listener)
+  return () => listeners.delete(listener)
+}
+
+/** Adds a job; passes already waiting at that quality are not added twice. @returns the job's id. */
+export function queueRender(passIds: readonly string[], quality: Quality): string | null {
+  const waiting = new Set(
+    useRenderQueue.getState().jobs.filter((j) => j.quality === quality && j.state === 'waiting').flatMap((j) => j.passIds),
+  )
+  const wanted = passIds.filter((id) => !waiting.has(id))
+  if (wanted.length === 0) return null
+  const job: RenderJob = { id: newId(), passIds: wanted, quality, state: 'waiting', done: 0, total: 0, secondsLeft: null }
+  useRenderQueue.setState((s) => ({ jobs: [...s.jobs, job], problem: null }))
+  void runNext()
+  return job.id
+}
+
+export function cancelRender(jobId: string): void {
+  aborts.get(jobId)?.abort()
+  useRenderQueue.setState((s) => ({ jobs: s.jobs.filter((j) => j.id !== jobId) }))
+}
+
+export function cancelAllRenders(): void {
+  for (const job of useRenderQueue.getState().jobs) cancelRender(job.id)
+}
+
+const patchJob = (id: string, patch: Partial<RenderJob>): void =>
+  useRenderQueue.setState((s) => ({ jobs: s.jobs.map((j) => (j.id === id ? { ...j, ...patch } : j)) }))
+
+let running = false
+async function runNext(): Promise<void> {
+  if (running) return
+  const job = useRenderQueue.getState().jobs.find((j) => j.state === 'waiting')
+  if (!job) return
+  running = true
+  const abort = new AbortController()
+  aborts.set(job.id, abort)
+  try {
+    await runJob(job, abort.signal)
+  } catch (error) {
+    if (!(error instanceof CancelledError)) {
+      // A pool that failed once may be missing a worker: the next job starts a new one.
+      pool?.close()
+      pool = null
+      useRenderQueue.setState({ problem: `The render stopped: ${error instanceof Error ? error.message : String(error)}` })
+    }
+  } finally {
+    aborts.delete(job.id)
+    useRenderQueue.setState((s) => ({ jobs: s.jobs.filter((j) => j.id !== job.id), finished: s.finished + 1 }))
+    running = false
+    void runNext()
+  }
+}
+
+async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
+  const { project } = useProjectStore.getState()
+  if (!project) throw new CancelledError('The render')
+  const [shot] = project.shots
+  const passes = project.passes.filter((p) => job.passIds.includes(p.id))
+  if (project.models.length === 0) throw new Error('there is no model in the project yet')
+  patchJob(job.id, { state: 'preparing' })
+  await ensureMeshes(project)
+  if (signal.aborted) throw new CancelledError('The render')
+
+  // 1. The scene, built again only when it changed.
+  pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
+  const registration = currentRegistration(project, shot)
+  const key = hashJson([project.id, registration.models, project.models.map((m) => [m.materials, m.parts.map((p) => p.name)])])
+  if (key !== sceneKey) {
+    sceneKey = ''
+    await pool.setScene(
+      toSceneModels(project, (id) => {
+        const model = useMeshStore.getState().models[id]
+        if (!model) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
+        return model.mesh
+      }),
+    )
+    sceneKey = key
+  }
+  if (signal.aborted) throw new CancelledError('The render')
+
+  // 2. Render.
+  const orders = passes.map((p) => ({ kind: p.kind, params: p.params, effort: passKind(p.kind).efforts[job.quality] }))
+  patchJob(job.id, { state: 'rendering' })
+  let lastTold = 0
+  const rendered = await pool.render(
+    { camera: shot.camera, frame: shot.frame, orders, seed: 0, preview: true },
+    {
+      onPixels: (order, rect, result) => {
+        for (const listener of listeners) listener(passes[order].id, rect, result)
+      },
+      onProgress: ({ done, total, secondsLeft }) => {
+        const now = performance.now()
+        if (now - lastTold < 120 && done < total) return
+        lastTold = now
+        patchJob(job.id, { done, total, secondsLeft })
+      },
+    },
+    signal,
+  )
+
+  // 3. Keep, then tell the project.
+  for (const [i, { result, rays, seconds }] of rendered.entries()) {
+    const resultId = newId()
+    try {
+      await saveResult(project.id, resultId, result)
+    } catch (error) {
+      throw new Error(storageProblem(error), { cause: error })
+    }
+    if (useProjectStore.getState().project?.id !== project.id) throw new CancelledError('The render')
+    recordInProject((draft) => {
+      const pass = draft.passes.find((p) => p.id === passes[i].id)
+      if (!pass) return
+      pass.rendered = {
+        resultId,
+        registration,
+        params: passes[i].params,
+        quality: job.quality,
+        width: shot.frame.width,
+        height: shot.frame.height,
+        surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [s.baseColour[0], s.baseColour[1], s.baseColour[2]] })),
+        rays,
+        seconds,
+        samples: orders[i].effort.samples,
+      }
+    })
+  }
+}

@@ -1,0 +1,172 @@
+'use client'
+
+import Link from 'next/link'
+import { useRouter } from 'next/navigation'
+import { useEffect, useMemo, useState, type ReactNode } from 'react'
+import Button from '@mui/material/Button'
+import Tooltip from '@mui/material/Tooltip'
+import { useColorScheme } from '@mui/material/styles'
+import { useSnackbar } from 'notistack'
+import { useActions } from '@/state/actions'
+import { outOfRegister, passStatus } from '@/state/pass-status'
+import { redo, undo, useProjectStore } from '@/state/project-store'
+import { cancelAllRenders, queueRender, useRenderQueue } from '@/state/render-queue'
+import { setView, useViewStore } from '@/state/view-store'
+import { STEPS, stepLabels, type Step } from './steps'
+
+function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
+  const project = useProjectStore((s) => s.project)
+  const rendering = useRenderQueue((s) => s.jobs.length > 0)
+  return useMemo(() => {
+    const statuses = project?.passes.map((p) => passStatus(project, p).state) ?? []
+    const passes = rendering ? 'rendering' : statuses.includes('out of register') ? 'out' : statuses.includes('ready') ? 'ready' : 'empty'
+    const layers = (project?.sheets[0].layers.length ?? 0) > 0
+    return {
+      models: (project?.models.length ?? 0) > 0 ? 'ready' : 'empty',
+      shot: project?.shots[0].locked ? 'ready' : 'empty',
+      passes,
+      sheet: layers ? 'ready' : 'empty',
+      export: 'empty',
+    }
+  }, [project, rendering])
+}
+
+/** Header, rail of steps, and the step itself. */
+export function BenchShell({ step, children }: { step: Step; children: ReactNode }) {
+  const router = useRouter()
+  const { enqueueSnackbar } = useSnackbar()
+  const { mode, systemMode, setMode } = useColorScheme()
+  const project = useProjectStore((s) => s.project)
+  const saving = useProjectStore((s) => s.saving)
+  const problem = useProjectStore((s) => s.problem)
+  const past = useProjectStore((s) => s.past)
+  const future = useProjectStore((s) => s.future)
+  const jobs = useRenderQueue((s) => s.jobs)
+  const renderProblem = useRenderQueue((s) => s.problem)
+  const rail = useRailState()
+  const seam = useViewStore((s) => s.seam)
+  // The scheme is known only in the browser; the first paint is the day bench.
+  const [mounted, setMounted] = useState(false)
+  // eslint-disable-next-line react-hooks/set-state-in-effect -- runs once, to tell server from browser
+  useEffect(() => setMounted(true), [])
+  const night = mounted && (mode === 'system' ? systemMode === 'dark' : mode === 'dark')
+  const id = project?.id ?? ''
+  const go = (to: Step) => router.push(`/project/${encodeURIComponent(id)}/${to}`)
+  const say = (text: string) => enqueueSnackbar(text)
+  const undoNow = () => {
+    const label = undo()
+    say(label ? `Undid: ${label}` : 'Nothing to undo')
+  }
+  const redoNow = () => {
+    const label = redo()
+    say(label ? `Did again: ${label}` : 'Nothing to do again')
+  }
+  useEffect(() => {
+    if (renderProblem) enqueueSnackbar(renderProblem, { variant: 'error', persist: false, autoHideDuration: 12_000 })
+  }, [renderProblem, enqueueSnackbar])
+
+  const stale = project ? outOfRegister(project) : []
+  const reasons = project && stale.length > 0 ? passStatus(project, stale[0]) : null
+  const renderStale = () => {
+    if (!project) return
+    const finals = stale.filter((p) => p.rendered?.quality === 'final').map((p) => p.id)
+    const drafts = stale.filter((p) => p.rendered?.quality !== 'final').map((p) => p.id)
+    if (drafts.length > 0) queueRender(drafts, 'draft')
+    if (finals.length > 0) queueRender(finals, 'final')
+  }
+  useActions('Bench', [
+    ...STEPS.map((s, i) => ({ id: s, label: `Go to ${stepLabels[s]}`, keys: `$mod+${i + 1}`, run: () => go(s) })),
+    { id: 'undo', label: 'Undo', keys: '$mod+z', run: undoNow },
+    { id: 'redo', label: 'Do again', keys: '$mod+Shift+Z', run: redoNow },
+    { id: 'night', label: night ? 'Day bench' : 'Night bench', run: () => setMode(night ? 'light' : 'dark') },
+    { id: 'ground-darker', label: 'Darker ground', keys: '-', run: () => setView({ ground: Math.max(0, useViewStore.getState().ground - 0.08) }) },
+    { id: 'ground-lighter', label: 'Lighter ground', keys: '=', run: () => setView({ ground: Math.min(1, useViewStore.getState().ground + 0.08) }) },
+    ...(stale.length > 0 ? [{ id: 'render-stale', label: 'Render what is out of register', run: renderStale }] : []),
+    ...(jobs.length > 0 ? [{ id: 'cancel', label: 'Cancel rendering', run: cancelAllRenders }] : []),
+    { id: 'projects', label: 'All projects', run: () => router.push('/') },
+  ])
+
+  const job = jobs.find((j) => j.state !== 'waiting')
+  const share = job && job.total > 0 ? Math.round((100 * job.done) / job.total) : 0
+  const shot = project?.shots[0]
+  return (
+    <div className="bench">
+      <header className="bench-header">
+        <Link href="/" className="wordmark display" aria-label="Muted Relief, all projects">
+          Muted Relief
+        </Link>
+        <span style={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
+          <b>{project?.name ?? ''}</b>
+          {project && step === 'sheet' && <span className="quiet"> / {project.sheets[0].name}</span>}
+        </span>
+        {shot && (
+          <button className="pill" onClick={() => go('shot')}>
+            {shot.name}. {shot.locked ? 'Locked' : 'Not locked'}
+          </button>
+        )}
+        {job ? (
+          <span className="pill" role="status">
+            {job.state === 'preparing' ? 'Preparing the scene' : `Rendering ${share} %`}
+            {job.secondsLeft !== null && job.state === 'rendering' && `, ${timeLeft(job.secondsLeft)} left`}{' '}
+            <button className="link" onClick={cancelAllRenders}>
+              Cancel
+            </button>
+          </span>
+        ) : (
+          stale.length > 0 && (
+            <Tooltip title={reasons?.state === 'out of register' ? reasons.reasons.join('; ') : ''}>
+              <button className="pill attention" onClick={renderStale} data-testid="render-stale">
+                {stale.length} {stale.length === 1 ? 'pass' : 'passes'} out of register
+                {reasons?.state === 'out of register' && `: ${reasons.reasons[0]}`}. Render again
+              </button>
+            </Tooltip>
+          )
+        )}
+        <span className="spacer" />
+        <span className={saving === 'failed' ? 'pill attention' : 'quiet'} role="status" title={problem ?? undefined} data-testid="saving">
+          {saving === 'failed' ? 'Not saved' : saving === 'saving' ? 'Saving' : 'Saved'}
+        </span>
+        <button className="link" onClick={undoNow} disabled={past.length === 0} title={past.at(-1)?.label}>
+          Undo
+        </button>
+        <button className="link" onClick={redoNow} disabled={future.length === 0}>
+          Again
+        </button>
+        <button className="link" onClick={() => setMode(night ? 'light' : 'dark')}>
+          {night ? 'Day' : 'Night'}
+        </button>
+        {step === 'sheet' && (
+          <Button variant={seam === null ? 'outlined' : 'contained'} color="secondary" onClick={() => setView({ seam: seam === null ? 0.5 : null })}>
+            Compare
+          </Button>
+        )}
+        {step !== 'export' && (
+          <Button variant={step === 'sheet' ? 'contained' : 'outlined'} onClick={() => go('export')}>
+            Export
+          </Button>
+        )}
+      </header>
+      <nav className="rail" aria-label="Steps">
+        {STEPS.map((s, i) => (
+          <Link key={s} href={`/project/${encodeURIComponent(id)}/${s}`} aria-current={s === step ? 'page' : undefined} data-state={rail[s]} title={`${stepLabels[s]}: ${rail[s] === 'out' ? 'out of register' : rail[s]}`}>
+            <span className="numeral display">
+              <span>{i + 1}</span>
+            </span>
+            {stepLabels[s]}
+          </Link>
+        ))}
+        <span className="spacer" />
+        <button className="link" onClick={() => setView({ finderOpen: true })} title="Ctrl K">
+          Find
+        </button>
+        <button className="link" onClick={() => setView({ shortcutsOpen: true })} title="?">
+          Keys
+        </button>
+      </nav>
+      {children}
+    </div>
+  )
+}
+
+export const timeLeft = (seconds: number): string =>
+  seconds < 60 ? `${Math.ceil(seconds)} s` : `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`

@@ -1,0 +1,97 @@
+'use client'
+
+import { useId } from 'react'
+import Switch from '@mui/material/Switch'
+import { assertNever } from '@/core/errors'
+import type { NamedControl, ParamSchema, ParamValues } from '@/core/params'
+import { paramControls } from '@/core/params'
+import { NumberField } from './number-field'
+
+interface ParamsInspectorProps {
+  readonly schema: ParamSchema
+  readonly values: ParamValues
+  /** D in world units, to say what a percentage of it comes to. */
+  readonly figureDiagonal?: number | null
+  readonly onChange: (name: string, value: number | string | boolean, label: string) => void
+}
+
+/** Draws the controls of any pass, look or effect from its schema's own metadata. */
+export function ParamsInspector({ schema, values, figureDiagonal, onChange }: ParamsInspectorProps) {
+  return paramControls(schema).map((control) => (
+    <ParamRow
+      key={control.name}
+      control={control}
+      value={values[control.name] ?? control.default}
+      note={
+        control.control === 'number' && control.unit === '%D' && figureDiagonal
+          ? `${(((values[control.name] as number) ?? control.default) * figureDiagonal / 100).toPrecision(3)} world units; D is the figure’s diagonal`
+          : undefined
+      }
+      onChange={(value) => onChange(control.name, value, control.label)}
+    />
+  ))
+}
+
+interface ParamRowProps {
+  readonly control: NamedControl
+  readonly value: number | string | boolean
+  readonly note?: string
+  readonly onChange: (value: number | string | boolean) => void
+}
+
+function ParamRow({ control, value, note, onChange }: ParamRowProps) {
+  const id = useId()
+  switch (control.control) {
+    case 'number':
+      return (
+        <NumberField
+          label={control.label}
+          value={Number(value)}
+          min={control.min}
+          max={control.max}
+          step={control.step}
+          unit={control.unit}
+          defaultValue={control.default}
+          logarithmic={control.logarithmic}
+          note={note}
+          onChange={onChange}
+        />
+      )
+    case 'colour':
+      return (
+        <div className="row">
+          <label htmlFor={id} onDoubleClick={() => onChange(control.default)}>
+            {control.label}
+          </label>
+          <span className="wide" style={{ display: 'flex', justifyContent: 'flex-end', gap: 8, alignItems: 'center' }}>
+            <span className="quiet">{String(value)}</span>
+            <input id={id} type="color" className="swatch" value={String(value)} onChange={(e) => onChange(e.target.value)} />
+          </span>
+        </div>
+      )
+    case 'toggle':
+      return (
+        <div className="row">
+          <label htmlFor={id}>{control.label}</label>
+          <span className="wide" style={{ textAlign: 'right' }}>
+            <Switch size="small" color="secondary" checked={Boolean(value)} onChange={(e) => onChange(e.target.checked)} slotProps={{ input: { id } }} />
+          </span>
+        </div>
+      )
+    case 'choice':
+      return (
+        <div className="row">
+          <label htmlFor={id}>{control.label}</label>
+          <select id={id} className="plain-select wide" value={String(value)} onChange={(e) => onChange(e.target.value)}>
+            {control.options.map((option) => (
+              <option key={option.value} value={option.value}>
+                {option.label}
+              </option>
+            ))}
+          </select>
+        </div>
+      )
+    default:
+      return assertNever(control)
+  }
+}

@@ -1,0 +1,128 @@
+'use client'
+
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react'
+import { useActions } from '@/state/actions'
+import { useViewStore } from '@/state/view-store'
+
+export interface PictureViewProps {
+  /** Picture size in its own pixels. */
+  readonly width: number
+  readonly height: number
+  /** Draws the picture; the canvas is as large as `canvasWidth` × `canvasHeight` and shown at the picture's size. */
+  readonly canvasRef: React.RefObject<HTMLCanvasElement | null>
+  readonly canvasWidth: number
+  readonly canvasHeight: number
+  readonly label: string
+  /** A point was clicked, 0…1 across and down. */
+  readonly onPick?: (x01: number, y01: number) => void
+  readonly status?: ReactNode
+  /** Drawn over the picture, in a box of exactly its size on screen. */
+  readonly children?: ReactNode
+}
+
+/** A picture on neutral grey: fit, 100 %, wheel to zoom at the pointer, drag to move, pixel edges when large. */
+export function PictureView(props: PictureViewProps) {
+  const { width, height, canvasRef, onPick } = props
+  const stageRef = useRef<HTMLDivElement>(null)
+  const [stage, setStage] = useState({ width: 800, height: 500 })
+  /** null zoom is fit. Offsets in screen pixels from centred. */
+  const [view, setView] = useState<{ zoom: number | null; x: number; y: number }>({ zoom: null, x: 0, y: 0 })
+  const ground = useViewStore((s) => s.ground)
+  const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null)
+  useEffect(() => {
+    const element = stageRef.current
+    if (!element) return
+    const observer = new ResizeObserver(() => setStage({ width: element.clientWidth, height: element.clientHeight }))
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [])
+  const fit = Math.min((stage.width - 48) / width, (stage.height - 64) / height)
+  const zoom = view.zoom ?? fit
+  const left = (stage.width - width * zoom) / 2 + view.x
+  const top = (stage.height - 20 - height * zoom) / 2 + view.y
+  const zoomTo = useCallback(
+    (next: number, atX: number, atY: number) => {
+      const clamped = Math.min(32, Math.max(0.05, next))
+      const px = (atX - left) / zoom
+      const py = (atY - top) / zoom
+      setView({
+        zoom: clamped,
+        x: atX - px * clamped - (stage.width - width * clamped) / 2,
+        y: atY - py * clamped - (stage.height - 20 - height * clamped) / 2,
+      })
+    },
+    [left, top, zoom, stage, width, height],
+  )
+  useEffect(() => {
+    const element = stageRef.current
+    if (!element) return
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault()
+      const box = element.getBoundingClientRect()
+      zoomTo(zoom * Math.exp(-event.deltaY * 0.0016), event.clientX - box.left, event.clientY - box.top)
+    }
+    element.addEventListener('wheel', onWheel, { passive: false })
+    return () => element.removeEventListener('wheel', onWheel)
+  }, [zoomTo, zoom])
+  const middle = [stage.width / 2, stage.height / 2] as const
+  useActions('Picture', [
+    { id: 'fit', label: 'Zoom to fit', keys: '0', run: () => setView({ zoom: null, x: 0, y: 0 }) },
+    { id: 'full', label: 'Zoom to 100 %', keys: '1', run: () => setView({ zoom: 1, x: 0, y: 0 }) },
+    { id: 'in', label: 'Zoom in', keys: ']', run: () => zoomTo(zoom * 1.5, ...middle) },
+    { id: 'out', label: 'Zoom out', keys: '[', run: () => zoomTo(zoom / 1.5, ...middle) },
+  ])
+  const grey = Math.round(ground * 255)
+  return (
+    <div
+      className="stage"
+      ref={stageRef}
+      style={{ background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`, cursor: onPick ? 'crosshair' : 'default', touchAction: 'none' }}
+      onPointerDown={(e) => {
+        if (e.target instanceof HTMLElement && e.target.closest('button, [role=slider]')) return
+        drag.current = { x: e.clientX, y: e.clientY, moved: false }
+      }}
+      onPointerMove={(e) => {
+        const d = drag.current
+        if (!d) return
+        const [dx, dy] = [e.clientX - d.x, e.clientY - d.y]
+        if (!d.moved && Math.hypot(dx, dy) < 4) return
+        drag.current = { x: e.clientX, y: e.clientY, moved: true }
+        setView((v) => ({ zoom: v.zoom ?? fit, x: v.x + dx, y: v.y + dy }))
+      }}
+      onPointerUp={(e) => {
+        const d = drag.current
+        drag.current = null
+        if (!d || d.moved || !onPick) return
+        const box = e.currentTarget.getBoundingClientRect()
+        const x = (e.clientX - box.left - left) / (width * zoom)
+        const y = (e.clientY - box.top - top) / (height * zoom)
+        if (x >= 0 && x < 1 && y >= 0 && y < 1) onPick(x, y)
+      }}
+      onPointerLeave={() => (drag.current = null)}
+    >
+      <div style={{ position: 'absolute', left, top, width: width * zoom, height: height * zoom, boxShadow: '0 2px 10px #0005' }}>
+        <canvas
+          ref={canvasRef}
+          width={props.canvasWidth}
+          height={props.canvasHeight}
+          role="img"
+          aria-label={props.label}
+          style={{
+            width: '100%',
+            height: '100%',
+            imageRendering: zoom >= 3 ? 'pixelated' : 'auto',
+            background: 'repeating-conic-gradient(#9a9a98 0 25%, #a6a6a4 0 50%) 0 0 / 16px 16px',
+          }}
+        />
+        {props.children}
+      </div>
+      <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>
+        <b>{Math.round(zoom * 100)} %</b>
+        <span>
+          {width} × {height}
+        </span>
+        {props.status}
+      </div>
+    </div>
+  )
+}

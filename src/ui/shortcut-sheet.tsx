@@ -1,0 +1,33 @@
+'use client'
+
+import Dialog from '@mui/material/Dialog'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import { keyLabel, useActionStore } from '@/state/actions'
+import { setView, useViewStore } from '@/state/view-store'
+
+/** All shortcuts that work where one is. */
+export function ShortcutSheet() {
+  const open = useViewStore((s) => s.shortcutsOpen)
+  const groups = useActionStore((s) => s.groups)
+  return (
+    <Dialog open={open} onClose={() => setView({ shortcutsOpen: false })} maxWidth="sm" fullWidth>
+      <DialogTitle className="display">Shortcuts</DialogTitle>
+      <DialogContent className="shortcut-groups">
+        {Object.entries(groups).map(([group, actions]) => (
+          <section key={group}>
+            <b>{group}</b>
+            {actions
+              .filter((a) => a.keys)
+              .map((action) => (
+                <div key={action.id}>
+                  <span>{action.label}</span>
+                  <kbd>{keyLabel(action.keys ?? '')}</kbd>
+                </div>
+              ))}
+          </section>
+        ))}
+      </DialogContent>
+    </Dialog>
+  )
+}

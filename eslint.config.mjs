@@ -7,7 +7,13 @@ const forbid = (...folders) => [
   {
     patterns: folders.flatMap((folder) => [
       {
-        group: [`@/${folder}`, `@/${folder}/**`, `../${folder}/**`, `../../${folder}/**`, `../../../${folder}/**`],
+        group: [
+          `@/${folder}`,
+          `@/${folder}/**`,
+          `../${folder}/**`,
+          `../../${folder}/**`,
+          `../../../${folder}/**`,
+        ],
         message: `Imports point one way: app → features → ui/state → data/engine → core (found ${folder}).`,
       },
     ]),

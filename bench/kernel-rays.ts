@@ -73,7 +73,11 @@ function occlusionRays(kernel: RayKernel, primary: Rays, reach: number): Rays {
     origins.push(...p)
     directions.push(d.x, d.y, d.z)
   }
-  return { origins: Float64Array.from(origins), directions: Float64Array.from(directions), maxDistance: reach }
+  return {
+    origins: Float64Array.from(origins),
+    directions: Float64Array.from(directions),
+    maxDistance: reach,
+  }
 }
 
 export function main(): void {
@@ -107,7 +111,8 @@ export function main(): void {
         for (let i = 0; i < n; i++) {
           const k = 3 * i
           const { origins: o, directions: d } = rays
-          if (any) kernel.blocked(o[k], o[k + 1], o[k + 2], d[k], d[k + 1], d[k + 2], 1e-5, rays.maxDistance, 1)
+          if (any)
+            kernel.blocked(o[k], o[k + 1], o[k + 2], d[k], d[k + 1], d[k + 2], 1e-5, rays.maxDistance, 1)
           else kernel.closest(o[k], o[k + 1], o[k + 2], d[k], d[k + 1], d[k + 2], 1e-5, rays.maxDistance, 1)
         }
         ours.push(n / (performance.now() - start) / 1000)

@@ -49,7 +49,8 @@ export function wholeNumber(text: string, option: string, min: number): number {
 export function parseSize(text: string): Frame {
   const match = /^(\d+)x(\d+)$/i.exec(text)
   const parsed = frameSchema.safeParse(match && { width: Number(match[1]), height: Number(match[2]) })
-  if (!parsed.success) throw new UsageError(`--size takes WIDTHxHEIGHT, each 16 to 16384 pixels (got "${text}")`)
+  if (!parsed.success)
+    throw new UsageError(`--size takes WIDTHxHEIGHT, each 16 to 16384 pixels (got "${text}")`)
   return parsed.data
 }
 
@@ -75,15 +76,22 @@ export const hasCamera = (v: CameraValues): boolean => v.view !== undefined || v
 /** The camera the options ask for; without any, the subject from the front left, a little above. */
 export function cameraFrom(values: CameraValues, bounds: Bounds, frame: Frame): Camera {
   const fovDeg = values.fov === undefined ? 30 : numbers(values.fov, 1, 'fov')[0]
-  if (!(fovDeg >= 1 && fovDeg <= 150)) throw new UsageError(`--fov takes 1 to 150 degrees (got "${values.fov}")`)
+  if (!(fovDeg >= 1 && fovDeg <= 150))
+    throw new UsageError(`--fov takes 1 to 150 degrees (got "${values.fov}")`)
   const orthoHeight = values.ortho === undefined ? null : numbers(values.ortho, 1, 'ortho')[0]
-  if (orthoHeight !== null && !(orthoHeight > 0)) throw new UsageError(`--ortho takes a height above 0 (got "${values.ortho}")`)
+  if (orthoHeight !== null && !(orthoHeight > 0))
+    throw new UsageError(`--ortho takes a height above 0 (got "${values.ortho}")`)
   if (values.eye !== undefined) {
     if (values.view !== undefined) throw new UsageError('give either --view or --eye, not both')
     const eye = numbers(values.eye, 3, 'eye')
     const centre = bounds.min.map((v, axis) => (v + bounds.max[axis]) / 2)
     const target = values.target === undefined ? centre : numbers(values.target, 3, 'target')
-    const camera: Camera = { eye: eye as unknown as Vec3, target: target as unknown as Vec3, fovDeg, orthoHeight }
+    const camera: Camera = {
+      eye: eye as unknown as Vec3,
+      target: target as unknown as Vec3,
+      fovDeg,
+      orthoHeight,
+    }
     try {
       cameraBasis(camera, frame)
     } catch {

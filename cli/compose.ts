@@ -35,7 +35,13 @@ const sheetFileSchema = z.strictObject({
       mode: z.enum(BLEND_MODES).default('normal'),
       opacity: z.number().min(0).max(1).default(1),
       visible: z.boolean().default(true),
-      mask: z.strictObject({ file: z.string(), invert: z.boolean().default(false), featherPx: z.number().min(0).default(0) }).optional(),
+      mask: z
+        .strictObject({
+          file: z.string(),
+          invert: z.boolean().default(false),
+          featherPx: z.number().min(0).default(0),
+        })
+        .optional(),
       confine: z.boolean().default(false),
       effects: z
         .array(
@@ -108,7 +114,10 @@ async function loadSheetFile(file: string): Promise<Loaded> {
       effects: layer.effects.map((effect, k) => ({ ...effect, id: `effect${k}` })),
     })),
   }
-  return { sheet, resources: { pass: () => null, idPass: () => null, picture: (id) => pictures.get(id) ?? null } }
+  return {
+    sheet,
+    resources: { pass: () => null, idPass: () => null, picture: (id) => pictures.get(id) ?? null },
+  }
 }
 
 async function loadProject(file: string): Promise<Loaded> {
@@ -140,11 +149,14 @@ export async function compose(argv: readonly string[]): Promise<void> {
   })
   const [input] = positionals
   const { out } = values
-  if (positionals.length !== 1 || !out) throw new UsageError('relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora')
+  if (positionals.length !== 1 || !out)
+    throw new UsageError('relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora')
   const kind = extension(out)
-  if (!['png', 'exr', 'ora'].includes(kind)) throw new UsageError(`--out takes a .png, .exr or .ora file (got "${out}")`)
+  if (!['png', 'exr', 'ora'].includes(kind))
+    throw new UsageError(`--out takes a .png, .exr or .ora file (got "${out}")`)
   await refuseExisting(out, values.overwrite ?? false)
-  const { sheet, resources } = extension(input) === 'zip' ? await loadProject(input) : await loadSheetFile(input)
+  const { sheet, resources } =
+    extension(input) === 'zip' ? await loadProject(input) : await loadSheetFile(input)
   const size = values.size ? parseSize(values.size) : { width: sheet.width, height: sheet.height }
   const compositor = new SheetCompositor(resources)
   if (kind === 'exr') {

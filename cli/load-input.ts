@@ -14,7 +14,8 @@ export async function readBytes(file: string): Promise<Uint8Array> {
     return new Uint8Array(await readFile(file))
   } catch (cause) {
     const code = cause instanceof Error && 'code' in cause ? cause.code : ''
-    const reason = code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : 'cannot be read'
+    const reason =
+      code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : 'cannot be read'
     throw new UnreadableFileError(file, reason, { cause })
   }
 }
@@ -24,9 +25,14 @@ async function siblings(file: string, bytes: Uint8Array): Promise<Map<string, Ui
   const bundle = new Map([[path.basename(file), bytes]])
   const names = new Set<string>()
   if (extension(file) === 'obj') {
-    for (const match of Buffer.from(bytes).toString('latin1').matchAll(/^\s*mtllib\s+(.+?)\s*$/gm)) names.add(match[1])
+    for (const match of Buffer.from(bytes)
+      .toString('latin1')
+      .matchAll(/^\s*mtllib\s+(.+?)\s*$/gm))
+      names.add(match[1])
   } else if (extension(file) === 'gltf') {
-    for (const match of Buffer.from(bytes).toString('utf8').matchAll(/"uri"\s*:\s*"(?!data:)([^"]+)"/g)) {
+    for (const match of Buffer.from(bytes)
+      .toString('utf8')
+      .matchAll(/"uri"\s*:\s*"(?!data:)([^"]+)"/g)) {
       names.add(decodeURIComponent(match[1]))
     }
   }
@@ -48,7 +54,8 @@ export async function loadModel(file: string): Promise<Model> {
   try {
     return await readModel(await siblings(file, bytes), path.basename(file))
   } catch (error) {
-    if (error instanceof UnreadableFileError) throw new UnreadableFileError(file, error.reason, { cause: error })
+    if (error instanceof UnreadableFileError)
+      throw new UnreadableFileError(file, error.reason, { cause: error })
     throw error
   }
 }
@@ -65,7 +72,9 @@ export async function loadScene(inputs: readonly string[]): Promise<LoadedScene>
     const bundle = readProjectArchive(await readBytes(inputs[0]), inputs[0])
     const meshes = new Map<string, PolygonMesh>()
     for (const model of bundle.project.models) {
-      const files = new Map(model.files.map((f) => [f.name, bundle.files.get(f.fileId)?.bytes ?? new Uint8Array(0)]))
+      const files = new Map(
+        model.files.map((f) => [f.name, bundle.files.get(f.fileId)?.bytes ?? new Uint8Array(0)]),
+      )
       meshes.set(model.id, (await readModel(files, model.entry)).mesh)
     }
     const meshOf = (id: string): PolygonMesh => {

@@ -12,7 +12,8 @@ relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH]`
 /** Runs the headless command. @returns the exit code: 0 all written, 1 an input failed, 2 wrong use. */
 export async function main(argv: readonly string[]): Promise<number> {
   const [name, ...rest] = argv
-  const command = name !== undefined && Object.hasOwn(COMMANDS, name) ? COMMANDS[name as keyof typeof COMMANDS] : null
+  const command =
+    name !== undefined && Object.hasOwn(COMMANDS, name) ? COMMANDS[name as keyof typeof COMMANDS] : null
   if (!command) {
     process.stderr.write(USAGE + '\n')
     return 2

@@ -49,13 +49,16 @@ export async function render(argv: readonly string[]): Promise<void> {
   if (inputs.length === 0 || !values.passes || !values.out) throw new UsageError(USAGE)
   const kinds = values.passes.split(',').map((k) => k.trim())
   const unknown = kinds.find((k) => !isPassKind(k))
-  if (unknown !== undefined) throw new UsageError(`there is no pass "${unknown}"; there are ${PASS_KINDS.join(', ')}`)
+  if (unknown !== undefined)
+    throw new UsageError(`there is no pass "${unknown}"; there are ${PASS_KINDS.join(', ')}`)
   const format = values.format ?? 'png'
-  if (!['png', 'png16', 'exr'].includes(format)) throw new UsageError(`--format takes png, png16 or exr (got "${format}")`)
+  if (!['png', 'png16', 'exr'].includes(format))
+    throw new UsageError(`--format takes png, png16 or exr (got "${format}")`)
   const samples = values.samples === undefined ? null : wholeNumber(values.samples, 'samples', 1)
   const rays = values.rays === undefined ? null : wholeNumber(values.rays, 'rays', 1)
   const seed = values.seed === undefined ? 0 : wholeNumber(values.seed, 'seed', 0)
-  const threads = values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1)
+  const threads =
+    values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1)
 
   // 2. The scene and the shot.
   const scene = await loadScene(inputs)
@@ -95,7 +98,10 @@ export async function render(argv: readonly string[]): Promise<void> {
       .replaceAll('{pass}', kind)
       .replaceAll('{project}', scene.bundle?.project.name ?? 'project')
       .replaceAll('{frame}', '0000')
-    return path.join(values.out ?? '.', `${name.replace(/[<>:"|?*\\]/g, '_')}.${format === 'exr' ? 'exr' : 'png'}`)
+    return path.join(
+      values.out ?? '.',
+      `${name.replace(/[<>:"|?*\\]/g, '_')}.${format === 'exr' ? 'exr' : 'png'}`,
+    )
   })
   const twice = files.find((file, i) => files.indexOf(file) !== i)
   if (twice) throw new UsageError(`--name "${pattern}" gives two passes the same file (${twice})`)
@@ -107,7 +113,8 @@ export async function render(argv: readonly string[]): Promise<void> {
     const build = await pool.setScene(models)
     const abort = new AbortController()
     const rendered = await pool.render({ camera, frame, orders, seed, preview: false }, {}, abort.signal)
-    for (const [i, { result }] of rendered.entries()) await writeWhole(files[i], encode(result, looks[i], format))
+    for (const [i, { result }] of rendered.entries())
+      await writeWhole(files[i], encode(result, looks[i], format))
     if (values.report) {
       const passes = rendered.map((pass, i) => ({
         kind: orders[i].kind,
@@ -144,7 +151,11 @@ function boundsOf(models: SceneModel[], input: string) {
 }
 
 function withRoles(models: SceneModel[], only: string | undefined, unseen: string | undefined): SceneModel[] {
-  const split = (text: string | undefined) => (text ?? '').split(',').map((n) => n.trim()).filter(Boolean)
+  const split = (text: string | undefined) =>
+    (text ?? '')
+      .split(',')
+      .map((n) => n.trim())
+      .filter(Boolean)
   const names = new Set(models.flatMap((m) => m.parts.map((p) => p.name)))
   for (const name of [...split(only), ...split(unseen)]) {
     if (!names.has(name)) throw new UsageError(`there is no part "${name}"`)
@@ -178,12 +189,16 @@ function parseSetting(text: string, figureDiagonal: number): Setting {
   const inRender = paramControls(pass.renderSchema).find((c) => c.name === param)
   const control = inRender ?? paramControls(pass.lookSchema).find((c) => c.name === param)
   if (!control) {
-    const known = [...Object.keys(paramDefaults(pass.renderSchema)), ...Object.keys(paramDefaults(pass.lookSchema))]
+    const known = [
+      ...Object.keys(paramDefaults(pass.renderSchema)),
+      ...Object.keys(paramDefaults(pass.lookSchema)),
+    ]
     throw new UsageError(`${kind} has no parameter "${param}"; it has ${known.join(', ')}`)
   }
   const render = inRender !== undefined
   if (control.control === 'toggle') {
-    if (raw !== 'true' && raw !== 'false') throw new UsageError(`${kind}.${param} must be true or false (got "${raw}")`)
+    if (raw !== 'true' && raw !== 'false')
+      throw new UsageError(`${kind}.${param} must be true or false (got "${raw}")`)
     return { kind, param, value: raw === 'true', render }
   }
   if (control.control !== 'number') return { kind, param, value: raw, render }

@@ -32,7 +32,12 @@ export async function makeLowWater(folder: string): Promise<void> {
   const files = new Map<string, Uint8Array>()
   for (const name of names) files.set(name, new Uint8Array(await readFile(path.join(folder, name))))
   const model = await readModel(files, 'tide-kiosk.obj')
-  const own = toProjectModel('kiosk', 'tide-kiosk.obj', names.map((name) => ({ name, fileId: name.replace('.', '-') })), model)
+  const own = toProjectModel(
+    'kiosk',
+    'tide-kiosk.obj',
+    names.map((name) => ({ name, fileId: name.replace('.', '-') })),
+    model,
+  )
   const part = (name: string): string => {
     const found = own.parts.find((p) => p.name === name)
     if (!found) throw new Error(`the kiosk has no part ${name}`)
@@ -48,7 +53,11 @@ export async function makeLowWater(folder: string): Promise<void> {
     id: 'low-water',
     name: 'Low Water',
     models: [
-      { ...own, name: 'Tide kiosk', parts: own.parts.map((p) => (p.name === 'Low water' ? { ...p, role: 'ground' } : p)) },
+      {
+        ...own,
+        name: 'Tide kiosk',
+        parts: own.parts.map((p) => (p.name === 'Low water' ? { ...p, role: 'ground' } : p)),
+      },
     ],
     shots: [
       {
@@ -66,16 +75,25 @@ export async function makeLowWater(folder: string): Promise<void> {
       rendered: null,
     })),
     pictures: [],
-    sheets: [{ id: 'sheet', name: 'Sheet 1', ...FRAME, blendSpace: 'display', background: '#ffffff', layers: [] }],
+    sheets: [
+      { id: 'sheet', name: 'Sheet 1', ...FRAME, blendSpace: 'display', background: '#ffffff', layers: [] },
+    ],
   }
 
   // 1. Render.
-  const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), availableParallelism())
+  const pool = new RenderPool(
+    spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)),
+    availableParallelism(),
+  )
   const results = new Map<string, PassResult>()
   try {
     await pool.setScene(toSceneModels(project, () => model.mesh))
     const [shot] = project.shots
-    const orders = project.passes.map((p) => ({ kind: p.kind, params: p.params, effort: passKind(p.kind).efforts.final }))
+    const orders = project.passes.map((p) => ({
+      kind: p.kind,
+      params: p.params,
+      effort: passKind(p.kind).efforts.final,
+    }))
     const rendered = await pool.render(
       { camera: shot.camera, frame: shot.frame, orders, seed: 0, preview: false },
       { onProgress: ({ done, total }) => done % 50 === 0 && console.log(`${done} of ${total} tiles`) },
@@ -107,42 +125,87 @@ export async function makeLowWater(folder: string): Promise<void> {
     ...changes,
   })
   const layer = (id: string, name: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer => ({
-    id, name, visible: true, mode: 'normal', opacity: 1, confine: false, mask: null, effects: [], ...rest,
+    id,
+    name,
+    visible: true,
+    mode: 'normal',
+    opacity: 1,
+    confine: false,
+    mask: null,
+    effects: [],
+    ...rest,
   })
   const pass = (kind: PassKindName, changes: ParamValues): Layer['source'] => ({
-    type: 'pass', passId: `pass-${kind}`, look: look(kind, changes),
+    type: 'pass',
+    passId: `pass-${kind}`,
+    look: look(kind, changes),
   })
   const masked = (by: 'part' | 'material', keys: string[], invert = false, featherPx = 0): Mask => ({
-    terms: [{ join: 'add', by, keys }], picture: null, invert, featherPx,
+    terms: [{ join: 'add', by, keys }],
+    picture: null,
+    invert,
+    featherPx,
   })
   project.sheets[0].layers = [
     layer('sky', 'Evening sky', { source: { type: 'fill', colour: '#e9d9b9', to: '#e2a884', angleDeg: 90 } }),
     layer('clay', 'Clay', {
-      source: pass('clay', { colour: '#e6dccb', keyColour: '#ffe6c4', above: '#d6e2ee', below: '#d9a98c', key: 1.0, dome: 0.62 }),
+      source: pass('clay', {
+        colour: '#e6dccb',
+        keyColour: '#ffe6c4',
+        above: '#d6e2ee',
+        below: '#d9a98c',
+        key: 1.0,
+        dome: 0.62,
+      }),
     }),
-    layer('colour', 'Flat colour', { mode: 'multiply', opacity: 0.86, source: pass('id', { by: 'material', colours: 'model' }) }),
+    layer('colour', 'Flat colour', {
+      mode: 'multiply',
+      opacity: 0.86,
+      source: pass('id', { by: 'material', colours: 'model' }),
+    }),
     layer('occlusion', 'Occlusion, warm', {
-      mode: 'multiply', opacity: 0.72, source: pass('occlusion', { tint: '#5a2a1c', strength: 1.05 }),
+      mode: 'multiply',
+      opacity: 0.72,
+      source: pass('occlusion', { tint: '#5a2a1c', strength: 1.05 }),
     }),
-    layer('cavity', 'Cavity', { mode: 'soft-light', opacity: 0.6, source: pass('cavity', { ridge: 1.2, valley: 1.1 }) }),
+    layer('cavity', 'Cavity', {
+      mode: 'soft-light',
+      opacity: 0.6,
+      source: pass('cavity', { ridge: 1.2, valley: 1.1 }),
+    }),
     layer('glow', 'Lantern glow', {
-      mode: 'screen', opacity: 0.75, source: { type: 'fill', colour: '#ffb84a', to: null, angleDeg: 90 },
+      mode: 'screen',
+      opacity: 0.75,
+      source: { type: 'fill', colour: '#ffb84a', to: null, angleDeg: 90 },
       mask: masked('part', [part('Lantern glass')], false, 5),
     }),
     layer('tide', 'Water haze', {
-      mode: 'soft-light', opacity: 0.65, source: { type: 'fill', colour: '#f3c39a', to: '#2f5560', angleDeg: 90 },
+      mode: 'soft-light',
+      opacity: 0.65,
+      source: { type: 'fill', colour: '#f3c39a', to: '#2f5560', angleDeg: 90 },
       mask: masked('material', [material('Water')], false, 0.6),
     }),
     layer('ink', 'Contour', {
-      mode: 'multiply', opacity: 0.88, source: pass('contour', { colour: '#33211a' }),
+      mode: 'multiply',
+      opacity: 0.88,
+      source: pass('contour', { colour: '#33211a' }),
       mask: masked('part', [part('Low water')], true),
     }),
     layer('dusk', 'Dusk from above', {
-      mode: 'soft-light', opacity: 0.35, source: { type: 'fill', colour: '#fff1d2', to: '#50304a', angleDeg: 90 },
+      mode: 'soft-light',
+      opacity: 0.35,
+      source: { type: 'fill', colour: '#fff1d2', to: '#50304a', angleDeg: 90 },
     }),
-    layer('wire', 'Wireframe', { visible: false, mode: 'multiply', opacity: 0.5, source: pass('wireframe', {}) }),
+    layer('wire', 'Wireframe', {
+      visible: false,
+      mode: 'multiply',
+      opacity: 0.5,
+      source: pass('wireframe', {}),
+    }),
   ]
 
-  const used = new Map(own.files.map((f) => [f.fileId, { name: f.name, bytes: files.get(f.name) ?? new Uint8Array(0) }]))
+  const used = new Map(
+    own.files.map((f) => [f.fileId, { name: f.name, bytes: files.get(f.name) ?? new Uint8Array(0) }]),
+  )
   await writeFile(path.join(folder, 'low-water.zip'), writeProjectArchive({ project, files: used, results }))
 }

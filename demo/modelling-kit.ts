@@ -32,7 +32,11 @@ export function turn(shape: Shape, axis: 'x' | 'y' | 'z', deg: number): Shape {
   const c = Math.cos((deg * Math.PI) / 180)
   const s = Math.sin((deg * Math.PI) / 180)
   return mapPoints(shape, ([x, y, z]) =>
-    axis === 'x' ? [x, c * y - s * z, s * y + c * z] : axis === 'y' ? [c * x + s * z, y, c * z - s * x] : [c * x - s * y, s * x + c * y, z],
+    axis === 'x'
+      ? [x, c * y - s * z, s * y + c * z]
+      : axis === 'y'
+        ? [c * x + s * z, y, c * z - s * x]
+        : [c * x - s * y, s * x + c * y, z],
   )
 }
 
@@ -98,8 +102,14 @@ const roundedRectangle = (w: number, d: number, y: number, b: number): Vec3[] =>
   const x = w / 2
   const z = d / 2
   return [
-    [x, y, z - b], [x, y, -z + b], [x - b, y, -z], [-x + b, y, -z],
-    [-x, y, -z + b], [-x, y, z - b], [-x + b, y, z], [x - b, y, z],
+    [x, y, z - b],
+    [x, y, -z + b],
+    [x - b, y, -z],
+    [-x + b, y, -z],
+    [-x, y, -z + b],
+    [-x, y, z - b],
+    [-x + b, y, z],
+    [x - b, y, z],
   ]
 }
 
@@ -115,7 +125,12 @@ export function bevelBox(w: number, h: number, d: number, bevel = 0.012): Shape 
 }
 
 /** A tube along a path. The frame is carried along without twisting. */
-export function tube(path: readonly Vec3[], radius: number | ((share: number) => number), sides = 10, closed = false): Shape {
+export function tube(
+  path: readonly Vec3[],
+  radius: number | ((share: number) => number),
+  sides = 10,
+  closed = false,
+): Shape {
   const n = path.length
   const at = (i: number) => path[closed ? (i + n) % n : Math.min(n - 1, Math.max(0, i))]
   const direction = (i: number) => normalize(subtract(at(i + 1), at(i - 1)))
@@ -144,7 +159,10 @@ export function rope(path: readonly Vec3[], radius: number, layLength: number): 
       const side = normalize(cross(d, Math.abs(d[1]) < 0.9 ? [0, 1, 0] : [1, 0, 0]))
       const up = cross(d, side)
       const angle = (run / layLength) * 2 * Math.PI + (strand * 2 * Math.PI) / 3
-      return add(p, add(scale(side, 0.52 * radius * Math.cos(angle)), scale(up, 0.52 * radius * Math.sin(angle))))
+      return add(
+        p,
+        add(scale(side, 0.52 * radius * Math.cos(angle)), scale(up, 0.52 * radius * Math.sin(angle))),
+      )
     })
     return tube(centre, radius * 0.54, 6)
   })
@@ -187,15 +205,43 @@ export function quadBall(cuts: number): Shape {
     return points.push(normalize(bent)) - 1
   }
   const sides: [Vec3, Vec3, Vec3][] = [
-    [[0, 0, 1], [1, 0, 0], [0, 1, 0]], [[0, 0, -1], [-1, 0, 0], [0, 1, 0]],
-    [[1, 0, 0], [0, 0, -1], [0, 1, 0]], [[-1, 0, 0], [0, 0, 1], [0, 1, 0]],
-    [[0, 1, 0], [1, 0, 0], [0, 0, -1]], [[0, -1, 0], [1, 0, 0], [0, 0, 1]],
+    [
+      [0, 0, 1],
+      [1, 0, 0],
+      [0, 1, 0],
+    ],
+    [
+      [0, 0, -1],
+      [-1, 0, 0],
+      [0, 1, 0],
+    ],
+    [
+      [1, 0, 0],
+      [0, 0, -1],
+      [0, 1, 0],
+    ],
+    [
+      [-1, 0, 0],
+      [0, 0, 1],
+      [0, 1, 0],
+    ],
+    [
+      [0, 1, 0],
+      [1, 0, 0],
+      [0, 0, -1],
+    ],
+    [
+      [0, -1, 0],
+      [1, 0, 0],
+      [0, 0, 1],
+    ],
   ]
   for (const [out, u, v] of sides) {
     const corner = (i: number, j: number) =>
       put(add(out, add(scale(u, (2 * i) / cuts - 1), scale(v, (2 * j) / cuts - 1))))
     for (let i = 0; i < cuts; i++) {
-      for (let j = 0; j < cuts; j++) faces.push([corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1)])
+      for (let j = 0; j < cuts; j++)
+        faces.push([corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1)])
     }
   }
   return { points, faces }
@@ -211,7 +257,10 @@ export function stone(seed: number, size: Vec3, cuts = 8): Shape {
     a: 0.05 + random() * 0.05,
   }))
   return mapPoints(quadBall(cuts), (p) => {
-    const dent = waves.reduce((sum, w) => sum + w.a * Math.sin(w.f * (p[0] * w.d[0] + p[1] * w.d[1] + p[2] * w.d[2]) * 2 + w.p), 1)
+    const dent = waves.reduce(
+      (sum, w) => sum + w.a * Math.sin(w.f * (p[0] * w.d[0] + p[1] * w.d[1] + p[2] * w.d[2]) * 2 + w.p),
+      1,
+    )
     return [p[0] * dent * size[0], p[1] * dent * size[1], p[2] * dent * size[2]]
   })
 }
@@ -223,7 +272,14 @@ export function strip(path: readonly Vec3[], out: readonly Vec3[], width: number
     const o = normalize(out[i])
     const side = normalize(cross(o, d))
     const place = (s: number, h: number) => add(p, add(scale(side, s * width * 0.5), scale(o, h)))
-    return [place(1, -height), place(1, height * 0.8), place(0.55, height), place(-0.55, height), place(-1, height * 0.8), place(-1, -height)]
+    return [
+      place(1, -height),
+      place(1, height * 0.8),
+      place(0.55, height),
+      place(-0.55, height),
+      place(-1, height * 0.8),
+      place(-1, -height),
+    ]
   })
   return loft(rings.map((r) => r.slice().reverse()))
 }

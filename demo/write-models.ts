@@ -38,20 +38,36 @@ function toMesh(shape: Shape): PolygonMesh {
     face.forEach((v, k) => {
       const sum = [0, 0, 0]
       for (const g of around[welded[v]]) {
-        const cosine = flat[3 * f] * flat[3 * g] + flat[3 * f + 1] * flat[3 * g + 1] + flat[3 * f + 2] * flat[3 * g + 2]
+        const cosine =
+          flat[3 * f] * flat[3 * g] + flat[3 * f + 1] * flat[3 * g + 1] + flat[3 * f + 2] * flat[3 * g + 2]
         if (cosine < limit) continue
         for (let axis = 0; axis < 3; axis++) sum[axis] += flat[3 * g + axis] * areas[g]
       }
       const len = Math.hypot(sum[0], sum[1], sum[2]) || 1
-      cornerNormals.set(sum.map((s) => s / len), 3 * (faceStarts[f] + k))
+      cornerNormals.set(
+        sum.map((s) => s / len),
+        3 * (faceStarts[f] + k),
+      )
     })
   })
   const none = new Uint32Array(shape.faces.length)
-  return { positions, faceStarts, cornerVertices, cornerNormals, cornerUvs: null, faceParts: none, faceMaterials: none }
+  return {
+    positions,
+    faceStarts,
+    cornerVertices,
+    cornerNormals,
+    cornerUvs: null,
+    faceParts: none,
+    faceMaterials: none,
+  }
 }
 
 /** The parts as a Wavefront OBJ with its material library. */
-export function writeObjFiles(parts: readonly HarbourPart[], materials: Readonly<Record<string, string>>, library: string) {
+export function writeObjFiles(
+  parts: readonly HarbourPart[],
+  materials: Readonly<Record<string, string>>,
+  library: string,
+) {
   const lines = ['# Pell Harbour, the tide kiosk. Metres, +Y up.', `mtllib ${library}`]
   const number = (v: number) => String(Number(v.toFixed(5)))
   let vertexBase = 1
@@ -60,7 +76,9 @@ export function writeObjFiles(parts: readonly HarbourPart[], materials: Readonly
     const mesh = toMesh(part.shape)
     lines.push(`o ${part.name}`)
     for (let i = 0; i < mesh.positions.length; i += 3) {
-      lines.push(`v ${number(mesh.positions[i])} ${number(mesh.positions[i + 1])} ${number(mesh.positions[i + 2])}`)
+      lines.push(
+        `v ${number(mesh.positions[i])} ${number(mesh.positions[i + 1])} ${number(mesh.positions[i + 2])}`,
+      )
     }
     const known = new Map<string, number>()
     const normalOf: number[] = []
@@ -76,23 +94,36 @@ export function writeObjFiles(parts: readonly HarbourPart[], materials: Readonly
     }
     lines.push(`usemtl ${part.material}`)
     let corner = 0
-    for (const face of part.shape.faces) lines.push(`f ${face.map((v) => `${v + vertexBase}//${normalOf[corner++]}`).join(' ')}`)
+    for (const face of part.shape.faces)
+      lines.push(`f ${face.map((v) => `${v + vertexBase}//${normalOf[corner++]}`).join(' ')}`)
     vertexBase += part.shape.points.length
     normalBase += known.size
   }
-  const mtl = Object.entries(materials).map(([name, hex]) => `newmtl ${name}\nKd ${linear(hex).map((v) => v.toFixed(5)).join(' ')}\n`)
+  const mtl = Object.entries(materials).map(
+    ([name, hex]) =>
+      `newmtl ${name}\nKd ${linear(hex)
+        .map((v) => v.toFixed(5))
+        .join(' ')}\n`,
+  )
   return { obj: lines.join('\n') + '\n', mtl: mtl.join('\n') }
 }
 
 /** The parts as a GLB: triangles, one node and mesh per part. */
-export async function writeGlb(parts: readonly HarbourPart[], materials: Readonly<Record<string, string>>): Promise<Uint8Array> {
+export async function writeGlb(
+  parts: readonly HarbourPart[],
+  materials: Readonly<Record<string, string>>,
+): Promise<Uint8Array> {
   const document = new Document()
   const buffer = document.createBuffer()
   const scene = document.createScene('Pell Harbour')
   const made = new Map(
     Object.entries(materials).map(([name, hex]) => [
       name,
-      document.createMaterial(name).setBaseColorFactor([...linear(hex), 1]).setRoughnessFactor(0.8).setMetallicFactor(0),
+      document
+        .createMaterial(name)
+        .setBaseColorFactor([...linear(hex), 1])
+        .setRoughnessFactor(0.8)
+        .setMetallicFactor(0),
     ]),
   )
   for (const part of parts) {
@@ -117,14 +148,20 @@ export async function writeGlb(parts: readonly HarbourPart[], materials: Readonl
       indices.push(index)
     }
     const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array) =>
-      document.createAccessor().setType(type).setArray(new (array.constructor as Float32ArrayConstructor)(array)).setBuffer(buffer)
+      document
+        .createAccessor()
+        .setType(type)
+        .setArray(new (array.constructor as Float32ArrayConstructor)(array))
+        .setBuffer(buffer)
     const primitive = document
       .createPrimitive()
       .setAttribute('POSITION', accessor('VEC3', Float32Array.from(positions)))
       .setAttribute('NORMAL', accessor('VEC3', Float32Array.from(normals)))
       .setIndices(accessor('SCALAR', Uint32Array.from(indices)))
       .setMaterial(made.get(part.material) ?? null)
-    scene.addChild(document.createNode(part.name).setMesh(document.createMesh(part.name).addPrimitive(primitive)))
+    scene.addChild(
+      document.createNode(part.name).setMesh(document.createMesh(part.name).addPrimitive(primitive)),
+    )
   }
   return new NodeIO().writeBinary(document)
 }

@@ -5,7 +5,9 @@ import { ensureInstalled } from './ensure-installed.mjs'
 ensureInstalled()
 await bundle('src/engine/node-worker.ts', 'node-worker')
 const names = process.argv.slice(2)
-for (const name of names.length > 0 ? names : ['kernel-rays', 'demo-passes', 'recomposite', 'million-triangles']) {
+for (const name of names.length > 0
+  ? names
+  : ['kernel-rays', 'demo-passes', 'recomposite', 'million-triangles']) {
   console.log(`\n## ${name}`)
   const { main } = await import(await bundle(`bench/${name}.ts`, name))
   await main()

@@ -19,7 +19,9 @@ function newestIn(folder) {
 /** Bundles one entry to `.build/{name}.mjs`; safe when several processes do so at once. */
 export async function bundle(entry, name) {
   const out = path.join(outFolder, `${name}.mjs`)
-  const folders = ['src/core', 'src/engine', 'src/data', 'cli', 'demo', 'bench'].map((f) => path.join(root, f))
+  const folders = ['src/core', 'src/engine', 'src/data', 'cli', 'demo', 'bench'].map((f) =>
+    path.join(root, f),
+  )
   const newest = Math.max(...folders.map(newestIn))
   if (existsSync(out) && statSync(out).mtimeMs > newest) return pathToFileURL(out).href
   mkdirSync(outFolder, { recursive: true })

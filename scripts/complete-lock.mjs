@@ -6,7 +6,19 @@ import path from 'node:path'
 
 const file = path.resolve(import.meta.dirname, '..', 'package-lock.json')
 const lock = JSON.parse(readFileSync(file, 'utf8'))
-const OS = ['darwin', 'win32', 'linux', 'freebsd', 'android', 'openharmony', 'aix', 'netbsd', 'openbsd', 'sunos', 'wasm32']
+const OS = [
+  'darwin',
+  'win32',
+  'linux',
+  'freebsd',
+  'android',
+  'openharmony',
+  'aix',
+  'netbsd',
+  'openbsd',
+  'sunos',
+  'wasm32',
+]
 const CPU = ['arm64', 'x64', 'ia32', 'arm', 'riscv64', 'ppc64', 's390x', 'loong64', 'wasm32', 'mips64el']
 let added = 0
 for (const [owner, entry] of Object.entries(lock.packages)) {
@@ -15,7 +27,9 @@ for (const [owner, entry] of Object.entries(lock.packages)) {
     if (lock.packages[nested] || lock.packages[`node_modules/${name}`]) continue
     const words = name.replace(/^.*\//, '').split('-')
     const os = OS.filter((o) => words.includes(o))
-    const cpu = CPU.filter((c) => words.some((w) => w === c || (c === 'arm' && w.startsWith('arm') && w !== 'arm64')))
+    const cpu = CPU.filter((c) =>
+      words.some((w) => w === c || (c === 'arm' && w.startsWith('arm') && w !== 'arm64')),
+    )
     lock.packages[`node_modules/${name}`] = {
       version: range.replace(/^[^\d]*/, ''),
       optional: true,

@@ -8,7 +8,9 @@ export const root = path.resolve(import.meta.dirname, '..')
 
 /** @param {{ quiet?: boolean }} options quiet: nothing on standard output. */
 export function ensureInstalled({ quiet = false } = {}) {
-  const lock = createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).digest('hex')
+  const lock = createHash('sha256')
+    .update(readFileSync(path.join(root, 'package-lock.json')))
+    .digest('hex')
   const stamp = path.join(root, 'node_modules', '.installed-from')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return
   if (!quiet) console.log('Installing packages …')

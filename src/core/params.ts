@@ -116,7 +116,8 @@ export function parseParams<S extends ParamSchema>(schema: S, values: unknown, o
   const issue = result.error.issues[0]
   const path = [owner, ...issue.path].join('.')
   const got = issue.path.reduce<unknown>(
-    (at, key) => (typeof at === 'object' && at !== null ? (at as Record<PropertyKey, unknown>)[key] : undefined),
+    (at, key) =>
+      typeof at === 'object' && at !== null ? (at as Record<PropertyKey, unknown>)[key] : undefined,
     values,
   )
   throw new RangeError(`${path}: ${issue.message}${got === undefined ? '' : ` (got ${JSON.stringify(got)})`}`)

@@ -10,7 +10,12 @@ export const DEFAULT_FRAME = { width: 1280, height: 800 }
 
 /** One pass of each kind at its defaults. */
 export const defaultPasses = (): ProjectPass[] =>
-  PASS_KINDS.map((kind) => ({ id: newId(), kind, params: paramDefaults(passKind(kind).renderSchema) as ProjectPass['params'], rendered: null }))
+  PASS_KINDS.map((kind) => ({
+    id: newId(),
+    kind,
+    params: paramDefaults(passKind(kind).renderSchema) as ProjectPass['params'],
+    rendered: null,
+  }))
 
 const defaultShot = (): Shot => ({
   id: newId(),
@@ -30,6 +35,13 @@ export const newProject = (name: string): Project => ({
   passes: defaultPasses(),
   pictures: [],
   sheets: [
-    { id: newId(), name: 'Sheet 1', ...DEFAULT_FRAME, blendSpace: 'display', background: '#ffffff', layers: [] },
+    {
+      id: newId(),
+      name: 'Sheet 1',
+      ...DEFAULT_FRAME,
+      blendSpace: 'display',
+      background: '#ffffff',
+      layers: [],
+    },
   ],
 })

@@ -21,8 +21,10 @@ export function writeProjectArchive({ project, files, results }: ProjectBundle):
   const entries: Record<string, Uint8Array | [Uint8Array, { level: 0 }]> = {
     'project.json': strToU8(JSON.stringify(project, null, 2)),
   }
-  for (const [fileId, file] of files) entries[`files/${fileId}/${file.name.replace(/[\\/]/g, '_')}`] = file.bytes
-  for (const [resultId, result] of results) entries[`passes/${resultId}.exr`] = [writePassExr(result), { level: 0 }]
+  for (const [fileId, file] of files)
+    entries[`files/${fileId}/${file.name.replace(/[\\/]/g, '_')}`] = file.bytes
+  for (const [resultId, result] of results)
+    entries[`passes/${resultId}.exr`] = [writePassExr(result), { level: 0 }]
   return zipSync(entries, { level: 6 })
 }
 

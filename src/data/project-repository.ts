@@ -21,11 +21,15 @@ export function storageProblem(error: unknown): string {
 
 export async function loadProject(id: string): Promise<Project> {
   const row = await database.projects.get(id)
-  if (!row || row.deletedAt !== null) throw new UnreadableFileError(id, 'there is no such project in this browser')
+  if (!row || row.deletedAt !== null)
+    throw new UnreadableFileError(id, 'there is no such project in this browser')
   const parsed = projectSchema.safeParse(row.document)
   if (!parsed.success) {
     const [issue] = parsed.error.issues
-    throw new UnreadableFileError(row.name, `the stored project is damaged at ${issue.path.join('.')}: ${issue.message}`)
+    throw new UnreadableFileError(
+      row.name,
+      `the stored project is damaged at ${issue.path.join('.')}: ${issue.message}`,
+    )
   }
   return parsed.data
 }
@@ -44,7 +48,12 @@ export const saveProject = async (project: Project, thumbnail?: Uint8Array<Array
   })
 }
 
-export const saveFile = async (projectId: string, fileId: string, name: string, bytes: Uint8Array): Promise<void> => {
+export const saveFile = async (
+  projectId: string,
+  fileId: string,
+  name: string,
+  bytes: Uint8Array,
+): Promise<void> => {
   await database.files.put({ key: keyOf(projectId, fileId), projectId, name, bytes: new Uint8Array(bytes) })
 }
 
@@ -58,17 +67,33 @@ export const saveResult = async (projectId: string, resultId: string, result: Pa
   const { kind, width, height, channels } = result
   // Shared memory cannot be stored.
   const own = channels.map((c): ChannelData => (c.buffer instanceof ArrayBuffer ? c : c.slice()))
-  await database.results.put({ key: keyOf(projectId, resultId), projectId, kind, width, height, channels: own })
+  await database.results.put({
+    key: keyOf(projectId, resultId),
+    projectId,
+    kind,
+    width,
+    height,
+    channels: own,
+  })
 }
 
 export async function loadResult(projectId: string, rendered: Rendered): Promise<PassResult | null> {
   const row = await database.results.get(keyOf(projectId, rendered.resultId))
   if (!row) return null
-  return { kind: row.kind, width: row.width, height: row.height, channels: row.channels, surfaces: rendered.surfaces }
+  return {
+    kind: row.kind,
+    width: row.width,
+    height: row.height,
+    channels: row.channels,
+    surfaces: rendered.surfaces,
+  }
 }
 
 /** Stores a project that came as an archive, under a new id unless `keepId`. @returns its id. */
-export async function importBundle(bundle: ProjectBundle, options: { keepId?: boolean; name?: string } = {}): Promise<string> {
+export async function importBundle(
+  bundle: ProjectBundle,
+  options: { keepId?: boolean; name?: string } = {},
+): Promise<string> {
   const id = options.keepId ? bundle.project.id : newId()
   const project: Project = { ...bundle.project, id, name: options.name ?? bundle.project.name }
   await database.transaction('rw', database.projects, database.files, database.results, async () => {

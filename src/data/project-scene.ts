@@ -7,7 +7,12 @@ import { makeRegistration } from '@/core/scene/registration'
 import type { Project, ProjectModel, Shot } from './project-schema'
 
 /** What a freshly read model becomes in a project. `files` are where its bytes are kept. */
-export function toProjectModel(id: string, entry: string, files: ProjectModel['files'], model: Model): ProjectModel {
+export function toProjectModel(
+  id: string,
+  entry: string,
+  files: ProjectModel['files'],
+  model: Model,
+): ProjectModel {
   const { mesh } = model
   const polygons = new Array<number>(model.parts.length).fill(0)
   const materials = model.parts.map(() => new Set<number>())

@@ -99,14 +99,16 @@ export function validateProject(project: Project): string[] {
   for (const sheet of project.sheets) {
     for (const layer of sheet.layers) {
       const { source } = layer
-      if (source.type === 'pass' && !passIds.has(source.passId)) problems.push(`layer ${layer.name} names a pass that is not there`)
+      if (source.type === 'pass' && !passIds.has(source.passId))
+        problems.push(`layer ${layer.name} names a pass that is not there`)
       if (source.type === 'picture' && !pictureIds.has(source.pictureId)) {
         problems.push(`layer ${layer.name} names a picture that is not there`)
       }
     }
   }
   for (const model of project.models) {
-    if (!model.files.some((f) => f.name === model.entry)) problems.push(`model ${model.name} names a file that is not there`)
+    if (!model.files.some((f) => f.name === model.entry))
+      problems.push(`model ${model.name} names a file that is not there`)
     model.parts.forEach((part, i) => {
       if (part.parent >= i) problems.push(`part ${part.name} stands before the part it belongs to`)
     })

@@ -4,7 +4,10 @@ import type { Model } from '@/core/geometry/polygon-mesh'
 
 const requestSchema = z.strictObject({
   entry: z.string(),
-  files: z.map(z.string(), z.custom<Uint8Array>((v) => v instanceof Uint8Array)),
+  files: z.map(
+    z.string(),
+    z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+  ),
 })
 
 export type ImportReply = { readonly model: Model } | { readonly problem: string }

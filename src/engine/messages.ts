@@ -37,9 +37,23 @@ export const tileSchema = z.strictObject({
 })
 
 const toWorkerSchema = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('build'), request: z.number(), models: z.array(z.custom<SceneModel>((v) => typeof v === 'object' && v !== null && 'mesh' in v)) }),
-  z.strictObject({ type: z.literal('attach'), request: z.number(), scene: z.custom<SceneTransfer>((v) => typeof v === 'object' && v !== null && 'bvh' in v) }),
-  z.strictObject({ type: z.literal('tile'), request: z.number(), job: jobSchema, tile: tileSchema, cancelFlag: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable() }),
+  z.strictObject({
+    type: z.literal('build'),
+    request: z.number(),
+    models: z.array(z.custom<SceneModel>((v) => typeof v === 'object' && v !== null && 'mesh' in v)),
+  }),
+  z.strictObject({
+    type: z.literal('attach'),
+    request: z.number(),
+    scene: z.custom<SceneTransfer>((v) => typeof v === 'object' && v !== null && 'bvh' in v),
+  }),
+  z.strictObject({
+    type: z.literal('tile'),
+    request: z.number(),
+    job: jobSchema,
+    tile: tileSchema,
+    cancelFlag: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable(),
+  }),
 ])
 export type ToWorker = z.infer<typeof toWorkerSchema>
 export const parseToWorker = (message: unknown): ToWorker => toWorkerSchema.parse(message)
@@ -51,7 +65,17 @@ export interface BuildReport {
 }
 
 export type FromWorker =
-  | { readonly type: 'built'; readonly request: number; readonly scene: SceneTransfer; readonly surfaces: Surface[]; readonly report: BuildReport }
+  | {
+      readonly type: 'built'
+      readonly request: number
+      readonly scene: SceneTransfer
+      readonly surfaces: Surface[]
+      readonly report: BuildReport
+    }
   | { readonly type: 'attached'; readonly request: number }
-  | { readonly type: 'tile'; readonly request: number; readonly results: TileResult[]; readonly seconds: number }
+  | {
+      readonly type: 'tile'
+      readonly request: number
+      readonly results: TileResult[]
+    }
   | { readonly type: 'failed'; readonly request: number; readonly message: string }

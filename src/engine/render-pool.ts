@@ -15,7 +15,10 @@ export interface WorkerPort {
   readonly post: (message: ToWorker) => void
   readonly close: () => void
 }
-export type SpawnWorker = (onMessage: (message: FromWorker) => void, onError: (reason: string) => void) => WorkerPort
+export type SpawnWorker = (
+  onMessage: (message: FromWorker) => void,
+  onError: (reason: string) => void,
+) => WorkerPort
 
 export interface RenderRequest {
   readonly camera: Camera
@@ -41,7 +44,7 @@ export interface RenderEvents {
 export interface RenderedPass {
   readonly result: PassResult
   readonly rays: number
-  /** Worker seconds spent on it, shared work split evenly between the passes of the job. */
+  /** Worker seconds spent on it; work that passes share counts where it was done first. */
   readonly seconds: number
 }
 
@@ -52,7 +55,10 @@ const PREVIEW_SHRINK = 4
 /** Runs scenes and tiles on a set of workers. One job at a time; the order of jobs is the caller's queue. */
 export class RenderPool {
   private readonly ports: WorkerPort[] = []
-  private readonly waiting = new Map<number, { resolve: (m: FromWorker) => void; reject: (e: Error) => void }>()
+  private readonly waiting = new Map<
+    number,
+    { resolve: (m: FromWorker) => void; reject: (e: Error) => void }
+  >()
   private nextRequest = 1
   private nextJob = 1
   private surfaces: Surface[] = []
@@ -94,27 +100,38 @@ export class RenderPool {
       kind: order.kind,
       width: frame.width,
       height: frame.height,
-      channels: passKind(order.kind).channels.map((c) => allocateChannel(c.format, frame.width * frame.height)),
+      channels: passKind(order.kind).channels.map((c) =>
+        allocateChannel(c.format, frame.width * frame.height),
+      ),
       surfaces: this.surfaces,
     }))
     const rays = orders.map(() => 0)
-    let seconds = 0
-    const cancelFlag = typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4))
+    const seconds = orders.map(() => 0)
+    const cancelFlag =
+      typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4))
     const stop = () => cancelFlag && Atomics.store(cancelFlag, 0, 1)
     signal.addEventListener('abort', stop)
     try {
       if (request.preview && Math.min(frame.width, frame.height) >= 64) {
         await this.renderPreview(request, results, events, cancelFlag, signal)
       }
-      const job: Job = { jobId: this.nextJob++, camera: request.camera, frame, seed: request.seed, orders: [...orders] }
+      const job: Job = {
+        jobId: this.nextJob++,
+        camera: request.camera,
+        frame,
+        seed: request.seed,
+        orders: [...orders],
+      }
       const tiles = tilesFromMiddle(frame, TILE_SIDE)
       const started = performance.now()
       let done = 0
       await this.eachTile(job, tiles, cancelFlag, signal, (tile, message) => {
-        seconds += message.seconds
         message.results.forEach((tileResult, order) => {
           rays[order] += tileResult.rays
-          results[order].channels.forEach((channel, c) => pasteTile(channel, frame.width, tile, tileResult.channels[c]))
+          seconds[order] += tileResult.seconds
+          results[order].channels.forEach((channel, c) =>
+            pasteTile(channel, frame.width, tile, tileResult.channels[c]),
+          )
           events.onPixels?.(order, tile, results[order])
         })
         done++
@@ -122,7 +139,7 @@ export class RenderPool {
         const secondsLeft = done < 8 ? null : (elapsed / done) * (tiles.length - done)
         events.onProgress?.({ done, total: tiles.length, secondsLeft })
       })
-      return results.map((result, i) => ({ result, rays: rays[i], seconds: seconds / orders.length }))
+      return results.map((result, i) => ({ result, rays: rays[i], seconds: seconds[i] }))
     } finally {
       signal.removeEventListener('abort', stop)
     }
@@ -149,7 +166,13 @@ export class RenderPool {
       ...order,
       effort: { samples: order.kind === 'id' ? 4 : 1, rays: Math.min(order.effort.rays, 4) },
     }))
-    const job: Job = { jobId: this.nextJob++, camera: request.camera, frame: small, seed: request.seed, orders }
+    const job: Job = {
+      jobId: this.nextJob++,
+      camera: request.camera,
+      frame: small,
+      seed: request.seed,
+      orders,
+    }
     await this.eachTile(job, tilesFromMiddle(small, TILE_SIDE), cancelFlag, signal, (tile, message) => {
       const rect = enlarge(tile, frame)
       message.results.forEach((tileResult, order) => {
@@ -209,7 +232,10 @@ export class RenderPool {
 
 function pasteTile(channel: ChannelData, pictureWidth: number, tile: Tile, source: ChannelData): void {
   for (let row = 0; row < tile.height; row++) {
-    channel.set(source.subarray(row * tile.width, (row + 1) * tile.width), (tile.y + row) * pictureWidth + tile.x)
+    channel.set(
+      source.subarray(row * tile.width, (row + 1) * tile.width),
+      (tile.y + row) * pictureWidth + tile.x,
+    )
   }
 }
 
@@ -224,7 +250,13 @@ const enlarge = (tile: Tile, frame: Frame): Tile => {
   }
 }
 
-function pasteEnlarged(channel: ChannelData, pictureWidth: number, rect: Tile, fromWidth: number, source: ChannelData): void {
+function pasteEnlarged(
+  channel: ChannelData,
+  pictureWidth: number,
+  rect: Tile,
+  fromWidth: number,
+  source: ChannelData,
+): void {
   for (let row = 0; row < rect.height; row++) {
     const from = Math.floor(row / PREVIEW_SHRINK) * fromWidth
     const to = (rect.y + row) * pictureWidth + rect.x

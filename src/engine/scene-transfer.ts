@@ -10,7 +10,10 @@ export function toTransfer(scene: SceneGeometry): SceneTransfer {
   return { ...scene, bvh }
 }
 
-export const fromTransfer = (transfer: SceneTransfer): SceneGeometry => ({ ...transfer, bvh: attachBvh(transfer.bvh) })
+export const fromTransfer = (transfer: SceneTransfer): SceneGeometry => ({
+  ...transfer,
+  bvh: attachBvh(transfer.bvh),
+})
 
 /** Bytes held by a scene's arrays. */
 export function sceneBytes(scene: SceneTransfer): number {

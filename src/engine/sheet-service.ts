@@ -6,7 +6,10 @@ type ReplyOf<K extends SheetReply['type']> = Extract<SheetReply, { type: K }>
 /** The sheet worker as promises. */
 export class SheetService {
   private readonly worker: Worker
-  private readonly waiting = new Map<number, { resolve: (reply: SheetReply) => void; reject: (error: Error) => void }>()
+  private readonly waiting = new Map<
+    number,
+    { resolve: (reply: SheetReply) => void; reject: (error: Error) => void }
+  >()
   private next = 1
 
   constructor() {
@@ -18,7 +21,8 @@ export class SheetService {
       else waiter?.resolve(event.data)
     }
     this.worker.onerror = (event) => {
-      for (const waiter of this.waiting.values()) waiter.reject(new Error(event.message || 'the sheet worker stopped'))
+      for (const waiter of this.waiting.values())
+        waiter.reject(new Error(event.message || 'the sheet worker stopped'))
       this.waiting.clear()
     }
   }

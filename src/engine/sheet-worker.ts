@@ -18,13 +18,52 @@ const sizeSchema = z.strictObject({ width: z.number().int().positive(), height: 
 const request = z.number()
 
 export const sheetRequestSchema = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('pass'), request, passId: z.string(), revision: z.string(), result: z.custom<PassResult>((v) => typeof v === 'object').nullable() }),
-  z.strictObject({ type: z.literal('picture'), request, pictureId: z.string(), name: z.string(), bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array) }),
-  z.strictObject({ type: z.literal('compose'), request, sheet: sheetSchema, size: sizeSchema, upTo: z.number().int(), without: z.string().nullable() }),
-  z.strictObject({ type: z.literal('thumbnail'), request, sheet: sheetSchema, layerId: z.string(), size: sizeSchema, small: sizeSchema }),
-  z.strictObject({ type: z.literal('pass-picture'), request, passId: z.string(), look: paramValuesSchema, size: sizeSchema }),
+  z.strictObject({
+    type: z.literal('pass'),
+    request,
+    passId: z.string(),
+    revision: z.string(),
+    result: z.custom<PassResult>((v) => typeof v === 'object').nullable(),
+  }),
+  z.strictObject({
+    type: z.literal('picture'),
+    request,
+    pictureId: z.string(),
+    name: z.string(),
+    bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+  }),
+  z.strictObject({
+    type: z.literal('compose'),
+    request,
+    sheet: sheetSchema,
+    size: sizeSchema,
+    upTo: z.number().int(),
+    without: z.string().nullable(),
+  }),
+  z.strictObject({
+    type: z.literal('thumbnail'),
+    request,
+    sheet: sheetSchema,
+    layerId: z.string(),
+    size: sizeSchema,
+    small: sizeSchema,
+  }),
+  z.strictObject({
+    type: z.literal('pass-picture'),
+    request,
+    passId: z.string(),
+    look: paramValuesSchema,
+    size: sizeSchema,
+  }),
   z.strictObject({ type: z.literal('pick'), request, x01: z.number(), y01: z.number() }),
-  z.strictObject({ type: z.literal('export'), request, sheet: sheetSchema, format: z.enum(SHEET_FORMATS), size: sizeSchema, transparent: z.boolean() }),
+  z.strictObject({
+    type: z.literal('export'),
+    request,
+    sheet: sheetSchema,
+    format: z.enum(SHEET_FORMATS),
+    size: sizeSchema,
+    transparent: z.boolean(),
+  }),
 ])
 export type SheetRequest = z.infer<typeof sheetRequestSchema>
 
@@ -39,7 +78,12 @@ export type SheetReply =
   | { readonly request: number; readonly type: 'done' }
   | ({ readonly request: number; readonly type: 'raster' } & RasterReply)
   | { readonly request: number; readonly type: 'missing' }
-  | { readonly request: number; readonly type: 'picked'; readonly surface: { part: string; material: string; partName: string; materialName: string } | null; readonly hasIdPass: boolean }
+  | {
+      readonly request: number
+      readonly type: 'picked'
+      readonly surface: { part: string; material: string; partName: string; materialName: string } | null
+      readonly hasIdPass: boolean
+    }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array }
   | { readonly request: number; readonly type: 'failed'; readonly message: string }
 
@@ -67,17 +111,31 @@ async function decodePicture(bytes: Uint8Array, name: string): Promise<RgbaPictu
     const context = canvas.getContext('2d')
     if (!context) throw new Error('no canvas')
     context.drawImage(bitmap, 0, 0)
-    return fromRgba8(context.getImageData(0, 0, bitmap.width, bitmap.height).data, bitmap.width, bitmap.height)
+    return fromRgba8(
+      context.getImageData(0, 0, bitmap.width, bitmap.height).data,
+      bitmap.width,
+      bitmap.height,
+    )
   } catch (cause) {
-    throw new UnreadableFileError(name, 'is not a picture that can be read (PNG, JPEG and WebP are)', { cause })
+    throw new UnreadableFileError(name, 'is not a picture that can be read (PNG, JPEG and WebP are)', {
+      cause,
+    })
   }
 }
 
 async function answer(message: SheetRequest): Promise<SheetReply> {
   const { request } = message
   const started = performance.now()
-  const raster = (picture: { width: number; height: number }, rgba: Uint8ClampedArray<ArrayBuffer>): SheetReply => ({
-    request, type: 'raster', width: picture.width, height: picture.height, rgba, milliseconds: performance.now() - started,
+  const raster = (
+    picture: { width: number; height: number },
+    rgba: Uint8ClampedArray<ArrayBuffer>,
+  ): SheetReply => ({
+    request,
+    type: 'raster',
+    width: picture.width,
+    height: picture.height,
+    rgba,
+    milliseconds: performance.now() - started,
   })
   switch (message.type) {
     case 'pass':
@@ -96,13 +154,19 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
       const layer = message.sheet.layers.find((l) => l.id === message.layerId)
       const picture = layer && compositor.layerPicture(layer, message.sheet, message.size)
       if (!picture) return { request, type: 'missing' }
-      return raster(message.small, toStraight8(premultiplied(resizePicture(picture, message.small.width, message.small.height))))
+      return raster(
+        message.small,
+        toStraight8(premultiplied(resizePicture(picture, message.small.width, message.small.height))),
+      )
     }
     case 'pass-picture': {
       const found = passes.get(message.passId)?.result
       if (!found) return { request, type: 'missing' }
       const picture = { width: found.width, height: found.height, pixels: lookAtPass(found, message.look) }
-      return raster(message.size, toStraight8(premultiplied(resizePicture(picture, message.size.width, message.size.height))))
+      return raster(
+        message.size,
+        toStraight8(premultiplied(resizePicture(picture, message.size.width, message.size.height))),
+      )
     }
     case 'pick': {
       const found = idPass()?.result
@@ -111,8 +175,12 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
     }
     case 'export':
       return {
-        request, type: 'file',
-        bytes: exportSheet(message.sheet, compositor, message.format, { ...message.size, transparent: message.transparent }),
+        request,
+        type: 'file',
+        bytes: exportSheet(message.sheet, compositor, message.format, {
+          ...message.size,
+          transparent: message.transparent,
+        }),
       }
     default:
       return assertNever(message)

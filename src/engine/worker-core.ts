@@ -35,14 +35,13 @@ export class WorkerCore {
         this.jobId = -1
         return { reply: { type: 'attached', request }, transfer: [] }
       }
-      const start = this.now()
       const { cancelFlag } = parsed
       const results = this.jobFor(parsed.job).render(
         parsed.tile,
         () => cancelFlag !== null && Atomics.load(cancelFlag, 0) !== 0,
       )
       const transfer = results.flatMap((r) => r.channels.map((c) => c.buffer as ArrayBuffer))
-      return { reply: { type: 'tile', request, results, seconds: (this.now() - start) / 1000 }, transfer }
+      return { reply: { type: 'tile', request, results }, transfer }
     } catch (error) {
       return {
         reply: { type: 'failed', request, message: error instanceof Error ? error.message : String(error) },
@@ -54,7 +53,7 @@ export class WorkerCore {
   private jobFor(job: Job): TileJob {
     if (!this.scene) throw new Error('no scene is attached')
     if (!this.tileJob || this.jobId !== job.jobId) {
-      this.tileJob = new TileJob(this.scene, job.camera, job.frame, job.orders, job.seed)
+      this.tileJob = new TileJob(this.scene, job.camera, job.frame, job.orders, job.seed, this.now)
       this.jobId = job.jobId
     }
     return this.tileJob

@@ -25,22 +25,29 @@ export async function importModels(files: readonly File[], signal?: AbortSignal)
   const names: string[] = []
   for (const file of files) {
     const kind = extension(file.name)
-    const known = MODEL_EXTENSIONS.includes(kind) || (COMPANION_EXTENSIONS as readonly string[]).includes(kind)
+    const known =
+      MODEL_EXTENSIONS.includes(kind) || (COMPANION_EXTENSIONS as readonly string[]).includes(kind)
     if (!known) {
-      problems.push(`${file.name}: this kind of file is not supported; ${MODEL_EXTENSIONS.map((e) => `.${e}`).join(', ')} are.`)
+      problems.push(
+        `${file.name}: this kind of file is not supported; ${MODEL_EXTENSIONS.map((e) => `.${e}`).join(', ')} are.`,
+      )
       continue
     }
     bundle.set(file.name, new Uint8Array(await file.arrayBuffer()))
     if (MODEL_EXTENSIONS.includes(kind)) names.push(file.name)
   }
-  if (names.length === 0 && problems.length === 0) problems.push('No model among the files: drop the .obj or .gltf together with its companions.')
+  if (names.length === 0 && problems.length === 0)
+    problems.push('No model among the files: drop the .obj or .gltf together with its companions.')
   for (const name of names) {
     try {
       const model = await readModelInWorker(bundle, name, signal)
       const id = newId()
-      const own = [...bundle].filter(([other]) => other === name || !MODEL_EXTENSIONS.includes(extension(other)))
+      const own = [...bundle].filter(
+        ([other]) => other === name || !MODEL_EXTENSIONS.includes(extension(other)),
+      )
       const stored = own.map(([fileName]) => ({ name: baseName(fileName), fileId: newId() }))
-      for (const [i, [, bytes]] of own.entries()) await saveFile(project.id, stored[i].fileId, stored[i].name, bytes)
+      for (const [i, [, bytes]] of own.entries())
+        await saveFile(project.id, stored[i].fileId, stored[i].name, bytes)
       rememberMesh(id, model)
       const projectModel = toProjectModel(id, baseName(name), stored, model)
       const bounds = meshBounds(model.mesh)

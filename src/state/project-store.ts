@@ -38,7 +38,8 @@ export function flushSave(): Promise<void> {
   saveChain = saveChain.then(async () => {
     try {
       await saveProject(project)
-      if (useProjectStore.getState().project === project) useProjectStore.setState({ saving: 'saved', problem: null })
+      if (useProjectStore.getState().project === project)
+        useProjectStore.setState({ saving: 'saved', problem: null })
     } catch (error) {
       useProjectStore.setState({ saving: 'failed', problem: storageProblem(error) })
     }
@@ -74,13 +75,18 @@ export async function closeProject(): Promise<void> {
  * @param label what was done, for the undo hint: "opacity", "delete layer".
  * @param mergeKey equal keys in quick succession (a slider being dragged) make one step.
  */
-export function changeProject(label: string, recipe: (draft: Draft<Project>) => void, mergeKey?: string): void {
+export function changeProject(
+  label: string,
+  recipe: (draft: Draft<Project>) => void,
+  mergeKey?: string,
+): void {
   const { project, past } = useProjectStore.getState()
   if (!project) return
   const next = produce(project, recipe)
   if (next === project) return
   const now = Date.now()
-  const merge = mergeKey !== undefined && lastMerge.key === mergeKey && now - lastMerge.at < MERGE_MS && past.length > 0
+  const merge =
+    mergeKey !== undefined && lastMerge.key === mergeKey && now - lastMerge.at < MERGE_MS && past.length > 0
   lastMerge = { key: mergeKey ?? '', at: now }
   useProjectStore.setState({
     project: next,
@@ -137,5 +143,8 @@ export function redo(): string | null {
 
 if (typeof window !== 'undefined') {
   window.addEventListener('pagehide', () => void flushSave())
-  document.addEventListener('visibilitychange', () => document.visibilityState === 'hidden' && void flushSave())
+  document.addEventListener(
+    'visibilitychange',
+    () => document.visibilityState === 'hidden' && void flushSave(),
+  )
 }

@@ -47,11 +47,22 @@ export function onPixels(listener: PixelListener): () => void {
 /** Adds a job; passes already waiting at that quality are not added twice. @returns the job's id. */
 export function queueRender(passIds: readonly string[], quality: Quality): string | null {
   const waiting = new Set(
-    useRenderQueue.getState().jobs.filter((j) => j.quality === quality && j.state === 'waiting').flatMap((j) => j.passIds),
+    useRenderQueue
+      .getState()
+      .jobs.filter((j) => j.quality === quality && j.state === 'waiting')
+      .flatMap((j) => j.passIds),
   )
   const wanted = passIds.filter((id) => !waiting.has(id))
   if (wanted.length === 0) return null
-  const job: RenderJob = { id: newId(), passIds: wanted, quality, state: 'waiting', done: 0, total: 0, secondsLeft: null }
+  const job: RenderJob = {
+    id: newId(),
+    passIds: wanted,
+    quality,
+    state: 'waiting',
+    done: 0,
+    total: 0,
+    secondsLeft: null,
+  }
   useRenderQueue.setState((s) => ({ jobs: [...s.jobs, job], problem: null }))
   void runNext()
   return job.id
@@ -84,11 +95,16 @@ async function runNext(): Promise<void> {
       // A pool that failed once may be missing a worker: the next job starts a new one.
       pool?.close()
       pool = null
-      useRenderQueue.setState({ problem: `The render stopped: ${error instanceof Error ? error.message : String(error)}` })
+      useRenderQueue.setState({
+        problem: `The render stopped: ${error instanceof Error ? error.message : String(error)}`,
+      })
     }
   } finally {
     aborts.delete(job.id)
-    useRenderQueue.setState((s) => ({ jobs: s.jobs.filter((j) => j.id !== job.id), finished: s.finished + 1 }))
+    useRenderQueue.setState((s) => ({
+      jobs: s.jobs.filter((j) => j.id !== job.id),
+      finished: s.finished + 1,
+    }))
     running = false
     void runNext()
   }
@@ -107,7 +123,11 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   // 1. The scene, built again only when it changed.
   pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
   const registration = currentRegistration(project, shot)
-  const key = hashJson([project.id, registration.models, project.models.map((m) => [m.materials, m.parts.map((p) => p.name)])])
+  const key = hashJson([
+    project.id,
+    registration.models,
+    project.models.map((m) => [m.materials, m.parts.map((p) => p.name)]),
+  ])
   if (key !== sceneKey) {
     sceneKey = ''
     await pool.setScene(
@@ -122,7 +142,11 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   if (signal.aborted) throw new CancelledError('The render')
 
   // 2. Render.
-  const orders = passes.map((p) => ({ kind: p.kind, params: p.params, effort: passKind(p.kind).efforts[job.quality] }))
+  const orders = passes.map((p) => ({
+    kind: p.kind,
+    params: p.params,
+    effort: passKind(p.kind).efforts[job.quality],
+  }))
   patchJob(job.id, { state: 'rendering' })
   let lastTold = 0
   const rendered = await pool.render(
@@ -160,7 +184,10 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
         quality: job.quality,
         width: shot.frame.width,
         height: shot.frame.height,
-        surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [s.baseColour[0], s.baseColour[1], s.baseColour[2]] })),
+        surfaces: result.surfaces.map((s) => ({
+          ...s,
+          baseColour: [s.baseColour[0], s.baseColour[1], s.baseColour[2]],
+        })),
         rays,
         seconds,
         samples: orders[i].effort.samples,

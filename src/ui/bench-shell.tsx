@@ -19,7 +19,13 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
   const rendering = useRenderQueue((s) => s.jobs.length > 0)
   return useMemo(() => {
     const statuses = project?.passes.map((p) => passStatus(project, p).state) ?? []
-    const passes = rendering ? 'rendering' : statuses.includes('out of register') ? 'out' : statuses.includes('ready') ? 'ready' : 'empty'
+    const passes = rendering
+      ? 'rendering'
+      : statuses.includes('out of register')
+        ? 'out'
+        : statuses.includes('ready')
+          ? 'ready'
+          : 'empty'
     const layers = (project?.sheets[0].layers.length ?? 0) > 0
     return {
       models: (project?.models.length ?? 0) > 0 ? 'ready' : 'empty',
@@ -62,7 +68,8 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
     say(label ? `Did again: ${label}` : 'Nothing to do again')
   }
   useEffect(() => {
-    if (renderProblem) enqueueSnackbar(renderProblem, { variant: 'error', persist: false, autoHideDuration: 12_000 })
+    if (renderProblem)
+      enqueueSnackbar(renderProblem, { variant: 'error', persist: false, autoHideDuration: 12_000 })
   }, [renderProblem, enqueueSnackbar])
 
   const stale = project ? outOfRegister(project) : []
@@ -75,13 +82,30 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
     if (finals.length > 0) queueRender(finals, 'final')
   }
   useActions('Bench', [
-    ...STEPS.map((s, i) => ({ id: s, label: `Go to ${stepLabels[s]}`, keys: `$mod+${i + 1}`, run: () => go(s) })),
+    ...STEPS.map((s, i) => ({
+      id: s,
+      label: `Go to ${stepLabels[s]}`,
+      keys: `$mod+${i + 1}`,
+      run: () => go(s),
+    })),
     { id: 'undo', label: 'Undo', keys: '$mod+z', run: undoNow },
     { id: 'redo', label: 'Do again', keys: '$mod+Shift+Z', run: redoNow },
     { id: 'night', label: night ? 'Day bench' : 'Night bench', run: () => setMode(night ? 'light' : 'dark') },
-    { id: 'ground-darker', label: 'Darker ground', keys: '-', run: () => setView({ ground: Math.max(0, useViewStore.getState().ground - 0.08) }) },
-    { id: 'ground-lighter', label: 'Lighter ground', keys: '=', run: () => setView({ ground: Math.min(1, useViewStore.getState().ground + 0.08) }) },
-    ...(stale.length > 0 ? [{ id: 'render-stale', label: 'Render what is out of register', run: renderStale }] : []),
+    {
+      id: 'ground-darker',
+      label: 'Darker ground',
+      keys: '-',
+      run: () => setView({ ground: Math.max(0, useViewStore.getState().ground - 0.08) }),
+    },
+    {
+      id: 'ground-lighter',
+      label: 'Lighter ground',
+      keys: '=',
+      run: () => setView({ ground: Math.min(1, useViewStore.getState().ground + 0.08) }),
+    },
+    ...(stale.length > 0
+      ? [{ id: 'render-stale', label: 'Render what is out of register', run: renderStale }]
+      : []),
     ...(jobs.length > 0 ? [{ id: 'cancel', label: 'Cancel rendering', run: cancelAllRenders }] : []),
     { id: 'projects', label: 'All projects', run: () => router.push('/') },
   ])
@@ -107,7 +131,9 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
         {job ? (
           <span className="pill" role="status">
             {job.state === 'preparing' ? 'Preparing the scene' : `Rendering ${share} %`}
-            {job.secondsLeft !== null && job.state === 'rendering' && `, ${timeLeft(job.secondsLeft)} left`}{' '}
+            {job.secondsLeft !== null &&
+              job.state === 'rendering' &&
+              `, ${timeLeft(job.secondsLeft)} left`}{' '}
             <button className="link" onClick={cancelAllRenders}>
               Cancel
             </button>
@@ -123,7 +149,12 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
           )
         )}
         <span className="spacer" />
-        <span className={saving === 'failed' ? 'pill attention' : 'quiet'} role="status" title={problem ?? undefined} data-testid="saving">
+        <span
+          className={saving === 'failed' ? 'pill attention' : 'quiet'}
+          role="status"
+          title={problem ?? undefined}
+          data-testid="saving"
+        >
           {saving === 'failed' ? 'Not saved' : saving === 'saving' ? 'Saving' : 'Saved'}
         </span>
         <button className="link" onClick={undoNow} disabled={past.length === 0} title={past.at(-1)?.label}>
@@ -136,7 +167,11 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
           {night ? 'Day' : 'Night'}
         </button>
         {step === 'sheet' && (
-          <Button variant={seam === null ? 'outlined' : 'contained'} color="secondary" onClick={() => setView({ seam: seam === null ? 0.5 : null })}>
+          <Button
+            variant={seam === null ? 'outlined' : 'contained'}
+            color="secondary"
+            onClick={() => setView({ seam: seam === null ? 0.5 : null })}
+          >
             Compare
           </Button>
         )}
@@ -148,7 +183,13 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
       </header>
       <nav className="rail" aria-label="Steps">
         {STEPS.map((s, i) => (
-          <Link key={s} href={`/project/${encodeURIComponent(id)}/${s}`} aria-current={s === step ? 'page' : undefined} data-state={rail[s]} title={`${stepLabels[s]}: ${rail[s] === 'out' ? 'out of register' : rail[s]}`}>
+          <Link
+            key={s}
+            href={`/project/${encodeURIComponent(id)}/${s}`}
+            aria-current={s === step ? 'page' : undefined}
+            data-state={rail[s]}
+            title={`${stepLabels[s]}: ${rail[s] === 'out' ? 'out of register' : rail[s]}`}
+          >
             <span className="numeral display">
               <span>{i + 1}</span>
             </span>

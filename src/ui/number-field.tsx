@@ -22,7 +22,18 @@ const decimals = (step: number): number => Math.max(0, Math.min(4, Math.ceil(-Ma
 
 /** A number with its unit: a slider, a value to type or drag sideways, double-click for the default. */
 export function NumberField(props: NumberFieldProps) {
-  const { label, value, min, max, step, unit = '', defaultValue, logarithmic = false, disabled = false, onChange } = props
+  const {
+    label,
+    value,
+    min,
+    max,
+    step,
+    unit = '',
+    defaultValue,
+    logarithmic = false,
+    disabled = false,
+    onChange,
+  } = props
   const id = useId()
   const [typed, setTyped] = useState<string | null>(null)
   const scrub = useRef<{ x: number; value: number; moved: boolean } | null>(null)
@@ -34,7 +45,8 @@ export function NumberField(props: NumberFieldProps) {
     const next = Math.min(max, Math.max(min, snap(v)))
     if (next !== value) onChange(next)
   }
-  const toShare = (v: number) => (logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min))
+  const toShare = (v: number) =>
+    logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min)
   const fromShare = (s: number) => (logarithmic ? min * Math.pow(max / min, s) : min + s * (max - min))
   const commit = () => {
     if (typed === null) return

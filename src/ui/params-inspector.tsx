@@ -24,7 +24,7 @@ export function ParamsInspector({ schema, values, figureDiagonal, onChange }: Pa
       value={values[control.name] ?? control.default}
       note={
         control.control === 'number' && control.unit === '%D' && figureDiagonal
-          ? `${(((values[control.name] as number) ?? control.default) * figureDiagonal / 100).toPrecision(3)} world units; D is the figure’s diagonal`
+          ? `${((((values[control.name] as number) ?? control.default) * figureDiagonal) / 100).toPrecision(3)} world units; D is the figure’s diagonal`
           : undefined
       }
       onChange={(value) => onChange(control.name, value, control.label)}
@@ -63,9 +63,18 @@ function ParamRow({ control, value, note, onChange }: ParamRowProps) {
           <label htmlFor={id} onDoubleClick={() => onChange(control.default)}>
             {control.label}
           </label>
-          <span className="wide" style={{ display: 'flex', justifyContent: 'flex-end', gap: 8, alignItems: 'center' }}>
+          <span
+            className="wide"
+            style={{ display: 'flex', justifyContent: 'flex-end', gap: 8, alignItems: 'center' }}
+          >
             <span className="quiet">{String(value)}</span>
-            <input id={id} type="color" className="swatch" value={String(value)} onChange={(e) => onChange(e.target.value)} />
+            <input
+              id={id}
+              type="color"
+              className="swatch"
+              value={String(value)}
+              onChange={(e) => onChange(e.target.value)}
+            />
           </span>
         </div>
       )
@@ -74,7 +83,13 @@ function ParamRow({ control, value, note, onChange }: ParamRowProps) {
         <div className="row">
           <label htmlFor={id}>{control.label}</label>
           <span className="wide" style={{ textAlign: 'right' }}>
-            <Switch size="small" color="secondary" checked={Boolean(value)} onChange={(e) => onChange(e.target.checked)} slotProps={{ input: { id } }} />
+            <Switch
+              size="small"
+              color="secondary"
+              checked={Boolean(value)}
+              onChange={(e) => onChange(e.target.checked)}
+              slotProps={{ input: { id } }}
+            />
           </span>
         </div>
       )
@@ -82,7 +97,12 @@ function ParamRow({ control, value, note, onChange }: ParamRowProps) {
       return (
         <div className="row">
           <label htmlFor={id}>{control.label}</label>
-          <select id={id} className="plain-select wide" value={String(value)} onChange={(e) => onChange(e.target.value)}>
+          <select
+            id={id}
+            className="plain-select wide"
+            value={String(value)}
+            onChange={(e) => onChange(e.target.value)}
+          >
             {control.options.map((option) => (
               <option key={option.value} value={option.value}>
                 {option.label}

@@ -32,7 +32,9 @@ export function PictureView(props: PictureViewProps) {
   useEffect(() => {
     const element = stageRef.current
     if (!element) return
-    const observer = new ResizeObserver(() => setStage({ width: element.clientWidth, height: element.clientHeight }))
+    const observer = new ResizeObserver(() =>
+      setStage({ width: element.clientWidth, height: element.clientHeight }),
+    )
     observer.observe(element)
     return () => observer.disconnect()
   }, [])
@@ -76,7 +78,11 @@ export function PictureView(props: PictureViewProps) {
     <div
       className="stage"
       ref={stageRef}
-      style={{ background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`, cursor: onPick ? 'crosshair' : 'default', touchAction: 'none' }}
+      style={{
+        background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`,
+        cursor: onPick ? 'crosshair' : 'default',
+        touchAction: 'none',
+      }}
       onPointerDown={(e) => {
         if (e.target instanceof HTMLElement && e.target.closest('button, [role=slider]')) return
         drag.current = { x: e.clientX, y: e.clientY, moved: false }
@@ -100,7 +106,16 @@ export function PictureView(props: PictureViewProps) {
       }}
       onPointerLeave={() => (drag.current = null)}
     >
-      <div style={{ position: 'absolute', left, top, width: width * zoom, height: height * zoom, boxShadow: '0 2px 10px #0005' }}>
+      <div
+        style={{
+          position: 'absolute',
+          left,
+          top,
+          width: width * zoom,
+          height: height * zoom,
+          boxShadow: '0 2px 10px #0005',
+        }}
+      >
         <canvas
           ref={canvasRef}
           width={props.canvasWidth}

@@ -13,7 +13,9 @@ import { theme } from './theme'
 const typing = (event: KeyboardEvent): boolean => {
   const target = event.target
   if (!(target instanceof HTMLElement)) return false
-  const field = target.matches('input:not([type=range]):not([type=checkbox]):not([type=color]), textarea, select')
+  const field = target.matches(
+    'input:not([type=range]):not([type=checkbox]):not([type=color]), textarea, select',
+  )
   return field && !((event.ctrlKey || event.metaKey) && !['z', 'Z', 'a', 'c', 'v', 'x'].includes(event.key))
 }
 
@@ -25,10 +27,15 @@ function useGlobalKeys(): void {
       const bindings = Object.fromEntries(
         actions.flatMap((action) =>
           action.keys
-            ? [[action.keys, (e: KeyboardEvent) => {
-                e.preventDefault()
-                action.run()
-              }]]
+            ? [
+                [
+                  action.keys,
+                  (e: KeyboardEvent) => {
+                    e.preventDefault()
+                    action.run()
+                  },
+                ],
+              ]
             : [],
         ),
       )
@@ -43,7 +50,11 @@ export function Providers({ children }: { children: ReactNode }) {
   useGlobalKeys()
   return (
     <ThemeProvider theme={theme} defaultMode="light">
-      <SnackbarProvider maxSnack={3} autoHideDuration={6000} anchorOrigin={{ vertical: 'top', horizontal: 'center' }}>
+      <SnackbarProvider
+        maxSnack={3}
+        autoHideDuration={6000}
+        anchorOrigin={{ vertical: 'top', horizontal: 'center' }}
+      >
         {children}
         <CommandFinder />
         <ShortcutSheet />

@@ -29,12 +29,30 @@ export const theme = createTheme({
       },
     },
   },
-  typography: { fontFamily: sans, fontSize: 13, htmlFontSize: 16, button: { textTransform: 'none', fontWeight: 600 } },
+  typography: {
+    fontFamily: sans,
+    fontSize: 13,
+    htmlFontSize: 16,
+    button: { textTransform: 'none', fontWeight: 600 },
+  },
   shape: { borderRadius: 6 },
-  transitions: { duration: { shortest: 120, shorter: 140, short: 160, standard: 180, complex: 180, enteringScreen: 160, leavingScreen: 120 } },
+  transitions: {
+    duration: {
+      shortest: 120,
+      shorter: 140,
+      short: 160,
+      standard: 180,
+      complex: 180,
+      enteringScreen: 160,
+      leavingScreen: 120,
+    },
+  },
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
-    MuiButton: { defaultProps: { size: 'small', disableElevation: true }, styleOverrides: { root: { minWidth: 0, paddingInline: 12 } } },
+    MuiButton: {
+      defaultProps: { size: 'small', disableElevation: true },
+      styleOverrides: { root: { minWidth: 0, paddingInline: 12 } },
+    },
     MuiTooltip: { defaultProps: { enterDelay: 500, arrow: true } },
     MuiSelect: { defaultProps: { size: 'small' }, styleOverrides: { select: { paddingBlock: 5 } } },
     MuiTextField: { defaultProps: { size: 'small' } },

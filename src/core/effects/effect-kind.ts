@@ -18,4 +18,6 @@ export interface EffectKind<K extends string, P extends ParamSchema> {
   readonly apply: (pixels: Float32Array, params: z.infer<P>, context: EffectContext) => void
 }
 
-export const defineEffect = <K extends string, P extends ParamSchema>(effect: EffectKind<K, P>): EffectKind<K, P> => effect
+export const defineEffect = <K extends string, P extends ParamSchema>(
+  effect: EffectKind<K, P>,
+): EffectKind<K, P> => effect

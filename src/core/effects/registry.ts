@@ -17,7 +17,9 @@ export interface RegisteredEffect {
   readonly apply: (pixels: Float32Array, params: ParamValues, context: EffectContext) => void
 }
 
-function register<K extends EffectKindName, P extends ParamSchema>(effect: EffectKind<K, P>): RegisteredEffect {
+function register<K extends EffectKindName, P extends ParamSchema>(
+  effect: EffectKind<K, P>,
+): RegisteredEffect {
   paramControls(effect.schema)
   return {
     ...effect,

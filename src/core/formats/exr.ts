@@ -84,20 +84,52 @@ export function writeExr(width: number, height: number, channels: readonly ExrCh
     fill(w)
     return w
   }
-  attribute('channels', 'chlist', value((w) => {
-    for (const channel of sorted) {
-      w.text(channel.name)
-      w.int32(TYPE_CODE[channel.type], 0, 1, 1)
-    }
-    w.bytes(new Uint8Array(1))
-  }))
-  attribute('compression', 'compression', value((w) => w.bytes(Uint8Array.of(ZIP_COMPRESSION))))
-  attribute('dataWindow', 'box2i', value((w) => w.int32(0, 0, width - 1, height - 1)))
-  attribute('displayWindow', 'box2i', value((w) => w.int32(0, 0, width - 1, height - 1)))
-  attribute('lineOrder', 'lineOrder', value((w) => w.bytes(new Uint8Array(1))))
-  attribute('pixelAspectRatio', 'float', value((w) => w.float32(1)))
-  attribute('screenWindowCenter', 'v2f', value((w) => w.float32(0, 0)))
-  attribute('screenWindowWidth', 'float', value((w) => w.float32(1)))
+  attribute(
+    'channels',
+    'chlist',
+    value((w) => {
+      for (const channel of sorted) {
+        w.text(channel.name)
+        w.int32(TYPE_CODE[channel.type], 0, 1, 1)
+      }
+      w.bytes(new Uint8Array(1))
+    }),
+  )
+  attribute(
+    'compression',
+    'compression',
+    value((w) => w.bytes(Uint8Array.of(ZIP_COMPRESSION))),
+  )
+  attribute(
+    'dataWindow',
+    'box2i',
+    value((w) => w.int32(0, 0, width - 1, height - 1)),
+  )
+  attribute(
+    'displayWindow',
+    'box2i',
+    value((w) => w.int32(0, 0, width - 1, height - 1)),
+  )
+  attribute(
+    'lineOrder',
+    'lineOrder',
+    value((w) => w.bytes(new Uint8Array(1))),
+  )
+  attribute(
+    'pixelAspectRatio',
+    'float',
+    value((w) => w.float32(1)),
+  )
+  attribute(
+    'screenWindowCenter',
+    'v2f',
+    value((w) => w.float32(0, 0)),
+  )
+  attribute(
+    'screenWindowWidth',
+    'float',
+    value((w) => w.float32(1)),
+  )
   header.bytes(new Uint8Array(1))
 
   const lineBytes = sorted.reduce((sum, c) => sum + byteSize(c.type) * width, 0)
@@ -141,7 +173,10 @@ export function writeExr(width: number, height: number, channels: readonly ExrCh
  * Reads single-part scanline EXR files, uncompressed or ZIP(S): what {@link writeExr} writes and many tools do too.
  * @throws {UnreadableFileError}
  */
-export function readExr(bytes: Uint8Array, fileName: string): { width: number; height: number; channels: ExrChannel[] } {
+export function readExr(
+  bytes: Uint8Array,
+  fileName: string,
+): { width: number; height: number; channels: ExrChannel[] } {
   const fail = (reason: string): never => {
     throw new UnreadableFileError(fileName, reason)
   }
@@ -179,13 +214,23 @@ export function readExr(bytes: Uint8Array, fileName: string): { width: number; h
     if (![0, 2, 3].includes(compression)) fail(`its compression (${compression}) is not supported`)
     const width = window[2] - window[0] + 1
     const height = window[3] - window[1] + 1
-    if (!(width > 0 && height > 0 && width * height <= 16384 * 16384)) fail(`its size ${width} × ${height} is not possible`)
+    if (!(width > 0 && height > 0 && width * height <= 16384 * 16384))
+      fail(`its size ${width} × ${height} is not possible`)
     const blockLines = compression === 3 ? 16 : 1
     const blockCount = Math.ceil(height / blockLines)
     if (at + 8 * blockCount > bytes.length) fail('is cut short')
     const channels = specs.map(({ name, type }): ExrChannel => {
       const count = width * height
-      return { name, type, data: type === 'half' ? new Uint16Array(count) : type === 'float' ? new Float32Array(count) : new Uint32Array(count) }
+      return {
+        name,
+        type,
+        data:
+          type === 'half'
+            ? new Uint16Array(count)
+            : type === 'float'
+              ? new Float32Array(count)
+              : new Uint32Array(count),
+      }
     })
     const lineBytes = specs.reduce((sum, c) => sum + byteSize(c.type) * width, 0)
     const offsetsAt = at

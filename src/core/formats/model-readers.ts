@@ -33,6 +33,7 @@ export async function readModel(bundle: FileBundle, fileName: string): Promise<M
     const known = MODEL_EXTENSIONS.map((e) => `.${e}`).join(', ')
     throw new UnreadableFileError(baseName(fileName), `this kind of file is not supported; ${known} are`)
   }
-  if (bundle.get(fileName)?.length === 0) throw new UnreadableFileError(baseName(fileName), 'the file is empty')
+  if (bundle.get(fileName)?.length === 0)
+    throw new UnreadableFileError(baseName(fileName), 'the file is empty')
   return reader.read(bundle, fileName)
 }

@@ -3,7 +3,11 @@ import { UnreadableFileError } from '../errors'
 import type { RgbaPicture } from '../picture/rgba-picture'
 
 /** Straight RGBA, 8 or 16 bits a channel, as a PNG file. */
-export function writePng(width: number, height: number, rgba: Uint8Array | Uint8ClampedArray | Uint16Array): Uint8Array {
+export function writePng(
+  width: number,
+  height: number,
+  rgba: Uint8Array | Uint8ClampedArray | Uint16Array,
+): Uint8Array {
   const depth = rgba instanceof Uint16Array ? 16 : 8
   return encode({ width, height, channels: 4, depth, data: rgba })
 }

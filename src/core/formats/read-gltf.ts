@@ -9,7 +9,12 @@ import { extension, findFile, stem } from './file-bundle'
 import { decodeText } from './read-obj'
 
 /** Extensions that change nothing a polygon reader needs. */
-const HARMLESS = new Set(['KHR_materials_unlit', 'KHR_texture_transform', 'KHR_materials_specular', 'KHR_materials_ior'])
+const HARMLESS = new Set([
+  'KHR_materials_unlit',
+  'KHR_texture_transform',
+  'KHR_materials_specular',
+  'KHR_materials_ior',
+])
 
 interface LooseGltf {
   asset?: { version?: unknown }
@@ -20,13 +25,21 @@ interface LooseGltf {
 
 /** Refuses what a reader could hang on or misread, before the library sees it. */
 function checkJson(json: LooseGltf, fileName: string): void {
-  if (typeof json !== 'object' || json === null) throw new UnreadableFileError(fileName, 'is not a glTF document')
+  if (typeof json !== 'object' || json === null)
+    throw new UnreadableFileError(fileName, 'is not a glTF document')
   if (json.asset?.version !== '2.0') {
-    throw new UnreadableFileError(fileName, `glTF version ${String(json.asset?.version)} is not supported; 2.0 is`)
+    throw new UnreadableFileError(
+      fileName,
+      `glTF version ${String(json.asset?.version)} is not supported; 2.0 is`,
+    )
   }
   const required = Array.isArray(json.extensionsRequired) ? json.extensionsRequired : []
   const unknown = required.find((name) => !HARMLESS.has(String(name)))
-  if (unknown) throw new UnreadableFileError(fileName, `requires the extension ${String(unknown)}, which is not supported`)
+  if (unknown)
+    throw new UnreadableFileError(
+      fileName,
+      `requires the extension ${String(unknown)}, which is not supported`,
+    )
 
   const nodes = Array.isArray(json.nodes) ? json.nodes : []
   const state = new Uint8Array(nodes.length)
@@ -45,7 +58,10 @@ function checkJson(json: LooseGltf, fileName: string): void {
       }
       const child = children[top.next++]
       if (typeof child !== 'number' || !Number.isInteger(child) || child < 0 || child >= nodes.length) {
-        throw new UnreadableFileError(fileName, `node ${top.node} names a child that does not exist (${String(child)})`)
+        throw new UnreadableFileError(
+          fileName,
+          `node ${top.node} names a child that does not exist (${String(child)})`,
+        )
       }
       if (state[child] === 1) throw new UnreadableFileError(fileName, `node ${child} is its own ancestor`)
       if (state[child] === 0) {
@@ -64,10 +80,14 @@ function glbJson(bytes: Uint8Array, fileName: string): LooseGltf {
   }
   const claimed = view.getUint32(8, true)
   if (claimed > bytes.length) {
-    throw new UnreadableFileError(fileName, `claims ${claimed} bytes but holds ${bytes.length}: the file is cut short`)
+    throw new UnreadableFileError(
+      fileName,
+      `claims ${claimed} bytes but holds ${bytes.length}: the file is cut short`,
+    )
   }
   const jsonLength = view.getUint32(12, true)
-  if (20 + jsonLength > bytes.length) throw new UnreadableFileError(fileName, 'its JSON chunk runs past the end of the file')
+  if (20 + jsonLength > bytes.length)
+    throw new UnreadableFileError(fileName, 'its JSON chunk runs past the end of the file')
   return parseJson(bytes.subarray(20, 20 + jsonLength), fileName)
 }
 
@@ -91,13 +111,18 @@ async function openDocument(bundle: FileBundle, fileName: string, bytes: Uint8Ar
   for (const [index, buffer] of (json.buffers ?? []).entries()) {
     if (typeof buffer.uri !== 'string' || buffer.uri.startsWith('data:')) continue
     const found = findFile(bundle, decodeURIComponent(buffer.uri))
-    if (!found) throw new UnreadableFileError(fileName, `its buffer ${index} (${buffer.uri}) is not among the files given`)
+    if (!found)
+      throw new UnreadableFileError(
+        fileName,
+        `its buffer ${index} (${buffer.uri}) is not among the files given`,
+      )
     resources[buffer.uri] = new Uint8Array(found)
   }
   // Pictures are not read yet; an empty stand-in keeps the library from asking for them.
   const images = (json as { images?: { uri?: unknown }[] }).images ?? []
   for (const image of images) {
-    if (typeof image.uri === 'string' && !image.uri.startsWith('data:')) resources[image.uri] = new Uint8Array(0)
+    if (typeof image.uri === 'string' && !image.uri.startsWith('data:'))
+      resources[image.uri] = new Uint8Array(0)
   }
   return io.readJSON({ json: json as JSONDocument['json'], resources })
 }
@@ -131,7 +156,9 @@ export async function readGltf(bundle: FileBundle, fileName: string): Promise<Mo
     document = await openDocument(bundle, fileName, bytes)
   } catch (cause) {
     if (cause instanceof UnreadableFileError) throw cause
-    throw new UnreadableFileError(fileName, cause instanceof Error ? cause.message : 'cannot be read', { cause })
+    throw new UnreadableFileError(fileName, cause instanceof Error ? cause.message : 'cannot be read', {
+      cause,
+    })
   }
   const builder = new MeshBuilder()
   const root = document.getRoot()
@@ -160,7 +187,12 @@ export async function readGltf(bundle: FileBundle, fileName: string): Promise<Mo
       const m = node.getWorldMatrix()
       for (const primitive of mesh.listPrimitives()) {
         const owner = primitive.getMaterial()
-        addPrimitive(primitive, m, part, owner ? (materialIndex.get(owner) ?? plainMaterial()) : plainMaterial())
+        addPrimitive(
+          primitive,
+          m,
+          part,
+          owner ? (materialIndex.get(owner) ?? plainMaterial()) : plainMaterial(),
+        )
       }
     }
     for (const child of node.listChildren()) addNode(child, part)
@@ -189,9 +221,15 @@ export async function readGltf(bundle: FileBundle, fileName: string): Promise<Mo
     }
     // Normals go by the cofactor matrix, which also points them outward on mirrored nodes.
     const c = [
-      m[5] * m[10] - m[6] * m[9], m[6] * m[8] - m[4] * m[10], m[4] * m[9] - m[5] * m[8],
-      m[2] * m[9] - m[1] * m[10], m[0] * m[10] - m[2] * m[8], m[1] * m[8] - m[0] * m[9],
-      m[1] * m[6] - m[2] * m[5], m[2] * m[4] - m[0] * m[6], m[0] * m[5] - m[1] * m[4],
+      m[5] * m[10] - m[6] * m[9],
+      m[6] * m[8] - m[4] * m[10],
+      m[4] * m[9] - m[5] * m[8],
+      m[2] * m[9] - m[1] * m[10],
+      m[0] * m[10] - m[2] * m[8],
+      m[1] * m[8] - m[0] * m[9],
+      m[1] * m[6] - m[2] * m[5],
+      m[2] * m[4] - m[0] * m[6],
+      m[0] * m[5] - m[1] * m[4],
     ]
     const mirrored = m[0] * c[0] + m[4] * c[3] + m[8] * c[6] < 0
     const sign = mirrored ? -1 : 1
@@ -227,9 +265,12 @@ export async function readGltf(bundle: FileBundle, fileName: string): Promise<Mo
   const scenes = root.listScenes()
   const scene = root.getDefaultScene() ?? scenes[0]
   try {
-    for (const node of scene ? scene.listChildren() : root.listNodes().filter((n) => !n.getParentNode())) addNode(node, -1)
+    for (const node of scene ? scene.listChildren() : root.listNodes().filter((n) => !n.getParentNode()))
+      addNode(node, -1)
   } catch (cause) {
-    throw new UnreadableFileError(fileName, 'its geometry cannot be read: an accessor is out of range', { cause })
+    throw new UnreadableFileError(fileName, 'its geometry cannot be read: an accessor is out of range', {
+      cause,
+    })
   }
   if (builder.faces === 0) throw new UnreadableFileError(fileName, 'holds no usable polygon')
   return builder.finish(stem(fileName))

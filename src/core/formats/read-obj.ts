@@ -118,7 +118,8 @@ export function readObj(bundle: FileBundle, fileName: string): Model {
     if (!found && name) {
       builder.warn('material-missing', null, () => `material ${name} is in no library given; grey used`)
     }
-    const index = builder.materials.push(found ?? { name: name || 'unnamed', baseColour: [0.8, 0.8, 0.8] }) - 1
+    const index =
+      builder.materials.push(found ?? { name: name || 'unnamed', baseColour: [0.8, 0.8, 0.8] }) - 1
     materialIndex.set(name, index)
     return index
   }
@@ -134,7 +135,11 @@ export function readObj(bundle: FileBundle, fileName: string): Model {
     switch (words[0]) {
       case 'v':
         if (words.length < 4) {
-          builder.warn('short-vertex', null, (n) => `${n} vertex line(s) with fewer than three numbers (first at line ${lineNumber})`)
+          builder.warn(
+            'short-vertex',
+            null,
+            (n) => `${n} vertex line(s) with fewer than three numbers (first at line ${lineNumber})`,
+          )
         }
         builder.positions.push3(Number(words[1]), Number(words[2]), Number(words[3]))
         break
@@ -161,7 +166,12 @@ export function readObj(bundle: FileBundle, fileName: string): Model {
         const names = [line.slice(6).trim(), ...words.slice(1)]
         const found = names.map((name) => findFile(bundle, name)).find((hit) => hit !== null)
         if (found) for (const [name, value] of readMtl(decodeText(found))) library.set(name, value)
-        else builder.warn('library-missing', null, () => `material library ${baseName(names[0])} was not given; grey used`)
+        else
+          builder.warn(
+            'library-missing',
+            null,
+            () => `material library ${baseName(names[0])} was not given; grey used`,
+          )
         break
       }
       case 'f': {
@@ -183,7 +193,8 @@ export function readObj(bundle: FileBundle, fileName: string): Model {
           else allUvs = false
           const n = fields[2] ? Number(fields[2]) : NaN
           const ni = n < 0 ? normalTotal + n : n - 1
-          if (ni >= 0 && ni < normalTotal) cornerNormals.push(normals[3 * ni], normals[3 * ni + 1], normals[3 * ni + 2])
+          if (ni >= 0 && ni < normalTotal)
+            cornerNormals.push(normals[3 * ni], normals[3 * ni + 1], normals[3 * ni + 2])
           else allNormals = false
         }
         builder.addFace(corner, allNormals ? cornerNormals : null, allUvs ? cornerUvs : null, part, material)

@@ -61,7 +61,11 @@ export class MeshBuilder {
     const total = this.positions.length / 3
     for (const v of vertices) {
       if (!Number.isInteger(v) || v < 0 || v >= total) {
-        this.warn('index-out-of-range', partName, (n) => `${n} polygon(s) name a vertex that does not exist; dropped`)
+        this.warn(
+          'index-out-of-range',
+          partName,
+          (n) => `${n} polygon(s) name a vertex that does not exist; dropped`,
+        )
         return false
       }
     }
@@ -71,7 +75,11 @@ export class MeshBuilder {
       if (vertices[i] !== vertices[(i + 1) % vertices.length]) kept.push(i)
     }
     if (kept.length < 3) {
-      this.warn('degenerate-polygon', partName, (n) => `${n} polygon(s) with fewer than three distinct corners; dropped`)
+      this.warn(
+        'degenerate-polygon',
+        partName,
+        (n) => `${n} polygon(s) with fewer than three distinct corners; dropped`,
+      )
       return false
     }
     for (const i of kept) {
@@ -126,7 +134,12 @@ export class MeshBuilder {
           cornerNormals.set(made.subarray(3 * c, 3 * c + 3), 3 * c)
         }
       }
-      this.warn('normals-made', null, (n) => `${n} corner(s) had no normal; made from the faces around them`, this.missingNormals)
+      this.warn(
+        'normals-made',
+        null,
+        (n) => `${n} corner(s) had no normal; made from the faces around them`,
+        this.missingNormals,
+      )
     }
     const mesh: PolygonMesh = {
       positions,
@@ -154,7 +167,8 @@ function compact(model: Model): Model {
   for (const material of model.mesh.faceMaterials) usedMaterials[material] = 1
   for (let i = 0; i < model.parts.length; i++) {
     if (!usedParts[i]) continue
-    for (let up = model.parts[i].parent; up >= 0 && !usedParts[up]; up = model.parts[up].parent) usedParts[up] = 1
+    for (let up = model.parts[i].parent; up >= 0 && !usedParts[up]; up = model.parts[up].parent)
+      usedParts[up] = 1
   }
   const renumber = (used: Uint8Array) => {
     let next = 0

@@ -97,15 +97,30 @@ export function validateMesh(mesh: PolygonMesh): void {
   }
   expect(mesh.faceStarts[0] === 0, 'faceStarts[0]', 'must be 0', mesh.faceStarts[0])
   expect(mesh.faceStarts[faces] === corners, 'faceStarts[F]', `must be ${corners}`, mesh.faceStarts[faces])
-  expect(mesh.cornerNormals.length === 3 * corners, 'cornerNormals', `must hold ${3 * corners}`, mesh.cornerNormals.length)
+  expect(
+    mesh.cornerNormals.length === 3 * corners,
+    'cornerNormals',
+    `must hold ${3 * corners}`,
+    mesh.cornerNormals.length,
+  )
   expect(mesh.faceParts.length === faces, 'faceParts', `must hold ${faces}`, mesh.faceParts.length)
-  expect(mesh.faceMaterials.length === faces, 'faceMaterials', `must hold ${faces}`, mesh.faceMaterials.length)
+  expect(
+    mesh.faceMaterials.length === faces,
+    'faceMaterials',
+    `must hold ${faces}`,
+    mesh.faceMaterials.length,
+  )
   for (let f = 0; f < faces; f++) {
     const sides = mesh.faceStarts[f + 1] - mesh.faceStarts[f]
     expect(sides >= 3, `face ${f}`, 'must have at least 3 corners', sides)
   }
   for (let c = 0; c < corners; c++) {
-    expect(mesh.cornerVertices[c] < vertices, `corner ${c}`, `must name a vertex below ${vertices}`, mesh.cornerVertices[c])
+    expect(
+      mesh.cornerVertices[c] < vertices,
+      `corner ${c}`,
+      `must name a vertex below ${vertices}`,
+      mesh.cornerVertices[c],
+    )
   }
   for (let i = 0; i < mesh.positions.length; i++) {
     expect(Number.isFinite(mesh.positions[i]), `positions[${i}]`, 'must be finite', mesh.positions[i])

@@ -58,7 +58,10 @@ export function triangulate(mesh: PolygonMesh): Triangulation {
     }
     if (sides === 4) {
       const firstCut = Math.min(turn(f, start, start + 1, start + 2), turn(f, start, start + 2, start + 3))
-      const secondCut = Math.min(turn(f, start, start + 1, start + 3), turn(f, start + 1, start + 2, start + 3))
+      const secondCut = Math.min(
+        turn(f, start, start + 1, start + 3),
+        turn(f, start + 1, start + 2, start + 3),
+      )
       const bothConvex = firstCut > 0 && secondCut > 0
       const useFirst = bothConvex
         ? distanceSquared(start, start + 2) <= distanceSquared(start + 1, start + 3)

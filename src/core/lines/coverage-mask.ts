@@ -57,7 +57,8 @@ export class CoverageMask {
         let high = 0
         for (let s = 0; s < 32; s++) {
           if (distanceSquared(px + OFFSETS_X[s], py + OFFSETS_Y[s], dx, dy, inverse) <= limit) low |= 1 << s
-          if (distanceSquared(px + OFFSETS_X[s + 32], py + OFFSETS_Y[s + 32], dx, dy, inverse) <= limit) high |= 1 << s
+          if (distanceSquared(px + OFFSETS_X[s + 32], py + OFFSETS_Y[s + 32], dx, dy, inverse) <= limit)
+            high |= 1 << s
         }
         this.low[p] |= low
         this.high[p] |= high

@@ -10,7 +10,11 @@ export const lineLookSchema = z.object({
 })
 
 /** Coverage as ink: one colour, transparent between the lines. */
-export function lineLook({ count, planes }: LookInput, params: z.infer<typeof lineLookSchema>, out: Float32Array): void {
+export function lineLook(
+  { count, planes }: LookInput,
+  params: z.infer<typeof lineLookSchema>,
+  out: Float32Array,
+): void {
   const [coverage] = planes
   const [r, g, b] = parseHex(params.colour)
   for (let i = 0; i < count; i++) {
@@ -23,7 +27,16 @@ export function lineLook({ count, planes }: LookInput, params: z.infer<typeof li
 
 /** Line weight: thousandths of the picture's height, so a draft and the final agree. */
 export const weightParam = (defaultWeight: number) =>
-  numberParam({ label: 'Weight', unit: '‰', min: 0.2, max: 20, step: 0.1, default: defaultWeight, logarithmic: true })
+  numberParam({
+    label: 'Weight',
+    unit: '‰',
+    min: 0.2,
+    max: 20,
+    step: 0.1,
+    default: defaultWeight,
+    logarithmic: true,
+  })
 
 /** Half the width of a stroke in pixels. */
-export const halfWidthPx = (weight: number, pictureHeight: number): number => (weight / 1000) * pictureHeight * 0.5
+export const halfWidthPx = (weight: number, pictureHeight: number): number =>
+  (weight / 1000) * pictureHeight * 0.5

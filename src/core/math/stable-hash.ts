@@ -18,7 +18,11 @@ function fold(bytes: Uint8Array, seedA: number, seedB: number): string {
 
 /** 16 hex digits for the bytes under a typed array. */
 export function hashBytes(view: ArrayBufferView): string {
-  return fold(new Uint8Array(view.buffer, view.byteOffset, view.byteLength), 0x811c9dc5, view.byteLength ^ 0x9747b28c)
+  return fold(
+    new Uint8Array(view.buffer, view.byteOffset, view.byteLength),
+    0x811c9dc5,
+    view.byteLength ^ 0x9747b28c,
+  )
 }
 
 /** JSON with object keys in order and `undefined` left out, so equal values give equal text. */

@@ -18,7 +18,15 @@ export const cavity = definePass({
   label: 'Cavity',
   summary: 'Ridges light, valleys dark: overlaid, it sharpens every bevel.',
   renderSchema: z.object({
-    radius: numberParam({ label: 'Radius', unit: '%D', min: 0.01, max: 20, step: 0.05, default: 0.6, logarithmic: true }),
+    radius: numberParam({
+      label: 'Radius',
+      unit: '%D',
+      min: 0.01,
+      max: 20,
+      step: 0.05,
+      default: 0.6,
+      logarithmic: true,
+    }),
   }),
   lookSchema: z.object({
     ridge: numberParam({ label: 'Ridge gain', min: 0, max: 4, step: 0.05, default: 1 }),

@@ -15,7 +15,10 @@ import { shadeSamples } from './shade-samples'
  * left: azimuth 0 is from behind the camera, 90 from the right.
  */
 export function keyDirection(camera: CameraBasis, azimuthDeg: number, elevationDeg: number): Vec3 {
-  const flatBack = normalize([camera.back[0], 0, camera.back[2]], normalize([-camera.up[0], 0, -camera.up[2]]))
+  const flatBack = normalize(
+    [camera.back[0], 0, camera.back[2]],
+    normalize([-camera.up[0], 0, -camera.up[2]]),
+  )
   const flatRight: Vec3 = [flatBack[2], 0, -flatBack[0]]
   const azimuth = (azimuthDeg * Math.PI) / 180
   const elevation = (elevationDeg * Math.PI) / 180

@@ -25,7 +25,15 @@ export const contour = definePass({
   renderSchema: z.object({
     weight: weightParam(1.8),
     creaseDeg: numberParam({ label: 'Crease from', unit: '°', min: 5, max: 120, step: 1, default: 40 }),
-    depthStep: numberParam({ label: 'Depth step', unit: '%D', min: 0.05, max: 20, step: 0.05, default: 1.2, logarithmic: true }),
+    depthStep: numberParam({
+      label: 'Depth step',
+      unit: '%D',
+      min: 0.05,
+      max: 20,
+      step: 0.05,
+      default: 1.2,
+      logarithmic: true,
+    }),
     betweenParts: toggleParam({ label: 'Between parts', default: true }),
     creases: toggleParam({ label: 'Creases', default: true }),
   }),
@@ -88,8 +96,13 @@ export const contour = definePass({
     const probe = new Float64Array(FIELDS)
     /** Share of the way from look i to look j at which the line runs. */
     const crossing = (
-      looks: Float64Array, i: number, j: number,
-      x0: number, y0: number, x1: number, y1: number,
+      looks: Float64Array,
+      i: number,
+      j: number,
+      x0: number,
+      y0: number,
+      x1: number,
+      y1: number,
     ): number => {
       let low = 0
       let high = 1

@@ -20,7 +20,8 @@ export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofTr
   const total = scene.triangleParts.length
   for (let t = 0; t < total; t++) {
     const key = scene.triangleParts[t] * scene.materials.length + scene.triangleMaterials[t]
-    if (!index.has(key)) index.set(key, found.push({ part: scene.triangleParts[t], material: scene.triangleMaterials[t] }) - 1)
+    if (!index.has(key))
+      index.set(key, found.push({ part: scene.triangleParts[t], material: scene.triangleMaterials[t] }) - 1)
   }
   const order = found.map((_, i) => i)
   order.sort((a, b) => found[a].part - found[b].part || found[a].material - found[b].material)
@@ -63,7 +64,11 @@ export const id = definePass({
   summary: 'One flat colour for each part or material, with exact coverage for masks.',
   renderSchema: z.object({}),
   lookSchema: z.object({
-    by: choiceParam({ label: 'One colour per', options: { part: 'Part', material: 'Material' }, default: 'part' }),
+    by: choiceParam({
+      label: 'One colour per',
+      options: { part: 'Part', material: 'Material' },
+      default: 'part',
+    }),
     colours: choiceParam({
       label: 'Colours',
       options: { distinct: 'Far apart', model: 'From materials' },

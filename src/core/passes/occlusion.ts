@@ -15,7 +15,15 @@ export const occlusion = definePass({
   label: 'Occlusion',
   summary: 'Where light cannot go: darkness gathers in corners and under things.',
   renderSchema: z.object({
-    reach: numberParam({ label: 'Reach', unit: '%D', min: 0.05, max: 1000, step: 0.5, default: 20, logarithmic: true }),
+    reach: numberParam({
+      label: 'Reach',
+      unit: '%D',
+      min: 0.05,
+      max: 1000,
+      step: 0.5,
+      default: 20,
+      logarithmic: true,
+    }),
     coneDeg: numberParam({ label: 'Cone', unit: '°', min: 5, max: 90, step: 1, default: 90 }),
   }),
   lookSchema: z.object({

@@ -41,7 +41,11 @@ export function lookAtPass(result: PassResult, look: ParamValues): Float32Array 
   for (let start = 0; start < total; start += STRIPE) {
     const count = Math.min(STRIPE, total - start)
     channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
-    pass.look({ count, planes, surfaces: result.surfaces }, look, out.subarray(4 * start, 4 * (start + count)))
+    pass.look(
+      { count, planes, surfaces: result.surfaces },
+      look,
+      out.subarray(4 * start, 4 * (start + count)),
+    )
   }
   return out
 }
@@ -53,7 +57,9 @@ export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues): F
   const planes = channels.map(() => new Float32Array(rect.width * rect.height))
   for (let row = 0; row < rect.height; row++) {
     const start = (rect.y + row) * result.width + rect.x
-    channels.forEach((channel, c) => decodeChannel(channel, start, rect.width, planes[c].subarray(row * rect.width)))
+    channels.forEach((channel, c) =>
+      decodeChannel(channel, start, rect.width, planes[c].subarray(row * rect.width)),
+    )
   }
   const out = new Float32Array(4 * rect.width * rect.height)
   pass.look({ count: rect.width * rect.height, planes, surfaces: result.surfaces }, look, out)
@@ -64,7 +70,11 @@ export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues): F
  * Exact coverage of chosen parts or materials, from an ID pass.
  * @returns Float32Array, width·height, 0…1: the share of each pixel that they cover.
  */
-export function surfaceCoverage(idPass: PassResult, by: 'part' | 'material', keys: ReadonlySet<string>): Float32Array {
+export function surfaceCoverage(
+  idPass: PassResult,
+  by: 'part' | 'material',
+  keys: ReadonlySet<string>,
+): Float32Array {
   const wanted = new Uint8Array(NO_SURFACE + 1)
   idPass.surfaces.forEach((surface, i) => {
     if (keys.has(by === 'part' ? surface.part : surface.material)) wanted[i] = 1

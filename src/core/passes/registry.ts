@@ -42,7 +42,8 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
     ...pass,
     createRenderer: (context, params) =>
       pass.createRenderer(context, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>),
-    look: (input, params, out) => pass.look(input, parseParams(pass.lookSchema, params, pass.kind) as z.infer<L>, out),
+    look: (input, params, out) =>
+      pass.look(input, parseParams(pass.lookSchema, params, pass.kind) as z.infer<L>, out),
   }
 }
 
@@ -56,4 +57,5 @@ const passes: Readonly<Record<PassKindName, RegisteredPass>> = {
 }
 
 export const passKind = (kind: PassKindName): RegisteredPass => passes[kind]
-export const isPassKind = (kind: string): kind is PassKindName => (PASS_KINDS as readonly string[]).includes(kind)
+export const isPassKind = (kind: string): kind is PassKindName =>
+  (PASS_KINDS as readonly string[]).includes(kind)

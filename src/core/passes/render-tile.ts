@@ -22,6 +22,8 @@ export interface TileResult {
   /** In the order of the pass's channels, width × height values each. */
   readonly channels: ChannelData[]
   readonly rays: number
+  /** Time in this pass, shared work counted where it was done first. */
+  readonly seconds: number
 }
 
 /**
@@ -39,6 +41,8 @@ export class TileJob {
     frame: Frame,
     private readonly orders: readonly PassOrder[],
     seed: number,
+    /** A clock in milliseconds. */
+    private readonly now: () => number,
   ) {
     this.kernel = new RayKernel(scene.bvh)
     const { min, max } = scene.bvh.bounds
@@ -74,11 +78,13 @@ export class TileJob {
     }
     return this.renderers.map((renderer, index) => {
       const before = this.kernel.rays
+      const started = this.now()
       const planes = renderer(context)
       const specs = passKind(this.orders[index].kind).channels
       return {
         channels: planes.map((plane, c) => encodeChannel(specs[c].format, plane)),
         rays: this.kernel.rays - before,
+        seconds: (this.now() - started) / 1000,
       }
     })
   }
@@ -89,7 +95,12 @@ export function tilesFromMiddle(frame: Frame, sidePx: number): Tile[] {
   const tiles: Tile[] = []
   for (let y = 0; y < frame.height; y += sidePx) {
     for (let x = 0; x < frame.width; x += sidePx) {
-      tiles.push({ x, y, width: Math.min(sidePx, frame.width - x), height: Math.min(sidePx, frame.height - y) })
+      tiles.push({
+        x,
+        y,
+        width: Math.min(sidePx, frame.width - x),
+        height: Math.min(sidePx, frame.height - y),
+      })
     }
   }
   const away = (t: Tile) =>

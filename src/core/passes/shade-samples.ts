@@ -36,7 +36,14 @@ export function shadeSamples(
       if (hits.triangles[i] < 0) continue
       covered++
       ray.aim(x + hits.pattern[2 * s], y + hits.pattern[2 * s + 1])
-      point.load(hits.triangles[i], hits.barycentrics[2 * i], hits.barycentrics[2 * i + 1], ray.dx, ray.dy, ray.dz)
+      point.load(
+        hits.triangles[i],
+        hits.barycentrics[2 * i],
+        hits.barycentrics[2 * i + 1],
+        ray.dx,
+        ray.dy,
+        ray.dz,
+      )
       shade(point, ray, seed, s * context.effort.rays, sums)
     }
     if (covered === 0) continue

@@ -61,9 +61,15 @@ export const wireframe = definePass({
     }
     const cellsOf = (e: number, each: (cell: number) => void) => {
       const x0 = Math.max(0, Math.floor((Math.min(ends[4 * e], ends[4 * e + 2]) - reach) / CELL_PX))
-      const x1 = Math.min(cellColumns - 1, Math.floor((Math.max(ends[4 * e], ends[4 * e + 2]) + reach) / CELL_PX))
+      const x1 = Math.min(
+        cellColumns - 1,
+        Math.floor((Math.max(ends[4 * e], ends[4 * e + 2]) + reach) / CELL_PX),
+      )
       const y0 = Math.max(0, Math.floor((Math.min(ends[4 * e + 1], ends[4 * e + 3]) - reach) / CELL_PX))
-      const y1 = Math.min(cellRows - 1, Math.floor((Math.max(ends[4 * e + 1], ends[4 * e + 3]) + reach) / CELL_PX))
+      const y1 = Math.min(
+        cellRows - 1,
+        Math.floor((Math.max(ends[4 * e + 1], ends[4 * e + 3]) + reach) / CELL_PX),
+      )
       for (let y = y0; y <= y1; y++) for (let x = x0; x <= x1; x++) each(y * cellColumns + x)
     }
     /** Which faces look at the camera decides early for closed parts: an edge between two backs is hidden. */
@@ -75,7 +81,9 @@ export const wireframe = definePass({
       const { back, eye } = camera
       const toward = camera.parallel
         ? nx * back[0] + ny * back[1] + nz * back[2]
-        : nx * (eye[0] - edgeEnds[6 * e]) + ny * (eye[1] - edgeEnds[6 * e + 1]) + nz * (eye[2] - edgeEnds[6 * e + 2])
+        : nx * (eye[0] - edgeEnds[6 * e]) +
+          ny * (eye[1] - edgeEnds[6 * e + 1]) +
+          nz * (eye[2] - edgeEnds[6 * e + 2])
       return toward <= 0
     }
     for (let e = 0; e < total; e++) {
@@ -128,7 +136,17 @@ export const wireframe = definePass({
       const distance = Math.sqrt(dx * dx + dy * dy + dz * dz)
       const inverse = 1 / distance
       const away = context.epsilon * 4 + distance * 2e-5
-      return !kernel.blocked(x, y, z, dx * inverse, dy * inverse, dz * inverse, away, camera.parallel ? 1e30 : distance, SEEN_BY_CAMERA)
+      return !kernel.blocked(
+        x,
+        y,
+        z,
+        dx * inverse,
+        dy * inverse,
+        dz * inverse,
+        away,
+        camera.parallel ? 1e30 : distance,
+        SEEN_BY_CAMERA,
+      )
     }
     /** Space share of a picture share, for perspective. */
     const spaceShare = (t: number, depthA: number, depthB: number): number =>
@@ -156,7 +174,14 @@ export const wireframe = definePass({
       return [mask.coverage()]
     }
 
-    function drawEdge(e: number, left: number, top: number, right: number, bottom: number, mask: CoverageMask): void {
+    function drawEdge(
+      e: number,
+      left: number,
+      top: number,
+      right: number,
+      bottom: number,
+      mask: CoverageMask,
+    ): void {
       const x0 = ends[4 * e]
       const y0 = ends[4 * e + 1]
       const dx = ends[4 * e + 2] - x0
@@ -196,12 +221,23 @@ export const wireframe = definePass({
 
 /** The shares between which a segment is inside a box (Liang & Barsky 1984), or null. */
 function clipShare(
-  x: number, y: number, dx: number, dy: number,
-  left: number, top: number, right: number, bottom: number,
+  x: number,
+  y: number,
+  dx: number,
+  dy: number,
+  left: number,
+  top: number,
+  right: number,
+  bottom: number,
 ): [number, number] | null {
   let from = 0
   let to = 1
-  for (const [p, q] of [[-dx, x - left], [dx, right - x], [-dy, y - top], [dy, bottom - y]]) {
+  for (const [p, q] of [
+    [-dx, x - left],
+    [dx, right - x],
+    [-dy, y - top],
+    [dy, bottom - y],
+  ]) {
     if (p === 0) {
       if (q < 0) return null
       continue

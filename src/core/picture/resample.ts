@@ -1,7 +1,10 @@
 import type { RgbaPicture } from './rgba-picture'
 
 /** For each target place, the first source place and the weights over it: a triangle filter as wide as the step. */
-function filterTable(source: number, target: number): { starts: Int32Array; weights: Float32Array; taps: number } {
+function filterTable(
+  source: number,
+  target: number,
+): { starts: Int32Array; weights: Float32Array; taps: number } {
   const step = source / target
   const radius = Math.max(1, step)
   const taps = Math.ceil(radius * 2) + 1
@@ -24,7 +27,12 @@ function filterTable(source: number, target: number): { starts: Int32Array; weig
 
 /** Resizes interleaved planes by a separable triangle filter; places beyond the border repeat it. */
 function resizePlanes(
-  source: Float32Array, width: number, height: number, planes: number, toWidth: number, toHeight: number,
+  source: Float32Array,
+  width: number,
+  height: number,
+  planes: number,
+  toWidth: number,
+  toHeight: number,
 ): Float32Array {
   const horizontal = filterTable(width, toWidth)
   const vertical = filterTable(height, toHeight)
@@ -56,7 +64,11 @@ function resizePlanes(
 
 /** Resizes a plane of numbers. */
 export const resizePlane = (
-  plane: Float32Array, width: number, height: number, toWidth: number, toHeight: number,
+  plane: Float32Array,
+  width: number,
+  height: number,
+  toWidth: number,
+  toHeight: number,
 ): Float32Array =>
   width === toWidth && height === toHeight ? plane : resizePlanes(plane, width, height, 1, toWidth, toHeight)
 

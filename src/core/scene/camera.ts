@@ -41,22 +41,39 @@ export interface CameraBasis {
 /** @throws {InvalidValueError} when eye and target coincide. */
 export function cameraBasis(camera: Camera, frame: Frame): CameraBasis {
   const toEye = subtract(camera.eye, camera.target)
-  if (!(dot(toEye, toEye) > 0)) throw new InvalidValueError('camera.eye', 'must differ from the target', camera.eye)
+  if (!(dot(toEye, toEye) > 0))
+    throw new InvalidValueError('camera.eye', 'must differ from the target', camera.eye)
   const back = normalize(toEye)
   // Looking straight up or down, the picture's up is world −Z (or +Z), as walking over the top would give.
   const worldUp: Vec3 = Math.abs(back[1]) > 0.99999 ? [0, 0, back[1] > 0 ? -1 : 1] : [0, 1, 0]
   const right = normalize(cross(worldUp, back), [1, 0, 0])
   const up = cross(back, right)
   const parallel = camera.orthoHeight !== null
-  const halfHeight = camera.orthoHeight !== null ? camera.orthoHeight / 2 : Math.tan((camera.fovDeg * Math.PI) / 360)
-  return { eye: camera.eye, right, up, back, halfHeight, halfWidth: (halfHeight * frame.width) / frame.height, parallel }
+  const halfHeight =
+    camera.orthoHeight !== null ? camera.orthoHeight / 2 : Math.tan((camera.fovDeg * Math.PI) / 360)
+  return {
+    eye: camera.eye,
+    right,
+    up,
+    back,
+    halfHeight,
+    halfWidth: (halfHeight * frame.width) / frame.height,
+    parallel,
+  }
 }
 
 /**
  * Projects a world point. Writes to `out`: x and y in pixels (origin top left, y down), and the distance along the
  * view axis (negative behind the eye).
  */
-export function projectPoint(basis: CameraBasis, frame: Frame, x: number, y: number, z: number, out: Float64Array): void {
+export function projectPoint(
+  basis: CameraBasis,
+  frame: Frame,
+  x: number,
+  y: number,
+  z: number,
+  out: Float64Array,
+): void {
   const dx = x - basis.eye[0]
   const dy = y - basis.eye[1]
   const dz = z - basis.eye[2]
@@ -92,7 +109,12 @@ export function frameBounds(
     Math.cos(azimuth) * Math.cos(elevation),
   ]
   const centre: Vec3 = scale(add(bounds.min, bounds.max), 0.5)
-  const probe: Camera = { eye: add(centre, back), target: centre, fovDeg, orthoHeight: orthographic ? 2 : null }
+  const probe: Camera = {
+    eye: add(centre, back),
+    target: centre,
+    fovDeg,
+    orthoHeight: orthographic ? 2 : null,
+  }
   const basis = cameraBasis(probe, frame)
   const limit = 1 - 2 * margin
   const corners = Array.from({ length: 8 }, (_, i): Vec3 => [
@@ -108,7 +130,10 @@ export function frameBounds(
   if (orthographic) {
     const halfX = Math.max(...spread('x').map((v) => Math.abs(v - shift(spread('x')))))
     const halfY = Math.max(...spread('y').map((v) => Math.abs(v - shift(spread('y')))))
-    const target = add(add(centre, scale(basis.right, shift(spread('x')))), scale(basis.up, shift(spread('y'))))
+    const target = add(
+      add(centre, scale(basis.right, shift(spread('x')))),
+      scale(basis.up, shift(spread('y'))),
+    )
     const height = (2 * Math.max(halfY, (halfX * frame.height) / frame.width)) / limit || 1
     const reach = 2 * Math.max(...corners.map((c) => Math.abs(c.z)), height)
     return { eye: add(target, scale(back, reach)), target, fovDeg, orthoHeight: height }

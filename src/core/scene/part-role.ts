@@ -14,4 +14,9 @@ export const BLOCKS_LIGHT = 2
 
 /** Mask bits of a role; 0 leaves the part out altogether. */
 export const roleMask = (role: PartRole): number =>
-  ({ subject: SEEN_BY_CAMERA | BLOCKS_LIGHT, ground: SEEN_BY_CAMERA | BLOCKS_LIGHT, unseen: BLOCKS_LIGHT, off: 0 })[role]
+  ({
+    subject: SEEN_BY_CAMERA | BLOCKS_LIGHT,
+    ground: SEEN_BY_CAMERA | BLOCKS_LIGHT,
+    unseen: BLOCKS_LIGHT,
+    off: 0,
+  })[role]

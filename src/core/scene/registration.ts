@@ -36,16 +36,27 @@ export interface RegisteredModel {
 /** Rounded so that a value that went through a slider or a file and back is the same value. */
 const rounded = (v: number): number => Number(v.toPrecision(9))
 
-export function makeRegistration(camera: Camera, frame: Frame, models: readonly RegisteredModel[]): Registration {
+export function makeRegistration(
+  camera: Camera,
+  frame: Frame,
+  models: readonly RegisteredModel[],
+): Registration {
   return {
     camera: hashJson([camera.eye.map(rounded), camera.target.map(rounded)]),
-    lens: hashJson([rounded(camera.fovDeg), camera.orthoHeight === null ? null : rounded(camera.orthoHeight)]),
+    lens: hashJson([
+      rounded(camera.fovDeg),
+      camera.orthoHeight === null ? null : rounded(camera.orthoHeight),
+    ]),
     frame: `${frame.width} × ${frame.height}`,
     models: models.map((model) => ({
       id: model.id,
       name: model.name,
       geometry: model.geometryHash,
-      placement: hashJson([model.placement.position.map(rounded), rounded(model.placement.turnDeg), rounded(model.placement.scale)]),
+      placement: hashJson([
+        model.placement.position.map(rounded),
+        rounded(model.placement.turnDeg),
+        rounded(model.placement.scale),
+      ]),
       roles: model.parts.map((part) => ({ key: part.key, role: part.role })),
     })),
   }

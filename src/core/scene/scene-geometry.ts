@@ -101,7 +101,8 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
   models.forEach((model, m) => {
     for (const face of cut[m].faces) if (masks[m][model.mesh.faceParts[face]] !== 0) triangleTotal++
   })
-  if (triangleTotal === 0) throw new InvalidValueError('scene', 'must hold at least one part that is not off', 'none')
+  if (triangleTotal === 0)
+    throw new InvalidValueError('scene', 'must hold at least one part that is not off', 'none')
 
   // 2. Triangles.
   const vertices = new Float32Array(9 * triangleTotal)
@@ -238,7 +239,9 @@ function placedEdges(model: SceneModel, masks: readonly number[], partBase: numb
   return { ends, normals, open, parts }
 }
 
-function joinEdges(lists: { ends: Float32Array; normals: Float32Array; open: Uint8Array; parts: Uint32Array }[]) {
+function joinEdges(
+  lists: { ends: Float32Array; normals: Float32Array; open: Uint8Array; parts: Uint32Array }[],
+) {
   const total = lists.reduce((sum, list) => sum + list.open.length, 0)
   const edgeEnds = sharedFloat32(6 * total)
   const edgeNormals = sharedFloat32(6 * total)

@@ -8,8 +8,12 @@ export type SeparableBlend = (backdrop: number, source: number) => number
 
 /** B(Cb, Cs) for all three; writes to `out`. */
 export type NonSeparableBlend = (
-  br: number, bg: number, bb: number,
-  sr: number, sg: number, sb: number,
+  br: number,
+  bg: number,
+  bb: number,
+  sr: number,
+  sg: number,
+  sb: number,
   out: Float64Array,
 ) => void
 
@@ -75,7 +79,8 @@ const saturation: NonSeparableBlend = (br, bg, bb, sr, sg, sb, out) => {
   setLum(out[0], out[1], out[2], lum(br, bg, bb), out)
 }
 const color: NonSeparableBlend = (br, bg, bb, sr, sg, sb, out) => setLum(sr, sg, sb, lum(br, bg, bb), out)
-const luminosity: NonSeparableBlend = (br, bg, bb, sr, sg, sb, out) => setLum(br, bg, bb, lum(sr, sg, sb), out)
+const luminosity: NonSeparableBlend = (br, bg, bb, sr, sg, sb, out) =>
+  setLum(br, bg, bb, lum(sr, sg, sb), out)
 
 export type BlendDefinition =
   | { readonly label: string; readonly form: 'separable'; readonly blend: SeparableBlend }
@@ -103,8 +108,16 @@ export const BLEND_MODES = [
 ] as const
 export type BlendMode = (typeof BLEND_MODES)[number]
 
-const separable = (label: string, blend: SeparableBlend): BlendDefinition => ({ label, form: 'separable', blend })
-const nonSeparable = (label: string, blend: NonSeparableBlend): BlendDefinition => ({ label, form: 'non-separable', blend })
+const separable = (label: string, blend: SeparableBlend): BlendDefinition => ({
+  label,
+  form: 'separable',
+  blend,
+})
+const nonSeparable = (label: string, blend: NonSeparableBlend): BlendDefinition => ({
+  label,
+  form: 'non-separable',
+  blend,
+})
 
 export const blendDefinitions: Readonly<Record<BlendMode, BlendDefinition>> = {
   normal: separable('Normal', (_cb, cs) => cs),

@@ -78,8 +78,12 @@ export function compositeLayer(
         const keep = 1 - as
         const unmultiply = ab > 0 ? 1 / ab : 0
         blend(
-          backdrop[i] * unmultiply, backdrop[i + 1] * unmultiply, backdrop[i + 2] * unmultiply,
-          source[i], source[i + 1], source[i + 2],
+          backdrop[i] * unmultiply,
+          backdrop[i + 1] * unmultiply,
+          backdrop[i + 2] * unmultiply,
+          source[i],
+          source[i + 1],
+          source[i + 2],
           mixed,
         )
         for (let c = 0; c < 3; c++) {

@@ -15,7 +15,11 @@ export const sheetFormatLabels: Readonly<Record<SheetFormat, string>> = {
   png16: 'PNG, 16 bit',
   ora: 'OpenRaster, layered',
 }
-export const sheetFormatExtensions: Readonly<Record<SheetFormat, string>> = { png8: 'png', png16: 'png', ora: 'ora' }
+export const sheetFormatExtensions: Readonly<Record<SheetFormat, string>> = {
+  png8: 'png',
+  png16: 'png',
+  ora: 'ora',
+}
 
 /** The sheet at a size, as the bytes of a file. */
 export function exportSheet(

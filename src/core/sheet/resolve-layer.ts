@@ -21,7 +21,10 @@ export interface RenderSize {
   readonly height: number
 }
 
-function fillPicture(source: Extract<LayerSource, { type: 'fill' }>, { width, height }: RenderSize): RgbaPicture {
+function fillPicture(
+  source: Extract<LayerSource, { type: 'fill' }>,
+  { width, height }: RenderSize,
+): RgbaPicture {
   const pixels = new Float32Array(4 * width * height)
   const from = parseHex(source.colour)
   const to = parseHex(source.to ?? source.colour)
@@ -60,7 +63,12 @@ function sourcePicture(layer: Layer, resources: SheetResources, size: RenderSize
 }
 
 /** The mask's value for each pixel, 0…1; null where the mask has nothing to say. */
-export function maskPlane(mask: Mask, resources: SheetResources, sheet: Sheet, size: RenderSize): Float32Array | null {
+export function maskPlane(
+  mask: Mask,
+  resources: SheetResources,
+  sheet: Sheet,
+  size: RenderSize,
+): Float32Array | null {
   const idPass = mask.terms.length > 0 ? resources.idPass() : null
   let plane: Float32Array | null = null
   if (idPass) {
@@ -69,7 +77,8 @@ export function maskPlane(mask: Mask, resources: SheetResources, sheet: Sheet, s
       if (!plane) {
         plane = covered
         // A mask that begins by taking away begins with everything.
-        if (index === 0 && term.join === 'subtract') for (let i = 0; i < covered.length; i++) covered[i] = 1 - covered[i]
+        if (index === 0 && term.join === 'subtract')
+          for (let i = 0; i < covered.length; i++) covered[i] = 1 - covered[i]
         return
       }
       for (let i = 0; i < plane.length; i++) {

@@ -27,7 +27,10 @@ interface Snapshot {
  * at work is kept too, so a change of opacity or mode costs only the layers from there to the front.
  */
 export class SheetCompositor {
-  private readonly resolved = new Map<string, { key: string; picture: RgbaPicture | null; linear: Float32Array | null }>()
+  private readonly resolved = new Map<
+    string,
+    { key: string; picture: RgbaPicture | null; linear: Float32Array | null }
+  >()
   private below: Snapshot | null = null
   private lastKeys: readonly string[] = []
 
@@ -60,7 +63,9 @@ export class SheetCompositor {
     const ground = options.transparent ? null : sheet.background
     const keys = [
       `${size.width}×${size.height} ${sheet.blendSpace} ${ground}`,
-      ...shown.map(({ layer, index }) => this.compositeKey(layer, index, sheet, size, options.without ?? null)),
+      ...shown.map(({ layer, index }) =>
+        this.compositeKey(layer, index, sheet, size, options.without ?? null),
+      ),
     ]
 
     // 1. Start from the snapshot where it still holds.
@@ -83,7 +88,8 @@ export class SheetCompositor {
     let changed = keys.findIndex((key, i) => key !== this.lastKeys[i])
     if (changed < 0) changed = keys.length - 1
     for (let i = start; i < shown.length; i++) {
-      if (i > start && i + 1 === changed) this.below = { keys: keys.slice(0, i + 1), pixels: new Float32Array(pixels) }
+      if (i > start && i + 1 === changed)
+        this.below = { keys: keys.slice(0, i + 1), pixels: new Float32Array(pixels) }
       const { layer, index } = shown[i]
       const entry = this.entry(layer, sheet, size)
       if (!entry.picture) continue
@@ -105,7 +111,12 @@ export class SheetCompositor {
   }
 
   /** Alpha of the nearest layer beneath that is not itself confined; null where that layer is not shown. */
-  private confinement(sheet: Sheet, index: number, size: RenderSize, without: string | null): Float32Array | null {
+  private confinement(
+    sheet: Sheet,
+    index: number,
+    size: RenderSize,
+    without: string | null,
+  ): Float32Array | null {
     for (let i = index - 1; i >= 0; i--) {
       const base = sheet.layers[i]
       if (base.confine) continue
@@ -119,7 +130,10 @@ export class SheetCompositor {
     return null
   }
 
-  private inBlendSpace(entry: { picture: RgbaPicture | null; linear: Float32Array | null }, sheet: Sheet): Float32Array {
+  private inBlendSpace(
+    entry: { picture: RgbaPicture | null; linear: Float32Array | null },
+    sheet: Sheet,
+  ): Float32Array {
     const straight = entry.picture?.pixels ?? new Float32Array(0)
     if (sheet.blendSpace === 'display') return straight
     if (!entry.linear) {
@@ -141,15 +155,37 @@ export class SheetCompositor {
   /** Changes when what the layer shows changes; used for thumbnails too. */
   contentKey(layer: Layer, sheet: Sheet, size: RenderSize): string {
     const { source, mask, effects } = layer
-    return hashJson([source, mask, effects, sheet.width, sheet.height, size.width, size.height, this.revisionOf(layer)])
+    return hashJson([
+      source,
+      mask,
+      effects,
+      sheet.width,
+      sheet.height,
+      size.width,
+      size.height,
+      this.revisionOf(layer),
+    ])
   }
 
-  private compositeKey(layer: Layer, index: number, sheet: Sheet, size: RenderSize, without: string | null): string {
+  private compositeKey(
+    layer: Layer,
+    index: number,
+    sheet: Sheet,
+    size: RenderSize,
+    without: string | null,
+  ): string {
     const beneath = layer.confine
       ? sheet.layers
           .slice(0, index)
           .map((l) => `${l.visible && l.id !== without} ${l.opacity} ${this.contentKey(l, sheet, size)}`)
       : null
-    return hashJson([layer.id, layer.mode, layer.opacity, layer.confine, beneath, this.contentKey(layer, sheet, size)])
+    return hashJson([
+      layer.id,
+      layer.mode,
+      layer.opacity,
+      layer.confine,
+      beneath,
+      this.contentKey(layer, sheet, size),
+    ])
   }
 }

@@ -222,8 +222,10 @@ export function validateBvh(bvh: Bvh): string[] {
     if (count === 0) {
       for (const child of [first, first + 1]) {
         for (let axis = 0; axis < 3; axis++) {
-          if (bvh.nodes[8 * child + axis] < bvh.nodes[8 * node + axis]) problems.push(`node ${child} leaves its parent`)
-          if (bvh.nodes[8 * child + 3 + axis] > bvh.nodes[8 * node + 3 + axis]) problems.push(`node ${child} leaves its parent`)
+          if (bvh.nodes[8 * child + axis] < bvh.nodes[8 * node + axis])
+            problems.push(`node ${child} leaves its parent`)
+          if (bvh.nodes[8 * child + 3 + axis] > bvh.nodes[8 * node + 3 + axis])
+            problems.push(`node ${child} leaves its parent`)
         }
         visit(child, depth + 1)
       }

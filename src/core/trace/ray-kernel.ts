@@ -32,9 +32,15 @@ export class RayKernel {
    * @returns true on a hit; then `distance`, `triangle`, `u`, `v` are set.
    */
   closest(
-    ox: number, oy: number, oz: number,
-    dx: number, dy: number, dz: number,
-    minDistance: number, maxDistance: number, mask: number,
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    minDistance: number,
+    maxDistance: number,
+    mask: number,
   ): boolean {
     this.rays++
     const { nodes, nodeInts, triangles, triangleMasks } = this.bvh
@@ -119,9 +125,15 @@ export class RayKernel {
 
   /** Whether anything that shares a bit with `mask` lies at minDistance < t < maxDistance. */
   blocked(
-    ox: number, oy: number, oz: number,
-    dx: number, dy: number, dz: number,
-    minDistance: number, maxDistance: number, mask: number,
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    minDistance: number,
+    maxDistance: number,
+    mask: number,
   ): boolean {
     this.rays++
     const { nodes, nodeInts, triangles, triangleMasks } = this.bvh
@@ -178,10 +190,16 @@ const SIDE_SLACK = 1e-9
 
 /** Slab test (Kay & Kajiya 1986); the distance at which the ray enters the box, or Infinity where it misses. */
 function slabEntry(
-  nodes: Float32Array, at: number,
-  ox: number, oy: number, oz: number,
-  ix: number, iy: number, iz: number,
-  minDistance: number, maxDistance: number,
+  nodes: Float32Array,
+  at: number,
+  ox: number,
+  oy: number,
+  oz: number,
+  ix: number,
+  iy: number,
+  iz: number,
+  minDistance: number,
+  maxDistance: number,
 ): number {
   const x0 = (nodes[at] - ox) * ix
   const x1 = (nodes[at + 3] - ox) * ix

@@ -14,7 +14,14 @@ import { useSnackbar } from 'notistack'
 import { database, type ProjectRow } from '@/data/database'
 import { newProject } from '@/data/new-project'
 import { readProjectArchive } from '@/data/project-archive'
-import { duplicateProject, importBundle, renameProject, saveProject, setDeleted, storageProblem } from '@/data/project-repository'
+import {
+  duplicateProject,
+  importBundle,
+  renameProject,
+  saveProject,
+  setDeleted,
+  storageProblem,
+} from '@/data/project-repository'
 import { closeProject } from '@/state/project-store'
 import { addDemo, firstStart } from '@/state/first-start'
 import { useActions } from '@/state/actions'
@@ -27,7 +34,11 @@ export function ProjectsPage() {
   const [busy, setBusy] = useState<string | null>('Looking for your projects …')
   const [renaming, setRenaming] = useState<ProjectRow | null>(null)
   const rows = useLiveQuery(() =>
-    database.projects.orderBy('updatedAt').reverse().filter((row) => row.deletedAt === null).toArray(),
+    database.projects
+      .orderBy('updatedAt')
+      .reverse()
+      .filter((row) => row.deletedAt === null)
+      .toArray(),
   )
   useEffect(() => {
     void closeProject()
@@ -42,7 +53,12 @@ export function ProjectsPage() {
     try {
       await action()
     } catch (error) {
-      enqueueSnackbar(error instanceof Error && /quota/i.test(error.name) ? storageProblem(error) : String(error instanceof Error ? error.message : error), { variant: 'error' })
+      enqueueSnackbar(
+        error instanceof Error && /quota/i.test(error.name)
+          ? storageProblem(error)
+          : String(error instanceof Error ? error.message : error),
+        { variant: 'error' },
+      )
     } finally {
       setBusy(null)
     }
@@ -113,7 +129,10 @@ export function ProjectsPage() {
           }}
         />
       </div>
-      <h2 className="display" style={{ fontSize: 20, margin: '32px 0 0', borderTop: '1px solid var(--rule)', paddingTop: 20 }}>
+      <h2
+        className="display"
+        style={{ fontSize: 20, margin: '32px 0 0', borderTop: '1px solid var(--rule)', paddingTop: 20 }}
+      >
         Projects
       </h2>
       {rows?.length === 0 && !busy && (
@@ -128,7 +147,11 @@ export function ProjectsPage() {
       <ul className="project-grid">
         {rows?.map((row) => (
           <li key={row.id} className="project-card">
-            <Link className="picture" href={`/project/${encodeURIComponent(row.id)}/sheet`} aria-label={`Open ${row.name}`}>
+            <Link
+              className="picture"
+              href={`/project/${encodeURIComponent(row.id)}/sheet`}
+              aria-label={`Open ${row.name}`}
+            >
               <Thumbnail bytes={row.thumbnail} />
             </Link>
             <div className="foot">
@@ -138,14 +161,20 @@ export function ProjectsPage() {
               <button className="link" onClick={() => setRenaming(row)}>
                 Rename
               </button>
-              <button className="link" onClick={() => void attempt('Copying …', async () => void (await duplicateProject(row.id)))}>
+              <button
+                className="link"
+                onClick={() => void attempt('Copying …', async () => void (await duplicateProject(row.id)))}
+              >
                 Duplicate
               </button>
               <button className="link" onClick={() => void remove(row)}>
                 Delete
               </button>
             </div>
-            <span className="quiet">Changed {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}</span>
+            <span className="quiet">
+              Changed{' '}
+              {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
+            </span>
           </li>
         ))}
       </ul>
@@ -155,10 +184,16 @@ export function ProjectsPage() {
 }
 
 function Thumbnail({ bytes }: { bytes: Uint8Array<ArrayBuffer> | null }) {
-  const url = useMemo(() => (bytes ? URL.createObjectURL(new Blob([bytes], { type: 'image/png' })) : null), [bytes])
-  useEffect(() => () => {
-    if (url) URL.revokeObjectURL(url)
-  }, [url])
+  const url = useMemo(
+    () => (bytes ? URL.createObjectURL(new Blob([bytes], { type: 'image/png' })) : null),
+    [bytes],
+  )
+  useEffect(
+    () => () => {
+      if (url) URL.revokeObjectURL(url)
+    },
+    [url],
+  )
   return url ? <img src={url} alt="" /> : <span className="no-picture">No picture yet</span>
 }
 

@@ -5,7 +5,10 @@ import { z } from 'zod'
 /** Serves the demo files of this installation, and nothing else. */
 const demoFile = z.enum(['low-water.zip', 'tide-kiosk.obj', 'tide-kiosk.mtl', 'tide-kiosk.glb'])
 
-export async function GET(_request: Request, { params }: { params: Promise<{ name: string }> }): Promise<Response> {
+export async function GET(
+  _request: Request,
+  { params }: { params: Promise<{ name: string }> },
+): Promise<Response> {
   const name = demoFile.safeParse((await params).name)
   if (!name.success) return new Response('no such demo file', { status: 404 })
   try {

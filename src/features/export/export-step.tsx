@@ -1,0 +1,204 @@
+'use client'
+
+import { useState } from 'react'
+import Button from '@mui/material/Button'
+import Switch from '@mui/material/Switch'
+import {
+  SHEET_FORMATS,
+  sheetFormatExtensions,
+  sheetFormatLabels,
+  type SheetFormat,
+} from '@/core/sheet/export-sheet'
+import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
+import { writeProjectArchive } from '@/data/project-archive'
+import { exportBundle } from '@/data/project-repository'
+import type { Project } from '@/data/project-schema'
+import { useActions } from '@/state/actions'
+import { outOfRegister } from '@/state/pass-status'
+import { flushSave, useProjectStore } from '@/state/project-store'
+import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { NumberField } from '@/ui/number-field'
+import { saveFile, safeName } from '@/ui/save-file'
+import { useProof } from '../sheet/use-proof'
+import { PictureView } from '@/ui/picture-view'
+
+/** The sheet as a file, the project as an archive. */
+export function ExportStep() {
+  const project = useProjectStore((s) => s.project) as Project
+  const [sheet] = project.sheets
+  const [format, setFormat] = useState<SheetFormat>('png8')
+  const [transparent, setTransparent] = useState(false)
+  const [percent, setPercent] = useState(100)
+  const [busy, setBusy] = useState<string | null>(null)
+  const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
+  const proof = useProof(project, Infinity, null)
+  const width = Math.max(1, Math.round((sheet.width * percent) / 100))
+  const height = Math.max(1, Math.round((sheet.height * percent) / 100))
+  const name = `${safeName(project.name)}_${safeName(sheet.name)}${percent === 100 ? '' : `_${width}x${height}`}.${sheetFormatExtensions[format]}`
+  const stale = outOfRegister(project)
+  const used = new Set(
+    sheet.layers.flatMap((l) => (l.visible && l.source.type === 'pass' ? [l.source.passId] : [])),
+  )
+  const staleUsed = stale.filter((p) => used.has(p.id))
+  const drafts = project.passes.filter((p) => used.has(p.id) && p.rendered?.quality === 'draft')
+  const attempt = async (what: string, action: () => Promise<string>) => {
+    setBusy(what)
+    setTold(null)
+    try {
+      setTold({ text: await action(), bad: false })
+    } catch (error) {
+      setTold({
+        text: `${what} did not succeed: ${error instanceof Error ? error.message : String(error)}. The project is unchanged.`,
+        bad: true,
+      })
+    } finally {
+      setBusy(null)
+    }
+  }
+  const exportSheet = () =>
+    attempt('Export', async () => {
+      await syncSheet(project)
+      const bytes = await sheetService().export({
+        type: 'export',
+        sheet,
+        format,
+        size: { width, height },
+        transparent,
+      })
+      saveFile(name, bytes, format === 'ora' ? 'image/openraster' : 'image/png')
+      return `${name} is with your downloads.`
+    })
+  const exportArchive = () =>
+    attempt('Archive', async () => {
+      await flushSave()
+      const file = `${safeName(project.name)}.zip`
+      saveFile(file, writeProjectArchive(await exportBundle(project)), 'application/zip')
+      return `${file} is with your downloads.`
+    })
+  useActions('Export', [
+    { id: 'sheet', label: 'Export the sheet', keys: 'e', run: () => void exportSheet() },
+    { id: 'archive', label: 'Export the project archive', keys: 'Shift+E', run: () => void exportArchive() },
+  ])
+  return (
+    <div className="step" style={{ gridTemplateColumns: 'minmax(0, 1fr) 380px' }}>
+      <PictureView
+        width={sheet.width}
+        height={sheet.height}
+        canvasRef={proof.canvasRef}
+        canvasWidth={proof.width}
+        canvasHeight={proof.height}
+        label="What will be exported"
+      />
+      <aside className="inspector" aria-label="Inspector">
+        <div className="inspector-head">
+          <h2 className="display">Export</h2>
+          <span className="quiet">{sheet.name}</span>
+        </div>
+        {(staleUsed.length > 0 || drafts.length > 0 || sheet.layers.length === 0) && (
+          <div className="problem" style={{ marginBottom: 12 }}>
+            <b>Before you export</b>
+            <ul>
+              {sheet.layers.length === 0 && <li>The sheet has no layers yet.</li>}
+              {staleUsed.length > 0 && (
+                <li>
+                  {staleUsed.length} of the passes shown {staleUsed.length === 1 ? 'is' : 'are'} out of
+                  register.
+                </li>
+              )}
+              {drafts.length > 0 && (
+                <li>
+                  {drafts.length} of the passes shown {drafts.length === 1 ? 'is a draft' : 'are drafts'}.
+                </li>
+              )}
+            </ul>
+          </div>
+        )}
+        <section className="section">
+          <div className="section-head">The sheet</div>
+          <div className="row">
+            <label htmlFor="format">As</label>
+            <select
+              id="format"
+              className="plain-select wide"
+              value={format}
+              onChange={(e) => setFormat(e.target.value as SheetFormat)}
+            >
+              {SHEET_FORMATS.map((f) => (
+                <option key={f} value={f}>
+                  {sheetFormatLabels[f]}
+                </option>
+              ))}
+            </select>
+          </div>
+          <NumberField
+            label="Size"
+            value={percent}
+            min={10}
+            max={Math.max(
+              100,
+              Math.floor((100 * Math.min(MAX_PICTURE_SIDE, 8192)) / Math.max(sheet.width, sheet.height)),
+            )}
+            step={5}
+            unit="%"
+            defaultValue={100}
+            logarithmic
+            onChange={setPercent}
+          />
+          <div className="row">
+            <span className="label">Pixels</span>
+            <span />
+            <b>
+              {width} × {height}
+            </b>
+          </div>
+          <div className="row">
+            <span className="label">Background</span>
+            <span className="wide" style={{ textAlign: 'right' }}>
+              <Switch
+                size="small"
+                color="secondary"
+                disabled={sheet.background === null}
+                checked={!transparent && sheet.background !== null}
+                onChange={(e) => setTransparent(!e.target.checked)}
+                slotProps={{ input: { 'aria-label': 'With background' } }}
+              />
+            </span>
+          </div>
+          <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
+            {name}
+          </p>
+          <Button
+            variant="contained"
+            fullWidth
+            disabled={busy !== null}
+            onClick={() => void exportSheet()}
+            data-testid="export-sheet"
+          >
+            {busy === 'Export' ? 'Writing …' : 'Export the sheet'}
+          </Button>
+        </section>
+        <section className="section">
+          <div className="section-head">The whole project</div>
+          <p className="quiet" style={{ marginTop: 0 }}>
+            A zip of JSON, your models as you gave them, and the passes as EXR. Open it on any machine from
+            the projects page.
+          </p>
+          <Button
+            variant="outlined"
+            fullWidth
+            disabled={busy !== null}
+            onClick={() => void exportArchive()}
+            data-testid="export-archive"
+          >
+            {busy === 'Archive' ? 'Packing …' : 'Export the archive'}
+          </Button>
+        </section>
+        {told && (
+          <div className={told.bad ? 'problem' : 'section'} role="status" data-testid="export-told">
+            {told.text}
+          </div>
+        )}
+      </aside>
+    </div>
+  )
+}

@@ -1,0 +1,361 @@
+'use client'
+
+import { useMemo, useState } from 'react'
+import Link from 'next/link'
+import { useRouter } from 'next/navigation'
+import Button from '@mui/material/Button'
+import { passKind } from '@/core/passes/registry'
+import { paramDefaults, type ParamValues } from '@/core/params'
+import type { Project, ProjectPass } from '@/data/project-schema'
+import { newId } from '@/data/new-project'
+import { useActions } from '@/state/actions'
+import { useMeshStore } from '@/state/mesh-store'
+import { passStatus } from '@/state/pass-status'
+import { changeProject, useProjectStore } from '@/state/project-store'
+import { cancelRender, queueRender, useRenderQueue } from '@/state/render-queue'
+import { setView, useViewStore } from '@/state/view-store'
+import { timeLeft } from '@/ui/bench-shell'
+import { ParamsInspector } from '@/ui/params-inspector'
+import { PictureView } from '@/ui/picture-view'
+import { subjectBounds } from '../shot/subject-bounds'
+import { usePassCanvas } from './pass-canvas'
+
+/** How a pass's state reads in a few words. */
+function statusText(project: Project, pass: ProjectPass): string {
+  const status = passStatus(project, pass)
+  if (status.state === 'empty') return 'not rendered'
+  if (status.state === 'out of register') return `out of register: ${status.reasons[0]}`
+  const { quality = 'draft', seconds = 0, samples = 0 } = pass.rendered ?? {}
+  return `${quality}, ${seconds.toFixed(1)} s, ${samples} ${samples === 1 ? 'sample' : 'samples'}`
+}
+
+/** All passes of the shot side by side, and what each is rendered with. */
+export function PassesStep() {
+  const router = useRouter()
+  const project = useProjectStore((s) => s.project) as Project
+  const ground = useViewStore((s) => s.ground)
+  const passId = useViewStore((s) => s.passId)
+  const [large, setLarge] = useState(false)
+  const selected = project.passes.find((p) => p.id === passId) ?? project.passes[0]
+  const all = project.passes.map((p) => p.id)
+  const hasModel = project.models.length > 0
+  const choose = (step: number) => {
+    const at = project.passes.indexOf(selected)
+    setView({ passId: project.passes[(at + step + project.passes.length) % project.passes.length].id })
+  }
+  const toSheet = (pass: ProjectPass) => {
+    const kind = passKind(pass.kind)
+    const id = newId()
+    changeProject(`add ${kind.label} layer`, (draft) => {
+      draft.sheets[0].layers.push({
+        id,
+        name: kind.label,
+        visible: true,
+        mode: kind.layer.mode,
+        opacity: kind.layer.opacity,
+        confine: false,
+        source: {
+          type: 'pass',
+          passId: pass.id,
+          look: paramDefaults(kind.lookSchema) as Record<string, number>,
+        },
+        mask: null,
+        effects: [],
+      })
+    })
+    setView({ layerId: id, peel: Infinity })
+    router.push(`/project/${project.id}/sheet`)
+  }
+  useActions('Passes', [
+    { id: 'draft', label: 'Render all, draft', keys: 'd', run: () => hasModel && queueRender(all, 'draft') },
+    {
+      id: 'final',
+      label: 'Render all, final',
+      keys: 'Shift+D',
+      run: () => hasModel && queueRender(all, 'final'),
+    },
+    {
+      id: 'one',
+      label: `Render ${passKind(selected.kind).label} only, draft`,
+      keys: 'r',
+      run: () => hasModel && queueRender([selected.id], 'draft'),
+    },
+    { id: 'next', label: 'Next pass', keys: 'ArrowRight', run: () => choose(1) },
+    { id: 'previous', label: 'Previous pass', keys: 'ArrowLeft', run: () => choose(-1) },
+    {
+      id: 'large',
+      label: large ? 'Contact sheet' : 'Look closer',
+      keys: 'Enter',
+      run: () => setLarge((v) => !v),
+    },
+  ])
+  const grey = Math.round(ground * 255)
+  return (
+    <div className="step">
+      {large ? (
+        <LargePass project={project} pass={selected} onBack={() => setLarge(false)} />
+      ) : (
+        <div
+          className="contact"
+          style={{ background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})` }}
+          aria-label="Contact sheet"
+        >
+          {project.passes.map((pass) => (
+            <ContactCell
+              key={pass.id}
+              project={project}
+              pass={pass}
+              chosen={pass === selected}
+              onOpen={() => setLarge(true)}
+            />
+          ))}
+        </div>
+      )}
+      <aside className="inspector" aria-label="Inspector">
+        {!hasModel && (
+          <div className="problem" style={{ marginBottom: 12 }}>
+            There is nothing to render yet.{' '}
+            <Link href={`/project/${project.id}/models`}>Bring in a model</Link>.
+          </div>
+        )}
+        <Queue />
+        <div style={{ display: 'flex', gap: 8, paddingBottom: 12 }}>
+          <Button
+            variant="contained"
+            disabled={!hasModel}
+            onClick={() => queueRender(all, 'draft')}
+            data-testid="render-draft"
+            sx={{ flex: 1 }}
+          >
+            Draft all
+          </Button>
+          <Button
+            variant="outlined"
+            disabled={!hasModel}
+            onClick={() => queueRender(all, 'final')}
+            data-testid="render-final"
+            sx={{ flex: 1 }}
+          >
+            Final all
+          </Button>
+        </div>
+        <PassInspector project={project} pass={selected} onSheet={() => toSheet(selected)} />
+      </aside>
+    </div>
+  )
+}
+
+function Queue() {
+  const jobs = useRenderQueue((s) => s.jobs)
+  if (jobs.length === 0) return null
+  return (
+    <section style={{ paddingBottom: 12 }} aria-label="Render queue">
+      {jobs.map((job) => (
+        <div key={job.id}>
+          <div style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+            <b>
+              {job.passIds.length} {job.passIds.length === 1 ? 'pass' : 'passes'}, {job.quality}
+            </b>
+            <span className="quiet">
+              {job.state === 'waiting'
+                ? 'waiting'
+                : job.state === 'preparing'
+                  ? 'preparing'
+                  : job.secondsLeft === null
+                    ? 'starting'
+                    : `${timeLeft(job.secondsLeft)} left`}
+            </span>
+            <span className="spacer" />
+            <button className="link" onClick={() => cancelRender(job.id)}>
+              Cancel
+            </button>
+          </div>
+          <div
+            className="progress"
+            role="progressbar"
+            aria-valuenow={job.done}
+            aria-valuemax={Math.max(1, job.total)}
+          >
+            <div style={{ width: `${job.total > 0 ? (100 * job.done) / job.total : 0}%` }} />
+          </div>
+        </div>
+      ))}
+    </section>
+  )
+}
+
+interface CellProps {
+  readonly project: Project
+  readonly pass: ProjectPass
+  readonly chosen: boolean
+  readonly onOpen: () => void
+}
+
+function ContactCell({ project, pass, chosen, onOpen }: CellProps) {
+  const { frame } = project.shots[0]
+  const shrink = Math.max(1, Math.floor(frame.width / 640))
+  const { canvasRef, width, height } = usePassCanvas(project, pass, shrink)
+  const rendering = useRenderQueue((s) =>
+    s.jobs.some((j) => j.state === 'rendering' && j.passIds.includes(pass.id)),
+  )
+  const status = passStatus(project, pass)
+  return (
+    <button
+      className="contact-cell"
+      aria-pressed={chosen}
+      data-state={status.state}
+      data-testid={`pass-${pass.kind}`}
+      onClick={() => setView({ passId: pass.id })}
+      onDoubleClick={onOpen}
+    >
+      <div
+        className="contact-picture"
+        data-lines={passKind(pass.kind).channels[0].name === 'L'}
+        style={{ aspectRatio: `${frame.width} / ${frame.height}` }}
+      >
+        <canvas ref={canvasRef} width={width} height={height} aria-hidden="true" />
+        {!pass.rendered && !rendering && <div className="blank">{passKind(pass.kind).summary}</div>}
+      </div>
+      <div className="contact-label">
+        <b>{passKind(pass.kind).label}</b>
+        <span>{rendering ? 'rendering' : statusText(project, pass)}</span>
+      </div>
+    </button>
+  )
+}
+
+function LargePass({ project, pass, onBack }: { project: Project; pass: ProjectPass; onBack: () => void }) {
+  const { canvasRef, width, height } = usePassCanvas(project, pass, 1)
+  return (
+    <PictureView
+      key={pass.id}
+      width={width}
+      height={height}
+      canvasRef={canvasRef}
+      canvasWidth={width}
+      canvasHeight={height}
+      label={`${passKind(pass.kind).label} pass`}
+      status={
+        <span>
+          <b>{passKind(pass.kind).label}</b> {statusText(project, pass)}{' '}
+          <button
+            className="link"
+            style={{ color: 'inherit', pointerEvents: 'auto', textDecoration: 'underline' }}
+            onClick={onBack}
+          >
+            Contact sheet
+          </button>
+        </span>
+      }
+    />
+  )
+}
+
+function PassInspector({
+  project,
+  pass,
+  onSheet,
+}: {
+  project: Project
+  pass: ProjectPass
+  onSheet: () => void
+}) {
+  const kind = passKind(pass.kind)
+  const models = useMeshStore((s) => s.models)
+  const projectModels = project.models
+  const bounds = useMemo(
+    () => subjectBounds({ models: projectModels }, (id) => models[id]?.mesh),
+    [projectModels, models],
+  )
+  const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))
+  const status = passStatus(project, pass)
+  const layerCount = project.sheets[0].layers.filter(
+    (l) => l.source.type === 'pass' && l.source.passId === pass.id,
+  ).length
+  return (
+    <>
+      <div className="inspector-head" style={{ borderTop: '1px solid var(--rule)', paddingTop: 12 }}>
+        <h2 className="display">{kind.label}</h2>
+        <span className="quiet">pass</span>
+      </div>
+      <p className="quiet" style={{ margin: '0 0 10px' }}>
+        {kind.summary}
+      </p>
+      {status.state === 'out of register' && (
+        <div className="problem" style={{ marginBottom: 12 }}>
+          Out of register:
+          <ul>
+            {status.reasons.map((r) => (
+              <li key={r}>{r}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {Object.keys(kind.renderSchema.shape).length > 0 && (
+        <section className="section">
+          <div className="section-head">
+            <span>Rendered</span>
+            <span className="quiet">needs another render</span>
+          </div>
+          <ParamsInspector
+            schema={kind.renderSchema}
+            values={pass.params as ParamValues}
+            figureDiagonal={diagonal}
+            onChange={(name, value, label) =>
+              changeProject(
+                `${kind.label} ${label.toLowerCase()}`,
+                (draft) => {
+                  const found = draft.passes.find((p) => p.id === pass.id)
+                  if (found) found.params[name] = value
+                },
+                `${pass.id} ${name}`,
+              )
+            }
+          />
+        </section>
+      )}
+      <section className="section" style={{ display: 'flex', gap: 8, flexWrap: 'wrap' }}>
+        <Button
+          variant="outlined"
+          disabled={project.models.length === 0}
+          onClick={() => queueRender([pass.id], 'draft')}
+        >
+          Draft
+        </Button>
+        <Button
+          variant="outlined"
+          disabled={project.models.length === 0}
+          onClick={() => queueRender([pass.id], 'final')}
+        >
+          Final
+        </Button>
+        <Button variant="outlined" disabled={!pass.rendered} onClick={onSheet} data-testid="to-sheet">
+          {layerCount > 0 ? 'Layer again' : 'Layer it'}
+        </Button>
+      </section>
+      {pass.rendered && (
+        <section className="section">
+          <div className="section-head">Last render</div>
+          {(
+            [
+              ['Quality', pass.rendered.quality],
+              ['Size', `${pass.rendered.width} × ${pass.rendered.height}`],
+              ['Rays', pass.rendered.rays.toLocaleString('en')],
+              ['Worker time', `${pass.rendered.seconds.toFixed(1)} s`],
+              ['Samples', String(pass.rendered.samples)],
+            ] as const
+          ).map(([label, value]) => (
+            <div className="row" key={label}>
+              <span className="label">{label}</span>
+              <span />
+              <b>{value}</b>
+            </div>
+          ))}
+          <p className="quiet" style={{ marginBottom: 0 }}>
+            Strength, tint and colour are set on the layer in Sheet, live.
+          </p>
+        </section>
+      )}
+    </>
+  )
+}

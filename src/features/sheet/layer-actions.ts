@@ -1,0 +1,152 @@
+import { passKind } from '@/core/passes/registry'
+import { paramDefaults } from '@/core/params'
+import type { Layer, Mask, MaskTerm } from '@/core/sheet/sheet-schema'
+import { newId } from '@/data/new-project'
+import { saveFile } from '@/data/project-repository'
+import type { Project } from '@/data/project-schema'
+import { changeProject, useProjectStore } from '@/state/project-store'
+import { setView, useViewStore } from '@/state/view-store'
+
+/** What can be done to the layers of the open sheet. Each is one undo step. */
+
+const sheetOf = () => useProjectStore.getState().project?.sheets[0]
+export const selectedLayer = (): Layer | undefined =>
+  sheetOf()?.layers.find((l) => l.id === useViewStore.getState().layerId)
+
+/** Changes one layer. Equal `merge` in quick succession is one undo step. */
+export function changeLayer(id: string, label: string, apply: (layer: Layer) => void, merge?: string): void {
+  changeProject(
+    label,
+    (draft) => {
+      const layer = draft.sheets[0].layers.find((l) => l.id === id)
+      if (layer) apply(layer as Layer)
+    },
+    merge && `${id} ${merge}`,
+  )
+}
+
+/** Puts a layer in front of the chosen one, or in front of all. */
+function insertLayer(layer: Layer): void {
+  const at = (sheetOf()?.layers.findIndex((l) => l.id === useViewStore.getState().layerId) ?? -1) + 1
+  changeProject(`add ${layer.name}`, (draft) => {
+    const { layers } = draft.sheets[0]
+    layers.splice(at > 0 ? at : layers.length, 0, layer as (typeof layers)[number])
+  })
+  setView({ layerId: layer.id, peel: Infinity })
+}
+
+const emptyLayer = {
+  visible: true,
+  mode: 'normal',
+  opacity: 1,
+  confine: false,
+  mask: null,
+  effects: [],
+} as const
+
+export function addPassLayer(project: Project, passId: string): void {
+  const pass = project.passes.find((p) => p.id === passId)
+  if (!pass) return
+  const kind = passKind(pass.kind)
+  const look = paramDefaults(kind.lookSchema) as Record<string, number | string | boolean>
+  insertLayer({
+    ...emptyLayer,
+    ...kind.layer,
+    effects: [],
+    id: newId(),
+    name: kind.label,
+    source: { type: 'pass', passId, look },
+  })
+}
+
+export const addFillLayer = (): void =>
+  insertLayer({
+    ...emptyLayer,
+    effects: [],
+    id: newId(),
+    name: 'Fill',
+    source: { type: 'fill', colour: '#d9c7a8', to: null, angleDeg: 90 },
+  })
+
+export async function addPictureLayer(file: File): Promise<void> {
+  const project = useProjectStore.getState().project
+  if (!project) return
+  const bitmap = await createImageBitmap(file).catch(() => null)
+  if (!bitmap) throw new Error(`${file.name}: is not a picture that can be read (PNG, JPEG and WebP are)`)
+  bitmap.close()
+  const picture = { id: newId(), name: file.name, fileId: newId() }
+  await saveFile(project.id, picture.fileId, file.name, new Uint8Array(await file.arrayBuffer()))
+  const id = newId()
+  changeProject(`add ${file.name}`, (draft) => {
+    draft.pictures.push(picture)
+    draft.sheets[0].layers.push({
+      ...emptyLayer,
+      effects: [],
+      id,
+      name: file.name.replace(/\.[^.]+$/, ''),
+      source: { type: 'picture', pictureId: picture.id },
+    })
+  })
+  setView({ layerId: id, peel: Infinity })
+}
+
+export function duplicateLayer(id: string): void {
+  const copy = newId()
+  changeProject('duplicate layer', (draft) => {
+    const { layers } = draft.sheets[0]
+    const at = layers.findIndex((l) => l.id === id)
+    if (at >= 0)
+      layers.splice(at + 1, 0, {
+        ...structuredClone(JSON.parse(JSON.stringify(layers[at])) as (typeof layers)[number]),
+        id: copy,
+        name: `${layers[at].name} copy`,
+      })
+  })
+  setView({ layerId: copy })
+}
+
+export function deleteLayer(id: string): void {
+  const layers = sheetOf()?.layers ?? []
+  const at = layers.findIndex((l) => l.id === id)
+  changeProject(`delete ${layers[at]?.name ?? 'layer'}`, (draft) => {
+    draft.sheets[0].layers = draft.sheets[0].layers.filter((l) => l.id !== id)
+  })
+  setView({ layerId: (layers[at - 1] ?? layers[at + 1])?.id ?? null })
+}
+
+/** Moves a layer to a place counted from the back. */
+export function moveLayer(id: string, to: number): void {
+  const layers = sheetOf()?.layers ?? []
+  const from = layers.findIndex((l) => l.id === id)
+  const place = Math.min(layers.length - 1, Math.max(0, to))
+  if (from < 0 || from === place) return
+  changeProject('reorder layers', (draft) => {
+    const list = draft.sheets[0].layers
+    const [moved] = list.splice(from, 1)
+    list.splice(place, 0, moved)
+  })
+}
+
+const NEW_MASK: Mask = { terms: [], picture: null, invert: false, featherPx: 0 }
+
+/** Adds a mask term to a layer, making the mask where there is none. */
+export const addMaskTerm = (id: string, term: MaskTerm): void =>
+  changeLayer(id, 'mask term', (layer) => {
+    layer.mask = { ...(layer.mask ?? NEW_MASK) }
+    layer.mask.terms = [...layer.mask.terms, term]
+  })
+
+/** Adds a part or material to the layer's first matching term, or takes it out again. */
+export function toggleInMask(id: string, by: MaskTerm['by'], key: string): void {
+  changeLayer(id, 'mask', (layer) => {
+    const mask = layer.mask ?? { ...NEW_MASK, terms: [] }
+    const at = mask.terms.findIndex((t) => t.by === by && t.join === 'add')
+    const term = mask.terms[at]
+    if (!term) mask.terms.push({ join: 'add', by, keys: [key] })
+    else if (term.keys.includes(key)) {
+      term.keys = term.keys.filter((k) => k !== key)
+      if (term.keys.length === 0) mask.terms.splice(at, 1)
+    } else term.keys.push(key)
+    layer.mask = mask.terms.length > 0 || mask.picture ? mask : null
+  })
+}

@@ -1,0 +1,153 @@
+'use client'
+
+import { useEffect, useRef } from 'react'
+import { useSortable } from '@dnd-kit/sortable'
+import { CSS } from '@dnd-kit/utilities'
+import { hashJson } from '@/core/math/stable-hash'
+import { blendDefinitions } from '@/core/sheet/blend-modes'
+import type { Layer } from '@/core/sheet/sheet-schema'
+import type { Project } from '@/data/project-schema'
+import { passStatus } from '@/state/pass-status'
+import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { setView } from '@/state/view-store'
+import { changeLayer } from './layer-actions'
+
+const THUMB = { width: 212, height: 164 }
+
+interface LayerCardProps {
+  readonly project: Project
+  readonly layer: Layer
+  readonly chosen: boolean
+  readonly peeled: boolean
+  readonly proofSize: { readonly width: number; readonly height: number }
+}
+
+/** One layer as a card: what it alone shows, its mode, its opacity as an edge to drag. */
+export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCardProps) {
+  const canvasRef = useRef<HTMLCanvasElement>(null)
+  const sortable = useSortable({ id: layer.id })
+  const [sheet] = project.sheets
+  const { source } = layer
+  const pass = source.type === 'pass' ? project.passes.find((p) => p.id === source.passId) : undefined
+  const idRevision = layer.mask ? project.passes.find((p) => p.kind === 'id')?.rendered?.resultId : ''
+  const content = hashJson([
+    source,
+    layer.mask,
+    layer.effects,
+    pass?.rendered?.resultId,
+    idRevision,
+    proofSize,
+  ])
+  const latest = useRef({ project, proofSize })
+  useEffect(() => {
+    latest.current = { project, proofSize }
+  })
+  useEffect(() => {
+    let stale = false
+    const timer = setTimeout(async () => {
+      const now = latest.current
+      try {
+        await syncSheet(now.project)
+        if (stale) return
+        const scale = Math.max(THUMB.width / now.proofSize.width, THUMB.height / now.proofSize.height)
+        const small = {
+          width: Math.round(now.proofSize.width * scale),
+          height: Math.round(now.proofSize.height * scale),
+        }
+        const raster = await sheetService().raster({
+          type: 'thumbnail',
+          sheet: now.project.sheets[0],
+          layerId: layer.id,
+          size: now.proofSize,
+          small,
+        })
+        const context = canvasRef.current?.getContext('2d')
+        if (stale || !context) return
+        context.clearRect(0, 0, THUMB.width, THUMB.height)
+        if (raster) {
+          const image = new ImageData(raster.rgba, raster.width, raster.height)
+          context.putImageData(
+            image,
+            Math.round((THUMB.width - small.width) / 2),
+            Math.round((THUMB.height - small.height) / 2),
+          )
+        }
+      } catch {
+        // The proof tells of the same problem.
+      }
+    }, 60)
+    return () => {
+      stale = true
+      clearTimeout(timer)
+    }
+  }, [content, layer.id, sheet.id])
+  const out = pass ? passStatus(project, pass).state !== 'ready' : false
+  const setOpacity = (clientX: number, element: HTMLElement) => {
+    const box = element.getBoundingClientRect()
+    const opacity = Math.round(Math.min(1, Math.max(0, (clientX - box.left) / box.width)) * 100) / 100
+    changeLayer(layer.id, 'opacity', (l) => void (l.opacity = opacity), 'opacity')
+  }
+  const percent = Math.round(layer.opacity * 100)
+  return (
+    <div
+      ref={sortable.setNodeRef}
+      className="card"
+      role="option"
+      aria-selected={chosen}
+      aria-label={`${layer.name}, ${blendDefinitions[layer.mode].label}, ${percent} %${layer.visible ? '' : ', hidden'}${layer.mask ? ', masked' : ''}`}
+      tabIndex={chosen ? 0 : -1}
+      data-peeled={peeled}
+      data-hidden={!layer.visible}
+      data-register={out ? 'out' : 'in'}
+      data-testid={`card-${layer.name}`}
+      style={
+        sortable.transform
+          ? {
+              transform: CSS.Translate.toString(sortable.transform),
+              transition: sortable.transition,
+              zIndex: 3,
+            }
+          : undefined
+      }
+      onFocus={() => setView({ layerId: layer.id })}
+      {...sortable.listeners}
+      onClick={() => setView({ layerId: layer.id })}
+    >
+      <div className="card-picture">
+        <canvas ref={canvasRef} width={THUMB.width} height={THUMB.height} aria-hidden="true" />
+        {layer.mask && <span className="card-corner" title="Masked" />}
+      </div>
+      <div className="card-text">
+        <div className="card-name" title={layer.name}>
+          {layer.name}
+        </div>
+        <div className="card-mode">
+          <span>{layer.visible ? blendDefinitions[layer.mode].label : 'Hidden'}</span>
+          <b>{percent}</b>
+        </div>
+      </div>
+      <div
+        className="card-edge"
+        role="slider"
+        aria-label={`Opacity of ${layer.name}`}
+        aria-valuenow={percent}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        tabIndex={-1}
+        onPointerDown={(e) => {
+          e.stopPropagation()
+          e.currentTarget.setPointerCapture(e.pointerId)
+          setView({ layerId: layer.id })
+          setOpacity(e.clientX, e.currentTarget)
+        }}
+        onPointerMove={(e) =>
+          e.buttons > 0 &&
+          e.currentTarget.hasPointerCapture(e.pointerId) &&
+          setOpacity(e.clientX, e.currentTarget)
+        }
+      >
+        <div style={{ width: `${percent}%` }} />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,154 @@
+'use client'
+
+import { useRef, useState } from 'react'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
+import ListSubheader from '@mui/material/ListSubheader'
+import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
+import { horizontalListSortingStrategy, SortableContext } from '@dnd-kit/sortable'
+import { passKind } from '@/core/passes/registry'
+import type { Project } from '@/data/project-schema'
+import { setView, useViewStore } from '@/state/view-store'
+import { addFillLayer, addPassLayer, moveLayer } from './layer-actions'
+import { LayerCard } from './layer-card'
+
+interface RackProps {
+  readonly project: Project
+  readonly proofSize: { readonly width: number; readonly height: number }
+  readonly onAddPicture: () => void
+}
+
+/** The strip in which the sheet's layers hang, back at the left, front at the right, with the peel along its top. */
+export function Rack({ project, proofSize, onAddPicture }: RackProps) {
+  const { layers } = project.sheets[0]
+  const layerId = useViewStore((s) => s.layerId)
+  const peel = useViewStore((s) => s.peel)
+  const lineRef = useRef<HTMLDivElement>(null)
+  const [menu, setMenu] = useState<HTMLElement | null>(null)
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }))
+  const shown = Math.min(peel, layers.length)
+  const share = layers.length > 0 ? shown / layers.length : 1
+  const setPeel = (count: number) => setView({ peel: count >= layers.length ? Infinity : Math.max(0, count) })
+  const drag = (clientX: number) => {
+    const box = lineRef.current?.getBoundingClientRect()
+    if (box) setPeel(Math.round(((clientX - box.left) / box.width) * layers.length))
+  }
+  const add = (action: () => void) => {
+    setMenu(null)
+    action()
+  }
+  return (
+    <section className="rack" aria-label="Rack">
+      <div
+        className="peel"
+        ref={lineRef}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId)
+          drag(e.clientX)
+        }}
+        onPointerMove={(e) => e.buttons > 0 && drag(e.clientX)}
+      >
+        <div className="peel-rest" />
+        <div className="peel-line" style={{ width: `${share * 100}%` }} />
+        <button
+          className="peel-handle"
+          style={{ left: `${share * 100}%` }}
+          role="slider"
+          aria-label="Peel"
+          aria-valuemin={0}
+          aria-valuemax={layers.length}
+          aria-valuenow={shown}
+          aria-valuetext={`${layers.length - shown} of ${layers.length} lifted`}
+          onKeyDown={(e) => {
+            const step = e.key === 'ArrowLeft' ? -1 : e.key === 'ArrowRight' ? 1 : 0
+            if (step === 0) return
+            e.preventDefault()
+            e.stopPropagation()
+            setPeel(shown + step)
+          }}
+        />
+        {shown < layers.length && (
+          <span
+            className="peel-note"
+            style={share > 0.5 ? { right: `${(1 - share) * 100 + 1.2}%` } : { left: `${share * 100 + 1.2}%` }}
+          >
+            Peeled: {layers.length - shown} of {layers.length} lifted
+          </span>
+        )}
+      </div>
+      <DndContext
+        id="rack"
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={({ active, over }) => {
+          if (over)
+            moveLayer(
+              String(active.id),
+              layers.findIndex((l) => l.id === over.id),
+            )
+        }}
+      >
+        <SortableContext items={layers.map((l) => l.id)} strategy={horizontalListSortingStrategy}>
+          <div
+            className="cards"
+            role="listbox"
+            aria-label="Layers, back to front"
+            aria-orientation="horizontal"
+          >
+            {layers.map((layer, i) => (
+              <LayerCard
+                key={layer.id}
+                project={project}
+                layer={layer}
+                chosen={layer.id === layerId}
+                peeled={i >= shown}
+                proofSize={proofSize}
+              />
+            ))}
+            <button
+              className="card-add"
+              aria-label="Add a layer"
+              title="Add a layer"
+              data-testid="add-layer"
+              onClick={(e) => setMenu(e.currentTarget)}
+            >
+              +
+            </button>
+            {layers.length === 0 && (
+              <span className="quiet" style={{ alignSelf: 'center' }}>
+                Layers hang here, back at the left. Add the first: a clay pass makes a good base.
+              </span>
+            )}
+          </div>
+        </SortableContext>
+      </DndContext>
+      <Menu
+        open={menu !== null}
+        anchorEl={menu}
+        onClose={() => setMenu(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'center' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+      >
+        <ListSubheader sx={{ lineHeight: '28px' }}>From a pass</ListSubheader>
+        {project.passes.map((pass) => (
+          <MenuItem
+            dense
+            key={pass.id}
+            disabled={!pass.rendered}
+            onClick={() => add(() => addPassLayer(project, pass.id))}
+          >
+            {passKind(pass.kind).label}
+            {!pass.rendered && ', not rendered'}
+          </MenuItem>
+        ))}
+        <ListSubheader sx={{ lineHeight: '28px' }}>Other</ListSubheader>
+        <MenuItem dense onClick={() => add(addFillLayer)}>
+          Fill
+        </MenuItem>
+        <MenuItem dense onClick={() => add(onAddPicture)}>
+          Picture from a file
+        </MenuItem>
+      </Menu>
+    </section>
+  )
+}

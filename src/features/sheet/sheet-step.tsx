@@ -1,0 +1,271 @@
+'use client'
+
+import { useEffect, useRef, useState } from 'react'
+import { useSnackbar } from 'notistack'
+import { BLEND_MODES } from '@/core/sheet/blend-modes'
+import type { Project } from '@/data/project-schema'
+import { useActions } from '@/state/actions'
+import { useProjectStore } from '@/state/project-store'
+import { sheetService } from '@/state/sheet-sync'
+import { setView, useViewStore } from '@/state/view-store'
+import { PictureView } from '@/ui/picture-view'
+import {
+  addFillLayer,
+  addPictureLayer,
+  changeLayer,
+  deleteLayer,
+  duplicateLayer,
+  moveLayer,
+  toggleInMask,
+} from './layer-actions'
+import { LayerInspector, SheetInspector } from './layer-inspector'
+import { Rack } from './rack'
+import { useProof } from './use-proof'
+
+/** The stack: rack, proof, inspector. */
+export function SheetStep() {
+  const project = useProjectStore((s) => s.project) as Project
+  const { enqueueSnackbar } = useSnackbar()
+  const [sheet] = project.sheets
+  const { layers } = sheet
+  const layerId = useViewStore((s) => s.layerId)
+  const peel = useViewStore((s) => s.peel)
+  const seam = useViewStore((s) => s.seam)
+  const [picking, setPicking] = useState<'part' | 'material' | null>(null)
+  const [picked, setPicked] = useState('')
+  const inputRef = useRef<HTMLInputElement>(null)
+  const at = layers.findIndex((l) => l.id === layerId)
+  const layer = at >= 0 ? layers[at] : undefined
+  const proof = useProof(project, peel, null)
+  const compare = seam !== null && layer !== undefined
+  useEffect(() => {
+    if (seam !== null && !layer && layers.length > 0) setView({ layerId: layers[layers.length - 1].id })
+  }, [seam, layer, layers])
+
+  const choose = (index: number) => {
+    const next = layers[Math.min(layers.length - 1, Math.max(0, index))]
+    if (next) setView({ layerId: next.id })
+  }
+  const nudgeOpacity = (by: number) =>
+    layer &&
+    changeLayer(
+      layer.id,
+      'opacity',
+      (l) => void (l.opacity = Math.round(Math.min(1, Math.max(0, l.opacity + by)) * 100) / 100),
+      'opacity',
+    )
+  const cycleMode = (by: number) =>
+    layer &&
+    changeLayer(layer.id, 'blend mode', (l) => {
+      l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
+    })
+  const shown = Math.min(peel, layers.length)
+  const setPeel = (n: number) => setView({ peel: n >= layers.length ? Infinity : Math.max(0, n) })
+  useActions('Sheet', [
+    { id: 'next', label: 'Layer in front', keys: 'ArrowRight', run: () => choose(at + 1) },
+    {
+      id: 'previous',
+      label: 'Layer behind',
+      keys: 'ArrowLeft',
+      run: () => choose(at < 0 ? layers.length - 1 : at - 1),
+    },
+    {
+      id: 'forward',
+      label: 'Move layer forward',
+      keys: 'Shift+ArrowRight',
+      run: () => layer && moveLayer(layer.id, at + 1),
+    },
+    {
+      id: 'backward',
+      label: 'Move layer back',
+      keys: 'Shift+ArrowLeft',
+      run: () => layer && moveLayer(layer.id, at - 1),
+    },
+    { id: 'more', label: 'More opacity', keys: 'ArrowUp', run: () => nudgeOpacity(0.05) },
+    { id: 'less', label: 'Less opacity', keys: 'ArrowDown', run: () => nudgeOpacity(-0.05) },
+    {
+      id: 'show',
+      label: layer?.visible === false ? 'Show layer' : 'Hide layer',
+      keys: 'h',
+      run: () =>
+        layer &&
+        changeLayer(
+          layer.id,
+          layer.visible ? 'hide layer' : 'show layer',
+          (l) => void (l.visible = !l.visible),
+        ),
+    },
+    { id: 'mode-next', label: 'Next blend mode', keys: 'm', run: () => cycleMode(1) },
+    { id: 'mode-previous', label: 'Previous blend mode', keys: 'Shift+M', run: () => cycleMode(-1) },
+    { id: 'duplicate', label: 'Duplicate layer', keys: 'd', run: () => layer && duplicateLayer(layer.id) },
+    { id: 'delete', label: 'Delete layer', keys: 'Delete', run: () => layer && deleteLayer(layer.id) },
+    { id: 'fill', label: 'Add a fill layer', keys: 'n', run: addFillLayer },
+    { id: 'picture', label: 'Add a picture', run: () => inputRef.current?.click() },
+    { id: 'peel-more', label: 'Peel one more', keys: ',', run: () => setPeel(shown - 1) },
+    { id: 'peel-less', label: 'Put one back', keys: '.', run: () => setPeel(shown + 1) },
+    { id: 'peel-none', label: 'Put all back', keys: '/', run: () => setPeel(Infinity) },
+    {
+      id: 'compare',
+      label: 'Compare with and without the layer',
+      keys: 'c',
+      run: () => setView({ seam: seam === null ? 0.5 : null }),
+    },
+    {
+      id: 'pick',
+      label: 'Pick parts for the mask in the proof',
+      keys: 'p',
+      run: () => layer && setPicking((p) => (p ? null : 'part')),
+    },
+    ...(picking
+      ? [{ id: 'pick-end', label: 'Stop picking', keys: 'Escape', run: () => setPicking(null) }]
+      : []),
+  ])
+  const pick = async (x: number, y: number) => {
+    const found = await sheetService().pick(x, y)
+    if (!found.hasIdPass) {
+      enqueueSnackbar('Render the ID pass first: masks and picking are made from it.', { variant: 'warning' })
+      return
+    }
+    if (!found.surface) {
+      setPicked('Background')
+      return
+    }
+    setPicked(`${found.surface.partName} / ${found.surface.materialName}`)
+    if (picking && layer)
+      toggleInMask(layer.id, picking, picking === 'part' ? found.surface.part : found.surface.material)
+  }
+  const addPicture = async (file: File | undefined) => {
+    if (!file) return
+    try {
+      await addPictureLayer(file)
+    } catch (error) {
+      enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
+    }
+  }
+  return (
+    <div className="sheet-step">
+      <input
+        ref={inputRef}
+        type="file"
+        accept="image/png,image/jpeg,image/webp"
+        hidden
+        data-testid="picture-input"
+        onChange={(e) => {
+          void addPicture(e.target.files?.[0])
+          e.target.value = ''
+        }}
+      />
+      <div
+        style={{ display: 'grid', minWidth: 0, minHeight: 0, position: 'relative' }}
+        onDragOver={(e) => e.preventDefault()}
+        onDrop={(e) => {
+          e.preventDefault()
+          void addPicture(e.dataTransfer.files[0])
+        }}
+      >
+        <PictureView
+          width={sheet.width}
+          height={sheet.height}
+          canvasRef={proof.canvasRef}
+          canvasWidth={proof.width}
+          canvasHeight={proof.height}
+          label="Proof"
+          onPick={(x, y) => void pick(x, y)}
+          status={
+            <>
+              <span>
+                {picking
+                  ? `Click ${picking}s to put them in the mask of ${layer?.name ?? 'the layer'}; Esc ends`
+                  : picked}
+              </span>
+              {proof.problem && <span role="alert">{proof.problem}</span>}
+              <span data-testid="proof-time" hidden>
+                {proof.milliseconds}
+              </span>
+            </>
+          }
+        >
+          {compare && (
+            <CompareSeam project={project} upTo={peel} without={layer.id} name={layer.name} seam={seam} />
+          )}
+        </PictureView>
+      </div>
+      <aside className="inspector" aria-label="Inspector">
+        {layer ? (
+          <LayerInspector project={project} layer={layer} picking={picking} setPicking={setPicking} />
+        ) : (
+          <SheetInspector project={project} />
+        )}
+      </aside>
+      <Rack
+        project={project}
+        proofSize={{ width: proof.width, height: proof.height }}
+        onAddPicture={() => inputRef.current?.click()}
+      />
+    </div>
+  )
+}
+
+interface SeamProps {
+  readonly project: Project
+  readonly upTo: number
+  readonly without: string
+  readonly name: string
+  readonly seam: number
+}
+
+/** Left of the seam the stack without the layer, right of it with. */
+function CompareSeam({ project, upTo, without, name, seam }: SeamProps) {
+  const bare = useProof(project, upTo, without)
+  const boxRef = useRef<HTMLDivElement>(null)
+  const drag = (clientX: number) => {
+    const box = boxRef.current?.getBoundingClientRect()
+    if (box) setView({ seam: Math.min(1, Math.max(0, (clientX - box.left) / box.width)) })
+  }
+  return (
+    <div ref={boxRef} style={{ position: 'absolute', inset: 0 }} data-testid="compare">
+      <canvas
+        ref={bare.canvasRef}
+        width={bare.width}
+        height={bare.height}
+        aria-label={`Without ${name}`}
+        role="img"
+        style={{
+          position: 'absolute',
+          inset: 0,
+          width: '100%',
+          height: '100%',
+          clipPath: `inset(0 ${(1 - seam) * 100}% 0 0)`,
+          background: 'repeating-conic-gradient(#9a9a98 0 25%, #a6a6a4 0 50%) 0 0 / 16px 16px',
+        }}
+      />
+      <span className="seam-label" style={{ left: 10 }}>
+        Without {name}
+      </span>
+      <span className="seam-label" style={{ right: 10 }}>
+        With
+      </span>
+      <button
+        className="seam"
+        role="slider"
+        aria-label="Seam"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(seam * 100)}
+        style={{ left: `${seam * 100}%` }}
+        onPointerDown={(e) => {
+          e.stopPropagation()
+          e.currentTarget.setPointerCapture(e.pointerId)
+        }}
+        onPointerMove={(e) => e.buttons > 0 && drag(e.clientX)}
+        onKeyDown={(e) => {
+          const step = e.key === 'ArrowLeft' ? -0.02 : e.key === 'ArrowRight' ? 0.02 : 0
+          if (step === 0) return
+          e.stopPropagation()
+          e.preventDefault()
+          setView({ seam: Math.min(1, Math.max(0, seam + step)) })
+        }}
+      />
+    </div>
+  )
+}

@@ -21,13 +21,14 @@ const forbid = (...folders) => [
 ]
 const rule = (files, ...folders) => ({ files, rules: { 'no-restricted-imports': forbid(...folders) } })
 
-export default [
+const config = [
   { ignores: ['.next/**', '.build/**', 'node_modules/**', 'next-env.d.ts'] },
   ...nextVitals,
   ...nextTypescript,
   {
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { varsIgnorePattern: '^_', argsIgnorePattern: '^_' }],
       '@typescript-eslint/no-non-null-assertion': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
       eqeqeq: ['error', 'smart'],
@@ -47,3 +48,5 @@ export default [
   rule(['src/features/**'], 'app'),
   rule(['cli/**'], 'app', 'features', 'ui', 'state'),
 ]
+
+export default config

@@ -25,7 +25,7 @@ interface LayerCardProps {
 /** One layer as a card: what it alone shows, its mode, its opacity as an edge to drag. */
 export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCardProps) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
-  const sortable = useSortable({ id: layer.id })
+  const { setNodeRef, listeners, transform, transition } = useSortable({ id: layer.id })
   const [sheet] = project.sheets
   const { source } = layer
   const pass = source.type === 'pass' ? project.passes.find((p) => p.id === source.passId) : undefined
@@ -90,7 +90,7 @@ export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCa
   const percent = Math.round(layer.opacity * 100)
   return (
     <div
-      ref={sortable.setNodeRef}
+      ref={setNodeRef}
       className="card"
       role="option"
       aria-selected={chosen}
@@ -101,16 +101,16 @@ export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCa
       data-register={out ? 'out' : 'in'}
       data-testid={`card-${layer.name}`}
       style={
-        sortable.transform
+        transform
           ? {
-              transform: CSS.Translate.toString(sortable.transform),
-              transition: sortable.transition,
+              transform: CSS.Translate.toString(transform),
+              transition,
               zIndex: 3,
             }
           : undefined
       }
       onFocus={() => setView({ layerId: layer.id })}
-      {...sortable.listeners}
+      {...listeners}
       onClick={() => setView({ layerId: layer.id })}
     >
       <div className="card-picture">

@@ -216,7 +216,7 @@ interface SeamProps {
 
 /** Left of the seam the stack without the layer, right of it with. */
 function CompareSeam({ project, upTo, without, name, seam }: SeamProps) {
-  const bare = useProof(project, upTo, without)
+  const { canvasRef, width, height } = useProof(project, upTo, without)
   const boxRef = useRef<HTMLDivElement>(null)
   const drag = (clientX: number) => {
     const box = boxRef.current?.getBoundingClientRect()
@@ -225,9 +225,9 @@ function CompareSeam({ project, upTo, without, name, seam }: SeamProps) {
   return (
     <div ref={boxRef} style={{ position: 'absolute', inset: 0 }} data-testid="compare">
       <canvas
-        ref={bare.canvasRef}
-        width={bare.width}
-        height={bare.height}
+        ref={canvasRef}
+        width={width}
+        height={height}
         aria-label={`Without ${name}`}
         role="img"
         style={{

@@ -1,0 +1,133 @@
+import type { PolygonMesh } from '../geometry/polygon-mesh'
+import { MeshBuilder } from '../geometry/mesh-builder'
+import type { Vec3 } from '../math/vec3'
+import type { ParamValues } from '../params'
+import { paramDefaults } from '../params'
+import type { Effort } from '../passes/pass-kind'
+import type { PassResult } from '../passes/pass-result'
+import { namedChannels } from '../passes/pass-result'
+import type { PassKindName } from '../passes/registry'
+import { passKind } from '../passes/registry'
+import { TileJob, tilesFromMiddle } from '../passes/render-tile'
+import { sceneSurfaces } from '../passes/id'
+import { allocateChannel, decodeChannel } from '../picture/channel'
+import type { Camera, Frame } from '../scene/camera'
+import type { PartRole } from '../scene/part-role'
+import type { SceneModel } from '../scene/scene-geometry'
+import { AT_ORIGIN, buildSceneGeometry } from '../scene/scene-geometry'
+
+/** Small forms and a one-call renderer for tests. */
+
+/** A mesh from faces of points; equal points are one vertex. Normals given per point, or made. */
+export function meshOf(faces: readonly (readonly Vec3[])[], normalAt?: (p: Vec3) => Vec3): PolygonMesh {
+  const builder = new MeshBuilder()
+  builder.parts.push({ name: 'part', parent: -1 })
+  builder.materials.push({ name: 'material', baseColour: [0.5, 0.5, 0.5] })
+  const known = new Map<string, number>()
+  for (const face of faces) {
+    const vertices = face.map((p) => {
+      const key = p.join()
+      const there = known.get(key)
+      if (there !== undefined) return there
+      builder.positions.push3(p[0], p[1], p[2])
+      known.set(key, known.size)
+      return known.size - 1
+    })
+    builder.addFace(vertices, normalAt ? face.flatMap((p) => [...normalAt(p)]) : null, null, 0, 0)
+  }
+  return builder.finish('test').mesh
+}
+
+/** A square on y = 0, facing up. */
+export const square = (half: number, y = 0): PolygonMesh =>
+  meshOf([[[-half, y, half], [half, y, half], [half, y, -half], [-half, y, -half]]])
+
+export const cubeFaces = (h: number): Vec3[][] => [
+  [[-h, -h, h], [h, -h, h], [h, h, h], [-h, h, h]],
+  [[h, -h, -h], [-h, -h, -h], [-h, h, -h], [h, h, -h]],
+  [[h, -h, h], [h, -h, -h], [h, h, -h], [h, h, h]],
+  [[-h, -h, -h], [-h, -h, h], [-h, h, h], [-h, h, -h]],
+  [[-h, h, h], [h, h, h], [h, h, -h], [-h, h, -h]],
+  [[-h, -h, -h], [h, -h, -h], [h, -h, h], [-h, -h, h]],
+]
+export const cube = (half = 1): PolygonMesh => meshOf(cubeFaces(half))
+
+/** A ball of quads with exact normals; `inward` turns it inside out. */
+export function ball(radius: number, rows: number, inward = false): PolygonMesh {
+  const at = (i: number, j: number): Vec3 => {
+    const theta = (i / rows) * Math.PI
+    const phi = ((j % (2 * rows)) / rows) * Math.PI
+    // Poles and the seam must be the same point, bit for bit.
+    if (i === 0) return [0, radius, 0]
+    if (i === rows) return [0, -radius, 0]
+    return [radius * Math.sin(theta) * Math.cos(phi), radius * Math.cos(theta), radius * Math.sin(theta) * Math.sin(phi)]
+  }
+  const faces: Vec3[][] = []
+  for (let i = 0; i < rows; i++) {
+    for (let j = 0; j < 2 * rows; j++) {
+      const quad = [at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j)]
+      const distinct = quad.filter((p, k) => quad.findIndex((q) => q.join() === p.join()) === k)
+      faces.push(inward ? distinct.reverse() : distinct)
+    }
+  }
+  const sign = inward ? -1 / radius : 1 / radius
+  return meshOf(faces, (p) => [p[0] * sign, p[1] * sign, p[2] * sign])
+}
+
+export const sceneModel = (mesh: PolygonMesh, name = 'part', role: PartRole = 'subject'): SceneModel => ({
+  mesh,
+  placement: AT_ORIGIN,
+  parts: [{ key: name, name, role }],
+  materials: [{ key: `${name} material`, name: `${name} material`, baseColour: [0.5, 0.5, 0.5] }],
+})
+
+export interface TestRender {
+  readonly result: PassResult
+  /** Channel values as numbers, by name. */
+  readonly channel: (name: string) => Float32Array
+}
+
+/** Renders one pass in this thread. `tileSide` and the order of tiles must not matter. */
+export function renderPass(
+  kind: PassKindName,
+  models: readonly SceneModel[],
+  camera: Camera,
+  frame: Frame,
+  options: { params?: ParamValues; effort?: Effort; seed?: number; tileSide?: number; reverse?: boolean } = {},
+): TestRender {
+  const scene = buildSceneGeometry(models)
+  const pass = passKind(kind)
+  const params = { ...(paramDefaults(pass.renderSchema) as ParamValues), ...options.params }
+  const effort = options.effort ?? pass.efforts.final
+  const job = new TileJob(scene, camera, frame, [{ kind, params, effort }], options.seed ?? 0, () => 0)
+  const channels = pass.channels.map((c) => allocateChannel(c.format, frame.width * frame.height))
+  const tiles = tilesFromMiddle(frame, options.tileSide ?? 32)
+  if (options.reverse) tiles.reverse()
+  for (const tile of tiles) {
+    const [rendered] = job.render(tile, () => false)
+    rendered.channels.forEach((data, c) => {
+      for (let row = 0; row < tile.height; row++) {
+        const line = data.subarray(row * tile.width, (row + 1) * tile.width)
+        channels[c].set(line, (tile.y + row) * frame.width + tile.x)
+      }
+    })
+  }
+  const result: PassResult = { kind, ...frame, channels, surfaces: sceneSurfaces(scene).surfaces }
+  return {
+    result,
+    channel: (name) => {
+      const found = namedChannels(result).find((c) => c.name === name)
+      if (!found) throw new Error(`no channel ${name}`)
+      const out = new Float32Array(found.data.length)
+      decodeChannel(found, 0, out.length, out)
+      return out
+    },
+  }
+}
+
+export const mean = (values: ArrayLike<number>): number => Array.from(values).reduce((a, b) => a + b, 0) / values.length
+
+/** Looks straight down on the origin, parallel. */
+export const fromAbove = (height: number): Camera => ({ eye: [0, 10, 0], target: [0, 0, 0], fovDeg: 30, orthoHeight: height })
+/** Looks along −Z, parallel. */
+export const fromFront = (height: number): Camera => ({ eye: [0, 0, 10], target: [0, 0, 0], fovDeg: 30, orthoHeight: height })

@@ -48,6 +48,8 @@ export const cavity = definePass({
     const unit = new Float64Array(2)
     const disc = new Float64Array(2)
     return (tile) =>
+      // Heights are measured from the triangle itself: point and neighbourhood then lie equally far inside the curved
+      // surface, and a coarse mesh errs evenly instead of reading as a ridge.
       shadeSamples(context, tile, 1, (point, _ray, seed, firstRay, sums) => {
         let heights = 0
         for (let r = 0; r < effort.rays; r++) {
@@ -55,11 +57,11 @@ export const cavity = definePass({
           concentricDisc(unit[0], unit[1], disc)
           const a = disc[0] * radius
           const b = disc[1] * radius
-          const x = point.x + a * point.ux + b * point.vx + radius * point.nx
-          const y = point.y + a * point.uy + b * point.vy + radius * point.ny
-          const z0 = point.z + a * point.uz + b * point.vz + radius * point.nz
+          const x = point.onX + a * point.ux + b * point.vx + radius * point.nx
+          const y = point.onY + a * point.uy + b * point.vy + radius * point.ny
+          const z0 = point.onZ + a * point.uz + b * point.vz + radius * point.nz
           const down = kernel.closest(x, y, z0, -point.nx, -point.ny, -point.nz, 0, 2 * radius, BLOCKS_LIGHT)
-          heights += down ? radius - kernel.distance + context.epsilon : -radius
+          heights += down ? radius - kernel.distance : -radius
         }
         sums[0] += heights / (effort.rays * radius)
       })

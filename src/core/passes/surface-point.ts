@@ -11,6 +11,10 @@ export class SurfacePoint {
   x = 0
   y = 0
   z = 0
+  /** The point on the triangle itself, neither lifted nor moved off it. */
+  onX = 0
+  onY = 0
+  onZ = 0
   /** Geometric normal, towards the viewer. */
   gx = 0
   gy = 0
@@ -80,6 +84,9 @@ export class SurfacePoint {
     let px = v0x + u * tri[i + 3] + v * tri[i + 6]
     let py = v0y + u * tri[i + 4] + v * tri[i + 7]
     let pz = v0z + u * tri[i + 5] + v * tri[i + 8]
+    this.onX = px
+    this.onY = py
+    this.onZ = pz
     const side = behind ? -1 : 1
     let liftX = 0
     let liftY = 0

@@ -16,7 +16,7 @@ function pngScanlines(file: Uint8Array): { width: number; height: number; depth:
   const [width, height, depth, colour] = [view.getUint32(16), view.getUint32(20), file[24], file[25]]
   expect(colour).toBe(6)
   const parts: Uint8Array[] = []
-  for (let at = 8; at < file.length; ) {
+  for (let at = 8; at < file.length;) {
     const length = view.getUint32(at)
     const type = String.fromCharCode(...file.subarray(at + 4, at + 8))
     if (type === 'IDAT') parts.push(file.subarray(at + 8, at + 8 + length))
@@ -33,12 +33,19 @@ function pngScanlines(file: Uint8Array): { width: number; height: number; depth:
       const b = y > 0 ? out[(y - 1) * stride + i] : 0
       const c = i >= bpp && y > 0 ? out[(y - 1) * stride + i - bpp] : 0
       const p = a + b - c
-      const paeth = Math.abs(p - a) <= Math.abs(p - b) && Math.abs(p - a) <= Math.abs(p - c) ? a : Math.abs(p - b) <= Math.abs(p - c) ? b : c
+      const paeth =
+        Math.abs(p - a) <= Math.abs(p - b) && Math.abs(p - a) <= Math.abs(p - c)
+          ? a
+          : Math.abs(p - b) <= Math.abs(p - c)
+            ? b
+            : c
       const add = [0, a, b, (a + b) >> 1, paeth][filter]
       out[y * stride + i] = raw[y * (stride + 1) + 1 + i] + add
     }
   }
-  const samples = Array.from({ length: width * height * 4 }, (_, i) => (depth === 16 ? out[2 * i] * 256 + out[2 * i + 1] : out[i]))
+  const samples = Array.from({ length: width * height * 4 }, (_, i) =>
+    depth === 16 ? out[2 * i] * 256 + out[2 * i + 1] : out[i],
+  )
   return { width, height, depth, samples }
 }
 
@@ -46,9 +53,13 @@ function pngScanlines(file: Uint8Array): { width: number; height: number; depth:
 function storedEntries(file: Uint8Array): Map<string, Uint8Array> {
   const view = new DataView(file.buffer, file.byteOffset, file.byteLength)
   const entries = new Map<string, Uint8Array>()
-  for (let at = 0; view.getUint32(at, true) === 0x04034b50; ) {
+  for (let at = 0; view.getUint32(at, true) === 0x04034b50;) {
     expect(view.getUint16(at + 8, true)).toBe(0)
-    const [size, nameLength, extra] = [view.getUint32(at + 18, true), view.getUint16(at + 26, true), view.getUint16(at + 28, true)]
+    const [size, nameLength, extra] = [
+      view.getUint32(at + 18, true),
+      view.getUint16(at + 26, true),
+      view.getUint16(at + 28, true),
+    ]
     const name = String.fromCharCode(...file.subarray(at + 30, at + 30 + nameLength))
     const start = at + 30 + nameLength + extra
     entries.set(name, file.subarray(start, start + size))
@@ -59,7 +70,16 @@ function storedEntries(file: Uint8Array): Map<string, Uint8Array> {
 
 describe('half floats', () => {
   it('has golden values', () => {
-    for (const [value, bits] of [[0, 0], [1, 0x3c00], [-2, 0xc000], [65504, 0x7bff], [2 ** -24, 1], [1 / 3, 0x3555], [Infinity, 0x7c00], [1e6, 0x7c00]]) {
+    for (const [value, bits] of [
+      [0, 0],
+      [1, 0x3c00],
+      [-2, 0xc000],
+      [65504, 0x7bff],
+      [2 ** -24, 1],
+      [1 / 3, 0x3555],
+      [Infinity, 0x7c00],
+      [1e6, 0x7c00],
+    ]) {
       expect(floatToHalf(value)).toBe(bits)
     }
     expect(halfToFloat(floatToHalf(NaN))).toBeNaN()
@@ -71,13 +91,15 @@ describe('half floats', () => {
 
 describe('channels', () => {
   it.each(['unorm8', 'unorm16', 'half', 'float32'] as const)('%s keeps 0…1 to its precision', (format) => {
-    fc.assert(fc.property(fc.array(fc.float({ min: 0, max: 1, noNaN: true }), { minLength: 1 }), (values) => {
-      const source = Float32Array.from(values)
-      const out = new Float32Array(values.length)
-      decodeChannel({ name: 'x', format, data: encodeChannel(format, source) }, 0, values.length, out)
-      const tolerance = { unorm8: 0.5 / 255, unorm16: 0.5 / 65535, half: 2 ** -12, float32: 0 }[format]
-      out.forEach((v, i) => expect(Math.abs(v - source[i])).toBeLessThanOrEqual(tolerance + 1e-7))
-    }))
+    fc.assert(
+      fc.property(fc.array(fc.float({ min: 0, max: 1, noNaN: true }), { minLength: 1 }), (values) => {
+        const source = Float32Array.from(values)
+        const out = new Float32Array(values.length)
+        decodeChannel({ name: 'x', format, data: encodeChannel(format, source) }, 0, values.length, out)
+        const tolerance = { unorm8: 0.5 / 255, unorm16: 0.5 / 65535, half: 2 ** -12, float32: 0 }[format]
+        out.forEach((v, i) => expect(Math.abs(v - source[i])).toBeLessThanOrEqual(tolerance + 1e-7))
+      }),
+    )
   })
 })
 
@@ -85,9 +107,19 @@ describe('PNG', () => {
   const random = seededRandom(2)
   it('writes 8 and 16 bits that another reader reads', () => {
     const eight = Uint8ClampedArray.from({ length: 4 * 7 * 5 }, () => random() * 256)
-    expect(pngScanlines(writePng(7, 5, eight))).toEqual({ width: 7, height: 5, depth: 8, samples: [...eight] })
+    expect(pngScanlines(writePng(7, 5, eight))).toEqual({
+      width: 7,
+      height: 5,
+      depth: 8,
+      samples: [...eight],
+    })
     const sixteen = Uint16Array.from({ length: 4 * 7 * 5 }, () => random() * 65536)
-    expect(pngScanlines(writePng(7, 5, sixteen))).toEqual({ width: 7, height: 5, depth: 16, samples: [...sixteen] })
+    expect(pngScanlines(writePng(7, 5, sixteen))).toEqual({
+      width: 7,
+      height: 5,
+      depth: 16,
+      samples: [...sixteen],
+    })
   })
   it('reads back what it wrote', () => {
     const rgba = Uint16Array.from({ length: 4 * 6 * 3 }, () => random() * 65536)
@@ -118,7 +150,11 @@ describe('EXR', () => {
   it('comes back without loss', () => {
     const back = readExr(file, 'a.exr')
     expect([back.width, back.height]).toEqual([width, height])
-    expect(back.channels.map((c) => [c.name, c.type])).toEqual([['H', 'half'], ['V', 'float'], ['id', 'uint']])
+    expect(back.channels.map((c) => [c.name, c.type])).toEqual([
+      ['H', 'half'],
+      ['V', 'float'],
+      ['id', 'uint'],
+    ])
     expect([...exrValues(back.channels[1])]).toEqual([...v])
     expect([...exrValues(back.channels[0])]).toEqual([...h].map((x) => halfToFloat(floatToHalf(x))))
     expect([...back.channels[2].data]).toEqual([...ids])
@@ -131,7 +167,12 @@ describe('EXR', () => {
     const read = loader.parse(bytes.slice().buffer) as { width: number; height: number; data: Float32Array }
     expect([read.width, read.height]).toEqual([width, height])
     // The reader gives rows from the bottom.
-    for (const [x, y] of [[0, 0], [36, 34], [5, 20], [17, 16]]) {
+    for (const [x, y] of [
+      [0, 0],
+      [36, 34],
+      [5, 20],
+      [17, 16],
+    ]) {
       for (let c = 0; c < 4; c++) {
         expect(read.data[4 * ((height - 1 - y) * width + x) + c]).toBeCloseTo(rgba[c].data[y * width + x], 5)
       }
@@ -139,7 +180,8 @@ describe('EXR', () => {
   })
   it('refuses damage with a reason, at any place it is cut', () => {
     expect(() => readExr(new Uint8Array(30), 'a.exr')).toThrow('a.exr: is not an EXR')
-    for (let cut = 20; cut < file.length; cut += 97) expect(() => readExr(file.slice(0, cut), 'a.exr')).toThrow(/^a\.exr: /)
+    for (let cut = 20; cut < file.length; cut += 97)
+      expect(() => readExr(file.slice(0, cut), 'a.exr')).toThrow(/^a\.exr: /)
   })
 })
 
@@ -147,7 +189,8 @@ describe('OpenRaster', () => {
   it('is a zip another reader opens: mimetype first, stack front to back, layers with mode, opacity, visibility', () => {
     const red = new Uint8ClampedArray(4 * 4).fill(200)
     const file = writeOpenRaster(
-      2, 2,
+      2,
+      2,
       [
         { name: 'Base & "ground"', mode: 'normal', opacity: 1, visible: true, rgba: red },
         { name: 'Shade <1>', mode: 'multiply', opacity: 0.64, visible: false, rgba: red },
@@ -156,7 +199,14 @@ describe('OpenRaster', () => {
       { width: 2, height: 2, rgba: red },
     )
     const entries = storedEntries(file)
-    expect([...entries.keys()]).toEqual(['mimetype', 'stack.xml', 'data/layer000.png', 'data/layer001.png', 'mergedimage.png', 'Thumbnails/thumbnail.png'])
+    expect([...entries.keys()]).toEqual([
+      'mimetype',
+      'stack.xml',
+      'data/layer000.png',
+      'data/layer001.png',
+      'mergedimage.png',
+      'Thumbnails/thumbnail.png',
+    ])
     const text = (name: string) => new TextDecoder().decode(entries.get(name))
     expect(text('mimetype')).toBe('image/openraster')
     const layers = [...text('stack.xml').matchAll(/<layer (.*?)\/>/g)].map((m) => m[1])

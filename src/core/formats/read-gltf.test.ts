@@ -3,11 +3,21 @@ import { describe, expect, it } from 'vitest'
 import { meshBounds, polygonsBySides, validateMesh } from '../geometry/polygon-mesh'
 import { readModel } from './model-readers'
 
-async function glb(change: (d: Document, node: ReturnType<Document['createNode']>) => void = () => undefined): Promise<Uint8Array> {
+async function glb(
+  change: (d: Document, node: ReturnType<Document['createNode']>) => void = () => undefined,
+): Promise<Uint8Array> {
   const document = new Document()
   const buffer = document.createBuffer()
-  const positions = document.createAccessor().setType('VEC3').setArray(Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0)).setBuffer(buffer)
-  const indices = document.createAccessor().setType('SCALAR').setArray(Uint16Array.of(0, 1, 2)).setBuffer(buffer)
+  const positions = document
+    .createAccessor()
+    .setType('VEC3')
+    .setArray(Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0))
+    .setBuffer(buffer)
+  const indices = document
+    .createAccessor()
+    .setType('SCALAR')
+    .setArray(Uint16Array.of(0, 1, 2))
+    .setBuffer(buffer)
   const primitive = document.createPrimitive().setAttribute('POSITION', positions).setIndices(indices)
   const node = document.createNode('Gull').setMesh(document.createMesh('bird').addPrimitive(primitive))
   document.createScene().addChild(node)
@@ -19,7 +29,8 @@ const read = async (bytes: Uint8Array, name = 'a.glb') => {
   validateMesh(model.mesh)
   return model
 }
-const gltf = (json: object) => new TextEncoder().encode(JSON.stringify({ asset: { version: '2.0' }, ...json }))
+const gltf = (json: object) =>
+  new TextEncoder().encode(JSON.stringify({ asset: { version: '2.0' }, ...json }))
 
 describe('readGltf', () => {
   it('reads a triangle with its node name', async () => {
@@ -68,11 +79,27 @@ describe('readGltf', () => {
     await expect(read(whole.slice(0, whole.length - 8))).rejects.toThrow('a.glb: claims')
   })
   it.each([
-    ['nodes in a circle', { nodes: [{ children: [1] }, { children: [0] }], scenes: [{ nodes: [0] }] }, 'its own ancestor'],
-    ['a child that is not there', { nodes: [{ children: [7] }] }, 'node 0 names a child that does not exist (7)'],
-    ['an unknown required extension', { extensionsRequired: ['EXT_unheard_of'] }, 'requires the extension EXT_unheard_of'],
+    [
+      'nodes in a circle',
+      { nodes: [{ children: [1] }, { children: [0] }], scenes: [{ nodes: [0] }] },
+      'its own ancestor',
+    ],
+    [
+      'a child that is not there',
+      { nodes: [{ children: [7] }] },
+      'node 0 names a child that does not exist (7)',
+    ],
+    [
+      'an unknown required extension',
+      { extensionsRequired: ['EXT_unheard_of'] },
+      'requires the extension EXT_unheard_of',
+    ],
     ['version 1', { asset: { version: '1.0' } }, 'version 1.0'],
-    ['a missing buffer', { buffers: [{ uri: 'far.bin', byteLength: 12 }] }, 'its buffer 0 (far.bin) is not among the files given'],
+    [
+      'a missing buffer',
+      { buffers: [{ uri: 'far.bin', byteLength: 12 }] },
+      'its buffer 0 (far.bin) is not among the files given',
+    ],
     ['no geometry', { nodes: [{}], scenes: [{ nodes: [0] }] }, 'holds no usable polygon'],
   ])('refuses %s', async (_what, json, reason) => {
     await expect(read(gltf(json), 'a.gltf')).rejects.toThrow(reason)
@@ -82,6 +109,8 @@ describe('readGltf', () => {
     await expect(read(gltf({ nodes, scenes: [{ nodes: [0] }] }), 'a.gltf')).rejects.toThrow(/^a\.gltf: /)
   })
   it('names unsupported kinds of file', async () => {
-    await expect(read(new Uint8Array(4), 'a.xyz')).rejects.toThrow('a.xyz: this kind of file is not supported')
+    await expect(read(new Uint8Array(4), 'a.xyz')).rejects.toThrow(
+      'a.xyz: this kind of file is not supported',
+    )
   })
 })

@@ -5,7 +5,10 @@ import { readObj } from './read-obj'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
 const read = (obj: string, others: Record<string, string> = {}) => {
-  const model = readObj(new Map([['a.obj', bytes(obj)], ...Object.entries(others).map(([n, t]) => [n, bytes(t)] as const)]), 'a.obj')
+  const model = readObj(
+    new Map([['a.obj', bytes(obj)], ...Object.entries(others).map(([n, t]) => [n, bytes(t)] as const)]),
+    'a.obj',
+  )
   validateMesh(model.mesh)
   return model
 }
@@ -42,15 +45,26 @@ describe('readObj', () => {
   })
   it('makes parts of objects and of groups inside them, names with spaces', () => {
     const model = read(`${SQUARE}o Tide kiosk\ng Door leaf\nf 1 2 3\ng Roof\nf 1 3 4\no Quay\nf 1 2 4\n`)
-    expect(model.parts.map((p) => [p.name, p.parent])).toEqual([['Tide kiosk', -1], ['Door leaf', 0], ['Roof', 0], ['Quay', -1]])
+    expect(model.parts.map((p) => [p.name, p.parent])).toEqual([
+      ['Tide kiosk', -1],
+      ['Door leaf', 0],
+      ['Roof', 0],
+      ['Quay', -1],
+    ])
   })
   it('takes materials from a library by its base name, with spaces, as linear light', () => {
-    const model = read(`mtllib sub\\my lib.mtl\n${SQUARE}usemtl Old brass\nf 1 2 3\n`, { 'my lib.mtl': 'newmtl Old brass\r\nKd 0.18 0.5 1\r\n' })
-    expect(model.materials).toEqual([{ name: 'Old brass', baseColour: [linearToSrgb(0.18), linearToSrgb(0.5), linearToSrgb(1)] }])
+    const model = read(`mtllib sub\\my lib.mtl\n${SQUARE}usemtl Old brass\nf 1 2 3\n`, {
+      'my lib.mtl': 'newmtl Old brass\r\nKd 0.18 0.5 1\r\n',
+    })
+    expect(model.materials).toEqual([
+      { name: 'Old brass', baseColour: [linearToSrgb(0.18), linearToSrgb(0.5), linearToSrgb(1)] },
+    ])
   })
   it('says what is missing and goes on in grey', () => {
     const model = read(`mtllib gone.mtl\n${SQUARE}usemtl Brass\nf 1 2 3\n`)
-    expect(model.warnings.map((w) => w.code)).toEqual(expect.arrayContaining(['library-missing', 'material-missing']))
+    expect(model.warnings.map((w) => w.code)).toEqual(
+      expect.arrayContaining(['library-missing', 'material-missing']),
+    )
   })
   it('keeps normals and texture coordinates with their corners', () => {
     const model = read(`${SQUARE}vt 0 0\nvt 1 0.5\nvn 0 0 2\nf 1/1/1 2/2/1 3/1/1\n`)

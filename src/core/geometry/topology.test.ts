@@ -24,29 +24,49 @@ const triangleArea = (mesh: ReturnType<typeof cube>): number => {
 describe('triangulate', () => {
   it('keeps the area of star-shaped polygons, concave ones too, and their facing', () => {
     fc.assert(
-      fc.property(fc.array(fc.double({ min: 0.2, max: 1, noNaN: true }), { minLength: 4, maxLength: 14 }), (radii) => {
-        const points = radii.map((r, i): Vec3 => {
-          const a = (i / radii.length) * 2 * Math.PI
-          return [r * Math.cos(a), 0, -r * Math.sin(a)]
-        })
-        const shoelace = points.reduce((sum, p, i) => {
-          const q = points[(i + 1) % points.length]
-          return sum + (p[0] * -q[2] - q[0] * -p[2]) / 2
-        }, 0)
-        const mesh = meshOf([points])
-        expect(triangulate(mesh).faces.length).toBe(points.length - 2)
-        expect(triangleArea(mesh)).toBeCloseTo(shoelace, 5)
-        expect(faceNormals(mesh)[1]).toBeCloseTo(1, 6)
-      }),
+      fc.property(
+        fc.array(fc.double({ min: 0.2, max: 1, noNaN: true }), { minLength: 4, maxLength: 14 }),
+        (radii) => {
+          const points = radii.map((r, i): Vec3 => {
+            const a = (i / radii.length) * 2 * Math.PI
+            return [r * Math.cos(a), 0, -r * Math.sin(a)]
+          })
+          const shoelace = points.reduce((sum, p, i) => {
+            const q = points[(i + 1) % points.length]
+            return sum + (p[0] * -q[2] - q[0] * -p[2]) / 2
+          }, 0)
+          const mesh = meshOf([points])
+          expect(triangulate(mesh).faces.length).toBe(points.length - 2)
+          expect(triangleArea(mesh)).toBeCloseTo(shoelace, 5)
+          expect(faceNormals(mesh)[1]).toBeCloseTo(1, 6)
+        },
+      ),
       { numRuns: 200, seed: 7 },
     )
   })
   it('cuts a concave quad inside', () => {
-    const dart = meshOf([[[0, 0, 0], [1, 0, 1], [0, 0, -1], [-1, 0, 1]].reverse() as unknown as Vec3[]])
+    const dart = meshOf([
+      [
+        [0, 0, 0],
+        [1, 0, 1],
+        [0, 0, -1],
+        [-1, 0, 1],
+      ].reverse() as unknown as Vec3[],
+    ])
     expect(triangleArea(dart)).toBeCloseTo(1, 6)
   })
   it('gives nothing for polygons without area', () => {
-    expect(triangulate(meshOf([[[0, 0, 0], [1, 0, 0], [2, 0, 0]]])).faces.length).toBe(0)
+    expect(
+      triangulate(
+        meshOf([
+          [
+            [0, 0, 0],
+            [1, 0, 0],
+            [2, 0, 0],
+          ],
+        ]),
+      ).faces.length,
+    ).toBe(0)
   })
 })
 
@@ -66,7 +86,16 @@ describe('meshEdges', () => {
     expect(Array.from(edges.flags).some((f) => f & EDGE_BORDER)).toBe(false)
   })
   it('marks the border of a single polygon', () => {
-    const edges = meshEdges(meshOf([[[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]]]))
+    const edges = meshEdges(
+      meshOf([
+        [
+          [0, 0, 0],
+          [1, 0, 0],
+          [1, 1, 0],
+          [0, 1, 0],
+        ],
+      ]),
+    )
     expect(Array.from(edges.flags)).toEqual([EDGE_BORDER, EDGE_BORDER, EDGE_BORDER, EDGE_BORDER])
   })
 })
@@ -84,7 +113,13 @@ describe('MeshBuilder', () => {
     const b = new MeshBuilder()
     b.parts.push({ name: 'plate', parent: -1 })
     b.materials.push({ name: 'm', baseColour: [1, 1, 1] })
-    for (const p of [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]]) b.positions.push3(p[0], p[1], p[2])
+    for (const p of [
+      [0, 0, 0],
+      [1, 0, 0],
+      [1, 1, 0],
+      [0, 1, 0],
+    ])
+      b.positions.push3(p[0], p[1], p[2])
     return b
   }
   it('drops bad polygons with one counted warning per kind', () => {

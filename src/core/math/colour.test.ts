@@ -9,10 +9,20 @@ describe('sRGB transfer', () => {
     expect(linearToSrgb(1)).toBeCloseTo(1, 12)
   })
   it('goes there and back', () => {
-    fc.assert(fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (v) => Math.abs(linearToSrgb(srgbToLinear(v)) - v) < 1e-6))
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (v) => Math.abs(linearToSrgb(srgbToLinear(v)) - v) < 1e-6,
+      ),
+    )
   })
   it('has a table close to the curve', () => {
-    fc.assert(fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (v) => Math.abs(linearToSrgbFast(v) - linearToSrgb(v)) < 4e-4))
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (v) => Math.abs(linearToSrgbFast(v) - linearToSrgb(v)) < 4e-4,
+      ),
+    )
     expect(linearToSrgbFast(-1)).toBe(0)
     expect(linearToSrgbFast(NaN)).toBe(0)
     expect(linearToSrgbFast(9)).toBe(1)
@@ -27,12 +37,15 @@ describe('parseHex', () => {
     expect(parseHex('33669980')[3]).toBeCloseTo(128 / 255, 12)
   })
   it('refuses the rest by name and value', () => {
-    for (const bad of ['', '#12', 'red', '#12345', '#gggggg']) expect(() => parseHex(bad)).toThrow(JSON.stringify(bad))
+    for (const bad of ['', '#12', 'red', '#12345', '#gggggg'])
+      expect(() => parseHex(bad)).toThrow(JSON.stringify(bad))
   })
   it('is undone by toHex', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 0xffffff }), (n) => {
-      const hex = '#' + n.toString(16).padStart(6, '0')
-      return toHex(parseHex(hex)) === hex
-    }))
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 0xffffff }), (n) => {
+        const hex = '#' + n.toString(16).padStart(6, '0')
+        return toHex(parseHex(hex)) === hex
+      }),
+    )
   })
 })

@@ -2,19 +2,22 @@ import { describe, expect, it } from 'vitest'
 import { concentricDisc, hash32, pixelPattern, sobolPair } from './sampling'
 
 describe('sobolPair', () => {
-  it.each([1, 77, 123456])('fills every elementary interval of the first 64 points once (seed %i)', (seed) => {
-    const out = new Float64Array(2)
-    for (let split = 0; split <= 6; split++) {
-      const columns = 2 ** split
-      const rows = 64 / columns
-      const seen = new Set<number>()
-      for (let i = 0; i < 64; i++) {
-        sobolPair(i, seed, out)
-        seen.add(Math.floor(out[0] * columns) * rows + Math.floor(out[1] * rows))
+  it.each([1, 77, 123456])(
+    'fills every elementary interval of the first 64 points once (seed %i)',
+    (seed) => {
+      const out = new Float64Array(2)
+      for (let split = 0; split <= 6; split++) {
+        const columns = 2 ** split
+        const rows = 64 / columns
+        const seen = new Set<number>()
+        for (let i = 0; i < 64; i++) {
+          sobolPair(i, seed, out)
+          seen.add(Math.floor(out[0] * columns) * rows + Math.floor(out[1] * rows))
+        }
+        expect(seen.size).toBe(64)
       }
-      expect(seen.size).toBe(64)
-    }
-  })
+    },
+  )
   it('gives other points to other seeds', () => {
     const [a, b] = [new Float64Array(2), new Float64Array(2)]
     sobolPair(3, 1, a)

@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest'
-import { ball, cube, fromAbove, fromFront, mean, meshOf, renderPass, sceneModel, square } from '../testing/shapes'
+import {
+  ball,
+  cube,
+  fromAbove,
+  fromFront,
+  mean,
+  meshOf,
+  renderPass,
+  sceneModel,
+  square,
+} from '../testing/shapes'
 import type { Camera } from '../scene/camera'
 import { frameBounds } from '../scene/camera'
 import { distinctColour, ID_PAIRS } from './id'
@@ -12,23 +22,51 @@ const MANY = { samples: 4, rays: 64 }
 describe('occlusion', () => {
   const plane = sceneModel(square(1000), 'plane')
   it('is 1 on a lone plane', () => {
-    const { channel } = renderPass('occlusion', [plane], fromAbove(1), FRAME, { effort: MANY, params: { reach: 1000 } })
+    const { channel } = renderPass('occlusion', [plane], fromAbove(1), FRAME, {
+      effort: MANY,
+      params: { reach: 1000 },
+    })
     for (const name of ['V', 'V2', 'V4', 'V8', 'A']) expect(Math.min(...channel(name))).toBe(1)
   })
   it('is ½ at the foot of an endless wall', () => {
-    const wall = sceneModel(meshOf([[[0, -10, 1000], [0, 1000, 1000], [0, 1000, -1000], [0, -10, -1000]]]), 'wall')
+    const wall = sceneModel(
+      meshOf([
+        [
+          [0, -10, 1000],
+          [0, 1000, 1000],
+          [0, 1000, -1000],
+          [0, -10, -1000],
+        ],
+      ]),
+      'wall',
+    )
     const camera: Camera = { eye: [0.0015, 10, 0], target: [0.0015, 0, 0], fovDeg: 30, orthoHeight: 0.002 }
-    const { channel } = renderPass('occlusion', [plane, wall], camera, FRAME, { effort: MANY, params: { reach: 1000 } })
+    const { channel } = renderPass('occlusion', [plane, wall], camera, FRAME, {
+      effort: MANY,
+      params: { reach: 1000 },
+    })
     expect(mean(channel('V'))).toBeCloseTo(0.5, 2)
   })
   it('is 1 − sin²θ below a disc that hides a cap of half-angle θ, at every reach that finds it', () => {
     for (const angleDeg of [20, 45, 60]) {
       const radius = Math.tan((angleDeg * Math.PI) / 180)
-      const disc = sceneModel(meshOf([Array.from({ length: 128 }, (_, i) => {
-        const a = (i / 128) * 2 * Math.PI
-        return [radius * Math.cos(a), 1, -radius * Math.sin(a)] as const
-      })]), 'disc', 'unseen')
-      const { channel } = renderPass('occlusion', [sceneModel(square(50), 'plane'), disc], fromAbove(0.002), { width: 16, height: 16 }, { effort: { samples: 4, rays: 256 }, params: { reach: 80 } })
+      const disc = sceneModel(
+        meshOf([
+          Array.from({ length: 128 }, (_, i) => {
+            const a = (i / 128) * 2 * Math.PI
+            return [radius * Math.cos(a), 1, -radius * Math.sin(a)] as const
+          }),
+        ]),
+        'disc',
+        'unseen',
+      )
+      const { channel } = renderPass(
+        'occlusion',
+        [sceneModel(square(50), 'plane'), disc],
+        fromAbove(0.002),
+        { width: 16, height: 16 },
+        { effort: { samples: 4, rays: 256 }, params: { reach: 80 } },
+      )
       const expected = 1 - Math.sin((angleDeg * Math.PI) / 180) ** 2
       expect(mean(channel('V'))).toBeCloseTo(expected, 2)
       expect(mean(channel('V8'))).toBeCloseTo(expected, 2)
@@ -38,7 +76,15 @@ describe('occlusion', () => {
     // D = 2·√2·50; the ceiling at 1 is 0.707 % of it. A reach of 0.7 % just misses it straight up.
     const ceiling = sceneModel(square(50, 1), 'ceiling', 'unseen')
     const at = (reach: number) =>
-      mean(renderPass('occlusion', [sceneModel(square(50), 'plane'), ceiling], fromAbove(0.01), { width: 16, height: 16 }, { effort: MANY, params: { reach } }).channel('V'))
+      mean(
+        renderPass(
+          'occlusion',
+          [sceneModel(square(50), 'plane'), ceiling],
+          fromAbove(0.01),
+          { width: 16, height: 16 },
+          { effort: MANY, params: { reach } },
+        ).channel('V'),
+      )
     expect(at(0.7)).toBe(1)
     expect(at(100)).toBeLessThan(0.02)
     // Blocked within reach r at height 1: cos θ > 1/r, a share of 1 − 1/r².
@@ -50,13 +96,25 @@ describe('occlusion', () => {
 describe('cavity', () => {
   const radiusPercent = (r: number, R: number) => (100 * r) / (2 * R * Math.sqrt(3))
   it.each([12, 48])('is −r / 4R on a ball, however coarse it is cut (%i rows)', (rows) => {
-    const { channel } = renderPass('cavity', [sceneModel(ball(1, rows))], fromFront(0.3), { width: 16, height: 16 }, { effort: { samples: 4, rays: 64 }, params: { radius: radiusPercent(0.2, 1) } })
+    const { channel } = renderPass(
+      'cavity',
+      [sceneModel(ball(1, rows))],
+      fromFront(0.3),
+      { width: 16, height: 16 },
+      { effort: { samples: 4, rays: 64 }, params: { radius: radiusPercent(0.2, 1) } },
+    )
     // −r/4R to first order; with the next term, −(r/4R)(1 + r²/6R²). Facets of 12 rows are as wide as the disc.
     expect(mean(channel('H'))).toBeCloseTo(-0.0503, rows === 12 ? 2 : 3)
   })
   it('turns its sign with the surface', () => {
     const inside: Camera = { eye: [0, 0, 0.0], target: [0, 0, -1], fovDeg: 10, orthoHeight: null }
-    const { channel } = renderPass('cavity', [sceneModel(ball(1, 48, true))], inside, { width: 16, height: 16 }, { effort: { samples: 4, rays: 64 }, params: { radius: radiusPercent(0.2, 1) } })
+    const { channel } = renderPass(
+      'cavity',
+      [sceneModel(ball(1, 48, true))],
+      inside,
+      { width: 16, height: 16 },
+      { effort: { samples: 4, rays: 64 }, params: { radius: radiusPercent(0.2, 1) } },
+    )
     expect(mean(channel('H'))).toBeCloseTo(0.0503, 3)
   })
   it('is 0 on a plane', () => {
@@ -67,7 +125,10 @@ describe('cavity', () => {
 
 describe('clay', () => {
   it('gives the key its cosine and the dome all its light on an open plane', () => {
-    const { channel } = renderPass('clay', [sceneModel(square(10))], fromAbove(1), FRAME, { effort: MANY, params: { keyElevationDeg: 30, keySizeDeg: 0 } })
+    const { channel } = renderPass('clay', [sceneModel(square(10))], fromAbove(1), FRAME, {
+      effort: MANY,
+      params: { keyElevationDeg: 30, keySizeDeg: 0 },
+    })
     expect(mean(channel('key'))).toBeCloseTo(0.5, 3)
     const above = mean(channel('above'))
     const below = mean(channel('below'))
@@ -78,11 +139,31 @@ describe('clay', () => {
   it('is dark in full shadow and half lit where half the sun is hidden', () => {
     const plane = sceneModel(square(100), 'plane')
     const lid = sceneModel(square(50, 1), 'lid', 'unseen')
-    const dark = renderPass('clay', [plane, lid], fromAbove(0.1), FRAME, { effort: MANY, params: { keyElevationDeg: 90 } })
+    const dark = renderPass('clay', [plane, lid], fromAbove(0.1), FRAME, {
+      effort: MANY,
+      params: { keyElevationDeg: 90 },
+    })
     expect(Math.max(...dark.channel('key'))).toBe(0)
     // The lid's border runs straight above the picture: the sun straight up is cut in two.
-    const half = sceneModel(meshOf([[[0, 1, 50], [50, 1, 50], [50, 1, -50], [0, 1, -50]]]), 'half', 'unseen')
-    const split = renderPass('clay', [plane, half], fromAbove(0.001), { width: 16, height: 16 }, { effort: { samples: 4, rays: 256 }, params: { keyElevationDeg: 90, keySizeDeg: 10 } })
+    const half = sceneModel(
+      meshOf([
+        [
+          [0, 1, 50],
+          [50, 1, 50],
+          [50, 1, -50],
+          [0, 1, -50],
+        ],
+      ]),
+      'half',
+      'unseen',
+    )
+    const split = renderPass(
+      'clay',
+      [plane, half],
+      fromAbove(0.001),
+      { width: 16, height: 16 },
+      { effort: { samples: 4, rays: 256 }, params: { keyElevationDeg: 90, keySizeDeg: 10 } },
+    )
     expect(mean(split.channel('key'))).toBeCloseTo(0.5, 1)
   })
 })
@@ -90,7 +171,17 @@ describe('clay', () => {
 describe('ID', () => {
   it('gives a half-plane its exact area, within the sample count', () => {
     // A straight edge at a slope of 1/3 through the middle of a one-unit picture.
-    const blade = sceneModel(meshOf([[[-9, 3, 0], [-9, -9, 0], [9, -9, 0], [9, -3, 0]]]), 'blade')
+    const blade = sceneModel(
+      meshOf([
+        [
+          [-9, 3, 0],
+          [-9, -9, 0],
+          [9, -9, 0],
+          [9, -3, 0],
+        ],
+      ]),
+      'blade',
+    )
     const { result, channel } = renderPass('id', [blade], fromFront(32), FRAME)
     const covered = surfaceCoverage(result, 'part', new Set(['blade']))
     const alpha = channel('A')
@@ -101,7 +192,8 @@ describe('ID', () => {
       if (x < -8 || x >= 8 || Math.abs(top) > 8) continue
       // Area of the pixel [x, x + 1] × [top − 1, top] under y = −x / 3, by fine slices.
       let area = 0
-      for (let k = 0; k < 200; k++) area += Math.min(1, Math.max(0, -(x + (k + 0.5) / 200) / 3 - (top - 1))) / 200
+      for (let k = 0; k < 200; k++)
+        area += Math.min(1, Math.max(0, -(x + (k + 0.5) / 200) / 3 - (top - 1))) / 200
       worst = Math.max(worst, Math.abs(area - covered[p]))
       expect(covered[p]).toBeCloseTo(alpha[p], 2)
     }
@@ -109,7 +201,19 @@ describe('ID', () => {
     expect(worst).toBeLessThan(0.04)
   })
   it('sums to alpha where many parts meet, and names who is there', () => {
-    const strips = Array.from({ length: 8 }, (_, i) => sceneModel(meshOf([[[i * 0.1, -1, 0], [i * 0.1 + 0.1, -1, 0], [i * 0.1 + 0.1, 1, 0], [i * 0.1, 1, 0]]]), `strip ${i}`))
+    const strips = Array.from({ length: 8 }, (_, i) =>
+      sceneModel(
+        meshOf([
+          [
+            [i * 0.1, -1, 0],
+            [i * 0.1 + 0.1, -1, 0],
+            [i * 0.1 + 0.1, 1, 0],
+            [i * 0.1, 1, 0],
+          ],
+        ]),
+        `strip ${i}`,
+      ),
+    )
     const { result, channel } = renderPass('id', strips, fromFront(32), FRAME)
     const all = surfaceCoverage(result, 'part', new Set(strips.map((_, i) => `strip ${i}`)))
     const alpha = channel('A')
@@ -132,7 +236,9 @@ describe('ID', () => {
 describe('contour', () => {
   it('draws the limb of a ball where it is, in an even width, and nothing else', () => {
     const frame = { width: 120, height: 120 }
-    const { channel } = renderPass('contour', [sceneModel(ball(1, 64))], fromFront(3), frame, { params: { weight: 20 } })
+    const { channel } = renderPass('contour', [sceneModel(ball(1, 64))], fromFront(3), frame, {
+      params: { weight: 20 },
+    })
     const ink = channel('L')
     const limb = 40
     let total = 0
@@ -146,15 +252,31 @@ describe('contour', () => {
     expect(total / (2 * Math.PI * limb * 2.4)).toBeCloseTo(1, 1)
   })
   it('draws nine edges of a cube seen from a corner', () => {
-    const corner = frameBounds({ min: [-1, -1, -1], max: [1, 1, 1] }, 45, 35.264, { width: 128, height: 128 }, 30, 0.1, true)
-    const { channel } = renderPass('contour', [sceneModel(cube())], corner, { width: 128, height: 128 }, { params: { weight: 12 } })
+    const corner = frameBounds(
+      { min: [-1, -1, -1], max: [1, 1, 1] },
+      45,
+      35.264,
+      { width: 128, height: 128 },
+      30,
+      0.1,
+      true,
+    )
+    const { channel } = renderPass(
+      'contour',
+      [sceneModel(cube())],
+      corner,
+      { width: 128, height: 128 },
+      { params: { weight: 12 } },
+    )
     const inked = channel('L').reduce((a, b) => a + b, 0) / (12e-3 * 128)
     // Each of the nine visible edges is foreshortened to √(2/3) of its length.
     const pixelsPerUnit = 128 / (corner.orthoHeight ?? 1)
     expect(inked / (9 * 2 * Math.sqrt(2 / 3) * pixelsPerUnit)).toBeCloseTo(1, 1)
   })
   it('is empty inside a flat plane that fills the picture', () => {
-    expect(Math.max(...renderPass('contour', [sceneModel(square(10))], fromAbove(1), FRAME).channel('L'))).toBe(0)
+    expect(
+      Math.max(...renderPass('contour', [sceneModel(square(10))], fromAbove(1), FRAME).channel('L')),
+    ).toBe(0)
   })
 })
 
@@ -162,9 +284,13 @@ describe('wireframe', () => {
   it('shows the front square of a cube and hides the back one', () => {
     const camera: Camera = { eye: [0, 0, 6], target: [0, 0, 0], fovDeg: 40, orthoHeight: null }
     const frame = { width: 128, height: 128 }
-    const solid = renderPass('wireframe', [sceneModel(cube())], camera, frame, { params: { weight: 12 } }).channel('L')
-    const through = renderPass('wireframe', [sceneModel(cube())], camera, frame, { params: { weight: 12, seeThrough: true } }).channel('L')
-    const half = (z: number) => (64 / Math.tan((20 * Math.PI) / 180)) / (6 - z)
+    const solid = renderPass('wireframe', [sceneModel(cube())], camera, frame, {
+      params: { weight: 12 },
+    }).channel('L')
+    const through = renderPass('wireframe', [sceneModel(cube())], camera, frame, {
+      params: { weight: 12, seeThrough: true },
+    }).channel('L')
+    const half = (z: number) => 64 / Math.tan((20 * Math.PI) / 180) / (6 - z)
     const inkAt = (ink: Float32Array, r: number) => ink[64 * 128 + Math.round(64 + r - 0.5)]
     expect(inkAt(solid, half(1))).toBeGreaterThan(0.5)
     expect(inkAt(solid, half(-1))).toBe(0)
@@ -176,10 +302,17 @@ describe('wireframe', () => {
     const lines = 256
     const strips = Array.from({ length: lines }, (_, i) => {
       const x = (i / lines) * 2 - 1
-      return [[x, -1, 0], [x + 2 / lines, -1, 0], [x + 2 / lines, 1, 0], [x, 1, 0]] as const
+      return [
+        [x, -1, 0],
+        [x + 2 / lines, -1, 0],
+        [x + 2 / lines, 1, 0],
+        [x, 1, 0],
+      ] as const
     })
     const frame = { width: 32, height: 32 }
-    const ink = renderPass('wireframe', [sceneModel(meshOf(strips))], fromFront(2), frame, { params: { weight: 2 } }).channel('L')
+    const ink = renderPass('wireframe', [sceneModel(meshOf(strips))], fromFront(2), frame, {
+      params: { weight: 2 },
+    }).channel('L')
     // 8 lines a pixel, each 0.064 px wide: about half of every inner pixel, evenly.
     const inner = Array.from(ink).filter((_, p) => p % 32 > 2 && p % 32 < 29 && p > 96 && p < 928)
     expect(mean(inner)).toBeGreaterThan(0.4)
@@ -196,11 +329,18 @@ describe('every pass', () => {
     const effort = { samples: 4, rays: 4 }
     const a = renderPass(kind, models, camera, frame, { effort, tileSide: 32 }).result
     const b = renderPass(kind, models, camera, frame, { effort, tileSide: 9, reverse: true }).result
-    a.channels.forEach((data, c) => expect(Buffer.from(data.buffer).equals(Buffer.from(b.channels[c].buffer))).toBe(true))
+    a.channels.forEach((data, c) =>
+      expect(Buffer.from(data.buffer).equals(Buffer.from(b.channels[c].buffer))).toBe(true),
+    )
   })
   it('errs less with more rays', () => {
     const frame = { width: 24, height: 16 }
-    const at = (rays: number, seed: number) => renderPass('occlusion', models, camera, frame, { effort: { samples: 2, rays }, seed, params: { reach: 100 } }).channel('V')
+    const at = (rays: number, seed: number) =>
+      renderPass('occlusion', models, camera, frame, {
+        effort: { samples: 2, rays },
+        seed,
+        params: { reach: 100 },
+      }).channel('V')
     const truth = at(512, 1)
     const error = (rays: number) => Math.sqrt(mean(at(rays, 2).map((v, i) => (v - truth[i]) ** 2)))
     const [few, more] = [error(4), error(64)]

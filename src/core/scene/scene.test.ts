@@ -1,12 +1,24 @@
 import { describe, expect, it } from 'vitest'
 import { cube, sceneModel } from '../testing/shapes'
 import { cameraBasis, frameBounds, projectPoint } from './camera'
-import { makeRegistration, registrationDifferences, registrationHash, type RegisteredModel } from './registration'
+import {
+  makeRegistration,
+  registrationDifferences,
+  registrationHash,
+  type RegisteredModel,
+} from './registration'
 import { buildSceneGeometry } from './scene-geometry'
 
 describe('frameBounds', () => {
   const bounds = { min: [-1, 0, -2], max: [3, 5, 1] } as const
-  it.each([[0, 0, false], [30, 20, false], [-120, 70, false], [45, -30, true], [0, 90, false], [90, 0, true]])(
+  it.each([
+    [0, 0, false],
+    [30, 20, false],
+    [-120, 70, false],
+    [45, -30, true],
+    [0, 90, false],
+    [90, 0, true],
+  ])(
     'fits a box from %i°, %i° (parallel: %s) inside its margin, touching on one axis',
     (azimuth, elevation, parallel) => {
       const frame = { width: 300, height: 200 }
@@ -14,7 +26,14 @@ describe('frameBounds', () => {
       const out = new Float64Array(3)
       let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity]
       for (let i = 0; i < 8; i++) {
-        projectPoint(basis, frame, (i & 1 ? bounds.max : bounds.min)[0], (i & 2 ? bounds.max : bounds.min)[1], (i & 4 ? bounds.max : bounds.min)[2], out)
+        projectPoint(
+          basis,
+          frame,
+          (i & 1 ? bounds.max : bounds.min)[0],
+          (i & 2 ? bounds.max : bounds.min)[1],
+          (i & 4 ? bounds.max : bounds.min)[2],
+          out,
+        )
         expect(out[2]).toBeGreaterThan(0)
         ;[left, right] = [Math.min(left, out[0]), Math.max(right, out[0])]
         ;[top, bottom] = [Math.min(top, out[1]), Math.max(bottom, out[1])]
@@ -33,14 +52,20 @@ describe('frameBounds', () => {
 
 describe('buildSceneGeometry', () => {
   it('leaves out what is off, keeps the unseen out of the subject’s box', () => {
-    const far = { ...sceneModel(cube(), 'far', 'unseen'), placement: { position: [50, 0, 0] as const, turnDeg: 0, scale: 1 } }
+    const far = {
+      ...sceneModel(cube(), 'far', 'unseen'),
+      placement: { position: [50, 0, 0] as const, turnDeg: 0, scale: 1 },
+    }
     const scene = buildSceneGeometry([sceneModel(cube(), 'near'), far, sceneModel(cube(9), 'gone', 'off')])
     expect(scene.triangleParts.length).toBe(24)
     expect(scene.figureDiagonal).toBeCloseTo(2 * Math.sqrt(3), 5)
     expect(scene.edgeParts.every((p) => scene.parts[p].name === 'near')).toBe(true)
   })
   it('scales, turns, then moves', () => {
-    const placed = { ...sceneModel(cube()), placement: { position: [10, 0, 0] as const, turnDeg: 45, scale: 2 } }
+    const placed = {
+      ...sceneModel(cube()),
+      placement: { position: [10, 0, 0] as const, turnDeg: 45, scale: 2 },
+    }
     const { subjectBounds } = buildSceneGeometry([placed])
     expect(subjectBounds.max[0]).toBeCloseTo(10 + 2 * Math.SQRT2, 5)
     expect(subjectBounds.max[1]).toBeCloseTo(2, 6)
@@ -54,20 +79,39 @@ describe('registration', () => {
   const camera = { eye: [0, 0, 5] as const, target: [0, 0, 0] as const, fovDeg: 30, orthoHeight: null }
   const frame = { width: 100, height: 80 }
   const kiosk: RegisteredModel = {
-    id: 'a', name: 'Kiosk', geometryHash: 'g', placement: { position: [0, 0, 0], turnDeg: 0, scale: 1 },
-    parts: [{ key: 'a/0', role: 'subject' }, { key: 'a/1', role: 'subject' }],
+    id: 'a',
+    name: 'Kiosk',
+    geometryHash: 'g',
+    placement: { position: [0, 0, 0], turnDeg: 0, scale: 1 },
+    parts: [
+      { key: 'a/0', role: 'subject' },
+      { key: 'a/1', role: 'subject' },
+    ],
   }
   const made = makeRegistration(camera, frame, [kiosk])
   it('is equal for equal things, names included or not', () => {
-    expect(registrationHash(makeRegistration({ ...camera, fovDeg: 30.00000000001 }, frame, [{ ...kiosk, name: 'Other' }]))).toBe(registrationHash(made))
+    expect(
+      registrationHash(
+        makeRegistration({ ...camera, fovDeg: 30.00000000001 }, frame, [{ ...kiosk, name: 'Other' }]),
+      ),
+    ).toBe(registrationHash(made))
   })
   it.each([
     ['camera moved', makeRegistration({ ...camera, eye: [0, 0, 5.001] }, frame, [kiosk])],
     ['lens changed', makeRegistration({ ...camera, fovDeg: 31 }, frame, [kiosk])],
-    ['picture size changed from 100 × 80 to 100 × 81', makeRegistration(camera, { width: 100, height: 81 }, [kiosk])],
-    ['Kiosk moved', makeRegistration(camera, frame, [{ ...kiosk, placement: { ...kiosk.placement, turnDeg: 1 } }])],
+    [
+      'picture size changed from 100 × 80 to 100 × 81',
+      makeRegistration(camera, { width: 100, height: 81 }, [kiosk]),
+    ],
+    [
+      'Kiosk moved',
+      makeRegistration(camera, frame, [{ ...kiosk, placement: { ...kiosk.placement, turnDeg: 1 } }]),
+    ],
     ['Kiosk has new geometry', makeRegistration(camera, frame, [{ ...kiosk, geometryHash: 'h' }])],
-    ['Roof is now off', makeRegistration(camera, frame, [{ ...kiosk, parts: [kiosk.parts[0], { key: 'a/1', role: 'off' }] }])],
+    [
+      'Roof is now off',
+      makeRegistration(camera, frame, [{ ...kiosk, parts: [kiosk.parts[0], { key: 'a/1', role: 'off' }] }]),
+    ],
     ['Kiosk removed', makeRegistration(camera, frame, [])],
     ['Quay added', makeRegistration(camera, frame, [kiosk, { ...kiosk, id: 'b', name: 'Quay' }])],
   ])('says "%s"', (reason, now) => {

@@ -5,7 +5,13 @@ import type { BlendMode } from './blend-modes'
 import { compositeLayer } from './composite-layer'
 
 /** One pixel over one pixel, straight colours in and out. */
-function over(mode: BlendMode, cb: readonly number[], ab: number, cs: readonly number[], as: number): number[] {
+function over(
+  mode: BlendMode,
+  cb: readonly number[],
+  ab: number,
+  cs: readonly number[],
+  as: number,
+): number[] {
   const backdrop = Float32Array.of(cb[0] * ab, cb[1] * ab, cb[2] * ab, ab)
   compositeLayer(backdrop, Float32Array.of(cs[0], cs[1], cs[2], as), mode, 1, null)
   const [r, g, b, a] = backdrop
@@ -45,7 +51,10 @@ describe('golden values, worked by hand from the recommendation', () => {
   it('hue and saturation: saturation of the one, hue of the other, luminosity of the backdrop', () => {
     const lum = (c: number[]) => 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2]
     // Colours that need no clipping, so the definitions can be read off directly.
-    const [backdrop, source] = [[0.5, 0.45, 0.4], [0.3, 0.5, 0.4]]
+    const [backdrop, source] = [
+      [0.5, 0.45, 0.4],
+      [0.3, 0.5, 0.4],
+    ]
     const sat = (c: number[]) => Math.max(...c.slice(0, 3)) - Math.min(...c.slice(0, 3))
     const hue = over('hue', backdrop, 1, source, 1)
     expect(lum(hue)).toBeCloseTo(lum(backdrop), 5)
@@ -66,27 +75,34 @@ const unit = fc.float({ min: 0, max: 1, noNaN: true })
 const rgb = fc.tuple(unit, unit, unit)
 
 describe('properties', () => {
-  it.each(BLEND_MODES)('%s: the general formula, a clear source changes nothing, a clear backdrop gives the source', (mode) => {
-    fc.assert(
-      fc.property(rgb, unit, rgb, unit, (cb, ab, cs, as) => {
-        const definition = blendDefinitions[mode]
-        expect(over(mode, cb, ab, cs, 0)[3]).toBeCloseTo(ab, 6)
-        const backdrop = Float32Array.of(cb[0] * ab, cb[1] * ab, cb[2] * ab, ab)
-        const base = Array.from(backdrop, (v) => (ab > 0 ? v / Math.fround(ab) : 0))
-        compositeLayer(backdrop, Float32Array.of(...cs, as), mode, 1, null)
-        const mixed = new Float64Array(3)
-        if (definition.form === 'non-separable') definition.blend(base[0], base[1], base[2], cs[0], cs[1], cs[2], mixed)
-        for (let c = 0; c < 3; c++) {
-          if (definition.form === 'separable') mixed[c] = definition.blend(Math.min(1, base[c]), cs[c])
-          const expected =
-            definition.form === 'plus-lighter'
-              ? Math.min(1, cb[c] * ab + cs[c] * as)
-              : as * (1 - ab) * cs[c] + as * ab * mixed[c] + (1 - as) * ab * cb[c]
-          expect(backdrop[c]).toBeCloseTo(expected, 4)
-        }
-        expect(backdrop[3]).toBeCloseTo(mode === 'plus-lighter' ? Math.min(1, ab + as) : as + ab - as * ab, 5)
-      }),
-      { numRuns: 150, seed: 11 },
-    )
-  })
+  it.each(BLEND_MODES)(
+    '%s: the general formula, a clear source changes nothing, a clear backdrop gives the source',
+    (mode) => {
+      fc.assert(
+        fc.property(rgb, unit, rgb, unit, (cb, ab, cs, as) => {
+          const definition = blendDefinitions[mode]
+          expect(over(mode, cb, ab, cs, 0)[3]).toBeCloseTo(ab, 6)
+          const backdrop = Float32Array.of(cb[0] * ab, cb[1] * ab, cb[2] * ab, ab)
+          const base = Array.from(backdrop, (v) => (ab > 0 ? v / Math.fround(ab) : 0))
+          compositeLayer(backdrop, Float32Array.of(...cs, as), mode, 1, null)
+          const mixed = new Float64Array(3)
+          if (definition.form === 'non-separable')
+            definition.blend(base[0], base[1], base[2], cs[0], cs[1], cs[2], mixed)
+          for (let c = 0; c < 3; c++) {
+            if (definition.form === 'separable') mixed[c] = definition.blend(Math.min(1, base[c]), cs[c])
+            const expected =
+              definition.form === 'plus-lighter'
+                ? Math.min(1, cb[c] * ab + cs[c] * as)
+                : as * (1 - ab) * cs[c] + as * ab * mixed[c] + (1 - as) * ab * cb[c]
+            expect(backdrop[c]).toBeCloseTo(expected, 4)
+          }
+          expect(backdrop[3]).toBeCloseTo(
+            mode === 'plus-lighter' ? Math.min(1, ab + as) : as + ab - as * ab,
+            5,
+          )
+        }),
+        { numRuns: 150, seed: 11 },
+      )
+    },
+  )
 })

@@ -40,15 +40,52 @@ export function meshOf(faces: readonly (readonly Vec3[])[], normalAt?: (p: Vec3)
 
 /** A square on y = 0, facing up. */
 export const square = (half: number, y = 0): PolygonMesh =>
-  meshOf([[[-half, y, half], [half, y, half], [half, y, -half], [-half, y, -half]]])
+  meshOf([
+    [
+      [-half, y, half],
+      [half, y, half],
+      [half, y, -half],
+      [-half, y, -half],
+    ],
+  ])
 
 export const cubeFaces = (h: number): Vec3[][] => [
-  [[-h, -h, h], [h, -h, h], [h, h, h], [-h, h, h]],
-  [[h, -h, -h], [-h, -h, -h], [-h, h, -h], [h, h, -h]],
-  [[h, -h, h], [h, -h, -h], [h, h, -h], [h, h, h]],
-  [[-h, -h, -h], [-h, -h, h], [-h, h, h], [-h, h, -h]],
-  [[-h, h, h], [h, h, h], [h, h, -h], [-h, h, -h]],
-  [[-h, -h, -h], [h, -h, -h], [h, -h, h], [-h, -h, h]],
+  [
+    [-h, -h, h],
+    [h, -h, h],
+    [h, h, h],
+    [-h, h, h],
+  ],
+  [
+    [h, -h, -h],
+    [-h, -h, -h],
+    [-h, h, -h],
+    [h, h, -h],
+  ],
+  [
+    [h, -h, h],
+    [h, -h, -h],
+    [h, h, -h],
+    [h, h, h],
+  ],
+  [
+    [-h, -h, -h],
+    [-h, -h, h],
+    [-h, h, h],
+    [-h, h, -h],
+  ],
+  [
+    [-h, h, h],
+    [h, h, h],
+    [h, h, -h],
+    [-h, h, -h],
+  ],
+  [
+    [-h, -h, -h],
+    [h, -h, -h],
+    [h, -h, h],
+    [-h, -h, h],
+  ],
 ]
 export const cube = (half = 1): PolygonMesh => meshOf(cubeFaces(half))
 
@@ -60,7 +97,11 @@ export function ball(radius: number, rows: number, inward = false): PolygonMesh 
     // Poles and the seam must be the same point, bit for bit.
     if (i === 0) return [0, radius, 0]
     if (i === rows) return [0, -radius, 0]
-    return [radius * Math.sin(theta) * Math.cos(phi), radius * Math.cos(theta), radius * Math.sin(theta) * Math.sin(phi)]
+    return [
+      radius * Math.sin(theta) * Math.cos(phi),
+      radius * Math.cos(theta),
+      radius * Math.sin(theta) * Math.sin(phi),
+    ]
   }
   const faces: Vec3[][] = []
   for (let i = 0; i < rows; i++) {
@@ -93,7 +134,13 @@ export function renderPass(
   models: readonly SceneModel[],
   camera: Camera,
   frame: Frame,
-  options: { params?: ParamValues; effort?: Effort; seed?: number; tileSide?: number; reverse?: boolean } = {},
+  options: {
+    params?: ParamValues
+    effort?: Effort
+    seed?: number
+    tileSide?: number
+    reverse?: boolean
+  } = {},
 ): TestRender {
   const scene = buildSceneGeometry(models)
   const pass = passKind(kind)
@@ -125,9 +172,20 @@ export function renderPass(
   }
 }
 
-export const mean = (values: ArrayLike<number>): number => Array.from(values).reduce((a, b) => a + b, 0) / values.length
+export const mean = (values: ArrayLike<number>): number =>
+  Array.from(values).reduce((a, b) => a + b, 0) / values.length
 
 /** Looks straight down on the origin, parallel. */
-export const fromAbove = (height: number): Camera => ({ eye: [0, 10, 0], target: [0, 0, 0], fovDeg: 30, orthoHeight: height })
+export const fromAbove = (height: number): Camera => ({
+  eye: [0, 10, 0],
+  target: [0, 0, 0],
+  fovDeg: 30,
+  orthoHeight: height,
+})
 /** Looks along −Z, parallel. */
-export const fromFront = (height: number): Camera => ({ eye: [0, 0, 10], target: [0, 0, 0], fovDeg: 30, orthoHeight: height })
+export const fromFront = (height: number): Camera => ({
+  eye: [0, 0, 10],
+  target: [0, 0, 0],
+  fovDeg: 30,
+  orthoHeight: height,
+})

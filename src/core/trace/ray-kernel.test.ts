@@ -76,7 +76,9 @@ it('has no pinholes in a closed ball: rays through vertices, edges and faces all
   const mesh = ball(1, 24)
   const { corners } = triangulate(mesh)
   const vertices = new Float32Array(3 * corners.length)
-  corners.forEach((c, i) => vertices.set(mesh.positions.subarray(3 * mesh.cornerVertices[c], 3 * mesh.cornerVertices[c] + 3), 3 * i))
+  corners.forEach((c, i) =>
+    vertices.set(mesh.positions.subarray(3 * mesh.cornerVertices[c], 3 * mesh.cornerVertices[c] + 3), 3 * i),
+  )
   const kernel = new RayKernel(buildBvh(vertices, new Uint8Array(corners.length / 3).fill(1)))
   const aim = (p: number[]) => {
     const len = Math.hypot(...p)

@@ -1,0 +1,77 @@
+// `npm test`: installs what is missing, lints, type-checks, runs unit tests, builds, runs browser tests, and ends with
+// one line of counts. Plain Node until the packages are there.
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, readFileSync, rmSync } from 'node:fs'
+import path from 'node:path'
+import { ensureInstalled, root } from './ensure-installed.mjs'
+
+ensureInstalled()
+const reports = path.join(root, '.build', 'reports')
+rmSync(reports, { recursive: true, force: true })
+mkdirSync(reports, { recursive: true })
+const bin = (name, file) => path.join(root, 'node_modules', name, file)
+let passed = 0
+let failed = 0
+
+function check(title, args) {
+  console.log(`\n== ${title}`)
+  const result = spawnSync(process.execPath, args, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+  })
+  if (result.status === 0) passed++
+  else failed++
+  return result.status === 0
+}
+
+/** Counts tests from the runner's own report; a run that leaves none counts as one failure. */
+function runTests(title, config) {
+  console.log(`\n== ${title}`)
+  const report = path.join(reports, `${title.replace(/\W+/g, '-')}.json`)
+  const result = spawnSync(
+    process.execPath,
+    [
+      bin('vitest', 'vitest.mjs'),
+      'run',
+      '--config',
+      config,
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+    ],
+    { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: process.env },
+  )
+  try {
+    const counts = JSON.parse(readFileSync(report, 'utf8'))
+    passed += counts.numPassedTests
+    failed += counts.numFailedTests
+    const suites = counts.testResults.filter(
+      (r) => r.status === 'failed' && r.assertionResults.length === 0,
+    ).length
+    failed += suites
+    if (result.status !== 0 && counts.numFailedTests + suites === 0) failed++
+  } catch {
+    failed++
+  }
+}
+
+// The build writes type files that the type check reads, so it comes first.
+const { ensureBuilt, ensureDemo } = await import('./start.mjs')
+const { ensureBrowser } = await import('./browser.mjs')
+ensureBrowser()
+ensureBuilt()
+ensureDemo()
+check('format', [bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.'])
+check('lint', [bin('eslint', 'bin/eslint.js'), '.', '--max-warnings', '0'])
+check('types', [bin('typescript', 'bin/tsc'), '-p', 'tsconfig.json', '--noEmit'])
+check('types of the core, without DOM', [
+  bin('typescript', 'bin/tsc'),
+  '-p',
+  'tsconfig.core.json',
+  '--noEmit',
+])
+runTests('unit tests', 'vitest.config.ts')
+runTests('browser tests', 'vitest.browser.config.ts')
+console.log(`\ntests: ${passed} passed, ${failed} failed`)
+process.exit(failed === 0 ? 0 : 1)

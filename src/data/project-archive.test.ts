@@ -1,0 +1,161 @@
+import 'fake-indexeddb/auto'
+import { strToU8, unzipSync, zipSync } from 'fflate'
+import { beforeEach, describe, expect, it } from 'vitest'
+import { cube, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
+import { makeRegistration } from '@/core/scene/registration'
+import { database } from './database'
+import { newProject } from './new-project'
+import type { ProjectBundle } from './project-archive'
+import { readProjectArchive, writeProjectArchive } from './project-archive'
+import {
+  clearUnused,
+  duplicateProject,
+  exportBundle,
+  importBundle,
+  loadProject,
+  saveFile,
+  setDeleted,
+} from './project-repository'
+import { projectSchema } from './project-schema'
+
+const FRAME = { width: 24, height: 16 }
+const { result } = renderPass('id', [sceneModel(cube(), 'm/0')], fromFront(4), FRAME, {
+  effort: { samples: 4, rays: 2 },
+})
+const model = strToU8('v 0 0 0\n')
+
+/** A project with one model, one rendered pass and one layer of it. */
+function bundle(): ProjectBundle {
+  const project = newProject('Test / project')
+  project.models = [
+    {
+      id: 'm',
+      name: 'Cube',
+      entry: 'sub/cube.obj',
+      files: [{ name: 'sub/cube.obj', fileId: 'f1' }],
+      geometryHash: 'g',
+      placement: { position: [0, 0, 0], turnDeg: 0, scale: 1 },
+      parts: [{ key: 'm/0', name: 'Cube', parent: -1, role: 'subject', polygons: 6, materials: [0] }],
+      materials: [{ key: 'm/0', name: 'Grey', baseColour: [0.5, 0.5, 0.5] }],
+      polygons: { 3: 0, 4: 6, more: 0 },
+      warnings: [],
+    },
+  ]
+  const pass = project.passes.find((p) => p.kind === 'id')
+  if (!pass) throw new Error('no ID pass')
+  pass.rendered = {
+    resultId: 'r1',
+    registration: makeRegistration(project.shots[0].camera, FRAME, []),
+    params: {},
+    quality: 'draft',
+    ...FRAME,
+    surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [...s.baseColour] })),
+    rays: 1,
+    seconds: 1,
+    samples: 4,
+  }
+  project.sheets[0].layers = [
+    {
+      id: 'l',
+      name: 'ID',
+      visible: true,
+      mode: 'multiply',
+      opacity: 0.5,
+      confine: false,
+      mask: null,
+      effects: [],
+      source: { type: 'pass', passId: pass.id, look: {} },
+    },
+  ]
+  return {
+    project,
+    files: new Map([['f1', { name: 'sub/cube.obj', bytes: model }]]),
+    results: new Map([['r1', result]]),
+  }
+}
+
+describe('project archive', () => {
+  it('comes back whole: document, files, every channel to the bit', () => {
+    const given = bundle()
+    const back = readProjectArchive(writeProjectArchive(given), 'a.zip')
+    expect(back.project).toEqual(given.project)
+    expect(back.files.get('f1')?.bytes).toEqual(model)
+    expect(back.results.get('r1')?.channels.map((c) => [...c])).toEqual(result.channels.map((c) => [...c]))
+  })
+  it('is a plain zip of JSON and open files', () => {
+    const names = Object.keys(unzipSync(writeProjectArchive(bundle())))
+    expect(names).toEqual(['project.json', 'files/f1/sub_cube.obj', 'passes/r1.exr'])
+  })
+  const broken = (change: (entries: Record<string, Uint8Array>, json: Record<string, unknown>) => void) => {
+    const entries = unzipSync(writeProjectArchive(bundle()))
+    const json = JSON.parse(new TextDecoder().decode(entries['project.json'])) as Record<string, unknown>
+    change(entries, json)
+    if (entries['project.json']) entries['project.json'] = strToU8(JSON.stringify(json))
+    return zipSync(entries)
+  }
+  it.each([
+    ['no zip', () => strToU8('hello'), 'a.zip: is not a zip file'],
+    ['another zip', () => zipSync({ 'x.txt': model }), 'holds no project.json'],
+    [
+      'a missing pass',
+      () => broken((e) => delete e['passes/r1.exr']),
+      'passes/r1.exr is missing from the archive',
+    ],
+    [
+      'a missing model',
+      () => broken((e) => delete e['files/f1/sub_cube.obj']),
+      'files/f1/sub_cube.obj is missing',
+    ],
+    [
+      'a damaged pass',
+      () => broken((e) => (e['passes/r1.exr'] = e['passes/r1.exr'].slice(0, 300))),
+      'passes/r1.exr: ',
+    ],
+    ['a newer version', () => broken((_e, json) => (json.version = 99)), 'project.json: version'],
+    [
+      'a layer of no pass',
+      () => broken((_e, json) => (json.passes = [])),
+      'layer ID names a pass that is not there',
+    ],
+  ])('refuses %s by name', (_what, make, reason) => {
+    expect(() => readProjectArchive(make(), 'a.zip')).toThrow(reason)
+  })
+})
+
+describe('storage', () => {
+  beforeEach(async () => {
+    await Promise.all(database.tables.map((t) => t.clear()))
+  })
+  it('keeps an imported project and gives it back for an archive', async () => {
+    const given = bundle()
+    const id = await importBundle(given)
+    expect(id).not.toBe(given.project.id)
+    expect(await loadProject(id)).toEqual({ ...given.project, id })
+    const out = await exportBundle(await loadProject(id))
+    expect([...(out.results.get('r1')?.channels[0] ?? [])]).toEqual([...result.channels[0]])
+    expect(projectSchema.parse(out.project).passes.filter((p) => p.rendered)).toHaveLength(1)
+  })
+  it('copies a project with all it holds, and deletes so that it can be taken back', async () => {
+    const id = await importBundle(bundle())
+    const copy = await duplicateProject(id)
+    expect((await loadProject(copy)).name).toBe('Test / project copy')
+    await setDeleted(id, true)
+    await expect(loadProject(id)).rejects.toThrow('no such project')
+    await setDeleted(id, false)
+    expect((await loadProject(id)).id).toBe(id)
+    expect((await exportBundle(await loadProject(copy))).results.size).toBe(1)
+  })
+  it('clears only what the project no longer names', async () => {
+    const id = await importBundle(bundle())
+    await saveFile(id, 'stray', 'old.obj', model)
+    const project = await loadProject(id)
+    await clearUnused(project)
+    expect((await database.files.toCollection().primaryKeys()).sort()).toEqual([`${id}/f1`])
+    expect(await database.results.count()).toBe(1)
+  })
+  it('refuses a damaged document by field', async () => {
+    const id = await importBundle(bundle())
+    await database.projects.update(id, { document: { version: 1, id } })
+    await expect(loadProject(id)).rejects.toThrow(/the stored project is damaged at/)
+  })
+})

@@ -1,0 +1,123 @@
+import type { ChildProcess } from 'node:child_process'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import path from 'node:path'
+import type { WebDriver, WebElement } from 'selenium-webdriver'
+import { By, Key, until } from 'selenium-webdriver'
+
+/** The built application in a real browser, as a test drives it. */
+export class BenchPage {
+  private constructor(
+    readonly driver: WebDriver,
+    readonly downloads: string,
+    readonly address: string,
+    private readonly server: ChildProcess,
+  ) {}
+
+  static async open(port: number): Promise<BenchPage> {
+    // Plain scripts without types; they also serve the screenshots.
+    const browser = (await import('../scripts/browser.mjs' as string)) as {
+      openBrowser: () => Promise<{ driver: WebDriver; downloads: string }>
+    }
+    const start = (await import('../scripts/start.mjs' as string)) as {
+      serve: (port: number) => Promise<{ server: ChildProcess; address: string }>
+    }
+    const { server, address } = await start.serve(port)
+    const { driver, downloads } = await browser.openBrowser()
+    return new BenchPage(driver, downloads, address, server)
+  }
+
+  async close(): Promise<void> {
+    await this.driver.quit()
+    this.server.kill()
+  }
+
+  css(selector: string, timeoutMs = 40_000): Promise<WebElement> {
+    return this.driver.wait(until.elementLocated(By.css(selector)), timeoutMs, `waiting for ${selector}`)
+  }
+  text(tag: string, words: string, timeoutMs = 40_000): Promise<WebElement> {
+    return this.driver.wait(
+      until.elementLocated(By.xpath(`//${tag}[normalize-space(.)="${words}"]`)),
+      timeoutMs,
+      `waiting for ${tag} "${words}"`,
+    )
+  }
+  async click(selector: string): Promise<void> {
+    const element = await this.css(selector)
+    await this.driver.executeScript(
+      'arguments[0].scrollIntoView({block: "nearest", inline: "nearest"})',
+      element,
+    )
+    await element.click()
+  }
+  /** Presses keys on the page itself. */
+  async press(...keys: string[]): Promise<void> {
+    await this.driver.executeScript(
+      'if (document.activeElement instanceof HTMLElement) document.activeElement.blur()',
+    )
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform()
+  }
+  async chord(modifier: string, key: string): Promise<void> {
+    await this.driver.executeScript(
+      'if (document.activeElement instanceof HTMLElement) document.activeElement.blur()',
+    )
+    await this.driver.actions().keyDown(modifier).sendKeys(key).keyUp(modifier).perform()
+  }
+  readonly keys = Key
+
+  until<T>(what: string, check: () => Promise<T | false>, timeoutMs = 60_000): Promise<T> {
+    return this.driver.wait(check, timeoutMs, `waiting until ${what}`) as Promise<T>
+  }
+  async bodyText(): Promise<string> {
+    return (await this.css('body')).getText()
+  }
+  async saved(): Promise<void> {
+    await this.until(
+      'all is saved',
+      async () => (await (await this.css('[data-testid=saving]')).getText()) === 'Saved',
+    )
+  }
+
+  /** RGBA of a canvas at shares of its size. */
+  pixel(label: string, x01: number, y01: number): Promise<number[]> {
+    return this.driver.executeScript(
+      `const c = document.querySelector('canvas[aria-label="' + arguments[0] + '"]');
+       return Array.from(c.getContext('2d').getImageData(Math.floor(arguments[1] * c.width), Math.floor(arguments[2] * c.height), 1, 1).data)`,
+      label,
+      x01,
+      y01,
+    )
+  }
+
+  /** A finished download of that name. */
+  async download(name: string): Promise<Buffer> {
+    const file = path.join(this.downloads, name)
+    await this.until(
+      `${name} is downloaded (there: ${readdirSync(this.downloads).join()})`,
+      async () => existsSync(file) && !existsSync(`${file}.crdownload`),
+    )
+    return readFileSync(file)
+  }
+
+  /** Decodes a picture by the browser: an independent reader of what the exporter wrote. */
+  decode(
+    bytes: Buffer,
+    points: readonly (readonly [number, number])[],
+  ): Promise<{ width: number; height: number; pixels: number[][] }> {
+    return this.driver.executeAsyncScript(
+      `const done = arguments[arguments.length - 1];
+       const image = new Image();
+       image.onload = () => {
+         const c = document.createElement('canvas'); c.width = image.width; c.height = image.height;
+         const g = c.getContext('2d'); g.drawImage(image, 0, 0);
+         done({ width: c.width, height: c.height, pixels: arguments[1].map(([x, y]) => Array.from(g.getImageData(Math.floor(x * c.width), Math.floor(y * c.height), 1, 1).data)) })
+       };
+       image.onerror = () => done({ width: 0, height: 0, pixels: [] });
+       image.src = 'data:image/png;base64,' + arguments[0]`,
+      bytes.toString('base64'),
+      points,
+    )
+  }
+}

@@ -1,0 +1,59 @@
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import { BLEND_MODES } from '@/core/sheet/blend-modes'
+import { compositeLayer } from '@/core/sheet/composite-layer'
+import { BenchPage } from './bench-page'
+
+/** The compositor beside a browser's own canvas, which follows the same recommendation. */
+let page: BenchPage
+beforeAll(async () => {
+  page = await BenchPage.open(3230)
+  await page.driver.get(page.address)
+})
+afterAll(async () => {
+  await page?.close()
+})
+
+const COLOURS = [
+  [0, 0, 0],
+  [255, 255, 255],
+  [255, 0, 0],
+  [51, 128, 204],
+  [153, 64, 255],
+  [20, 230, 120],
+  [128, 128, 128],
+  [240, 200, 30],
+]
+
+it.each(BLEND_MODES)('%s gives what a canvas gives, for opaque and for half-clear colours', async (mode) => {
+  const operation = mode === 'normal' ? 'source-over' : mode === 'plus-lighter' ? 'lighter' : mode
+  const cases = COLOURS.flatMap((b) =>
+    COLOURS.flatMap((s) => [
+      [...b, 1, ...s, 1],
+      [...b, 0.8, ...s, 0.6],
+    ]),
+  )
+  const drawn = await page.driver.executeScript<number[][]>(
+    `const c = document.createElement('canvas'); c.width = c.height = 1;
+     const g = c.getContext('2d', { willReadFrequently: true });
+     return arguments[1].map(([br, bg, bb, ba, sr, sg, sb, sa]) => {
+       g.globalCompositeOperation = 'copy'; g.fillStyle = 'rgba(' + [br, bg, bb, ba] + ')'; g.fillRect(0, 0, 1, 1);
+       g.globalCompositeOperation = arguments[0]; g.fillStyle = 'rgba(' + [sr, sg, sb, sa] + ')'; g.fillRect(0, 0, 1, 1);
+       return Array.from(g.getImageData(0, 0, 1, 1).data)
+     })`,
+    operation,
+    cases,
+  )
+  cases.forEach(([br, bg, bb, ba, sr, sg, sb, sa], i) => {
+    const backdrop = Float32Array.of((br / 255) * ba, (bg / 255) * ba, (bb / 255) * ba, ba)
+    compositeLayer(backdrop, Float32Array.of(sr / 255, sg / 255, sb / 255, sa), mode, 1, null)
+    const alpha = backdrop[3]
+    for (let c = 0; c < 3; c++) {
+      // The canvas keeps 8 bits, premultiplied: two roundings, spread by 1/alpha.
+      expect(
+        Math.abs((backdrop[c] / alpha) * 255 - drawn[i][c]),
+        `${mode} of ${cases[i].join()}`,
+      ).toBeLessThan(4)
+    }
+    expect(Math.abs(alpha * 255 - drawn[i][3])).toBeLessThan(2)
+  })
+})

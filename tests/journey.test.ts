@@ -1,0 +1,251 @@
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import path from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { BenchPage } from './bench-page'
+
+/** A red cube on a green plate: small enough to render in seconds, with parts and materials to mask by. */
+const OBJ = `mtllib block.mtl
+v -2 0 2
+v 2 0 2
+v 2 0 -2
+v -2 0 -2
+v -0.5 0 0.5
+v 0.5 0 0.5
+v 0.5 0 -0.5
+v -0.5 0 -0.5
+v -0.5 1 0.5
+v 0.5 1 0.5
+v 0.5 1 -0.5
+v -0.5 1 -0.5
+o Plate
+usemtl Green
+f 1 2 3 4
+o Block
+usemtl Red
+f 5 6 10 9
+f 6 7 11 10
+f 7 8 12 11
+f 8 5 9 12
+f 9 10 11 12
+`
+const MTL = 'newmtl Green\nKd 0 0.5 0\nnewmtl Red\nKd 0.6 0 0\n'
+
+let page: BenchPage
+const files = mkdtempSync(path.join(tmpdir(), 'relief-models-'))
+const file = (name: string, text: string): string => {
+  const full = path.join(files, name)
+  writeFileSync(full, text)
+  return full
+}
+
+beforeAll(async () => {
+  page = await BenchPage.open(3210)
+})
+afterAll(async () => {
+  await page?.close()
+})
+
+describe('from start to a finished picture', () => {
+  it('opens on the demo, finished and layered, and never blocks for long', async () => {
+    await page.driver.get(page.address)
+    const link = await page.css('.project-card .name')
+    expect(await link.getText()).toBe('Low Water')
+    await link.click()
+    await page.until(
+      'seven layers or more hang in the rack',
+      async () => (await page.driver.findElements({ css: '.card' })).length >= 7,
+    )
+    const isolated = await page.driver.executeScript('return self.crossOriginIsolated')
+    expect(isolated).toBe(true)
+    // Sky at the top, kiosk in the middle: not an empty stage.
+    await page.until(
+      'the proof is there',
+      async () => (await page.pixel('Proof', 0.5, 0.5))[3] === 255,
+      60_000,
+    )
+    const sky = await page.pixel('Proof', 0.05, 0.05)
+    const roof = await page.pixel('Proof', 0.46, 0.3)
+    expect(Math.hypot(...sky.map((v, i) => v - roof[i]))).toBeGreaterThan(60)
+    expect(await page.bodyText()).not.toContain('out of register')
+  })
+
+  it('takes a model in, and says what is wrong with a bad one', async () => {
+    await page.driver.get(page.address)
+    await page.click('[data-testid=new-project]')
+    const input = await page.css('[data-testid=model-input]')
+    await input.sendKeys(file('broken.glb', 'this is not a model'))
+    const alert = await page.css('[role=alert]')
+    await page.until('the error names file and reason', async () =>
+      /broken\.glb: is not a GLB/.test(await alert.getText()),
+    )
+    expect(await page.bodyText()).toContain('Bring in a model')
+    await (
+      await page.css('[data-testid=model-input]')
+    ).sendKeys([file('block.obj', OBJ), file('block.mtl', MTL)].join('\n'))
+    await page.text('span', 'Plate')
+    expect(await page.bodyText()).toContain('2 parts, 6 polygons')
+    await page.saved()
+  })
+
+  it('frames, sizes and locks the shot; a locked shot does not move', async () => {
+    await page.click('.rail a[href$="/shot"]')
+    for (const [label, value] of [
+      ['Width', '320'],
+      ['Height', '200'],
+    ]) {
+      const field = await page.driver.findElement({
+        xpath: `//aside//div[label="${label}"]//input[@inputmode="decimal"]`,
+      })
+      await field.click()
+      await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), value, page.keys.ENTER)
+    }
+    await page.press('f')
+    await page.press('l')
+    await page.text('button', 'Unlock the shot')
+    await page.saved()
+    const stands = async () =>
+      (await page.driver.findElement({ xpath: '//aside//div[span="Stands at"]/b' })).getText()
+    const before = await stands()
+    await page.press(page.keys.ARROW_LEFT)
+    await page.css('[role=alert]')
+    expect(await stands()).toBe(before)
+  })
+
+  it('renders all passes in the background while the page stays live', async () => {
+    await page.click('.rail a[href$="/passes"]')
+    await page.css('[data-testid=pass-clay]')
+    await page.driver.executeScript(
+      `window.longTasks = []; new PerformanceObserver((l) => l.getEntries().forEach((e) => window.longTasks.push(e.duration))).observe({ type: 'longtask' })`,
+    )
+    await page.click('[data-testid=render-draft]')
+    await page.until(
+      'all six are ready',
+      async () => {
+        const cells = await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })
+        return cells.length === 6 && !/Rendering/.test(await page.bodyText())
+      },
+      180_000,
+    )
+    const long = await page.driver.executeScript<number[]>('return window.longTasks')
+    console.log(`long tasks while rendering: ${long.length}, longest ${Math.round(Math.max(0, ...long))} ms`)
+    await page.saved()
+  })
+
+  it('layers passes, blends, masks one by a part, and keeps it all over a reload', async () => {
+    for (const kind of ['clay', 'id']) {
+      await page.click('.rail a[href$="/passes"]')
+      await page.click(`[data-testid=pass-${kind}]`)
+      await page.click('[data-testid=to-sheet]')
+      await page.css('.rack')
+    }
+    await page.until(
+      'two layers hang',
+      async () => (await page.driver.findElements({ css: '.card' })).length === 2,
+    )
+    // A red fill in front, shown only on the block.
+    await page.press('n')
+    await page.css('[data-testid="card-Fill"]')
+    const colour = await page.css('#fill-colour')
+    await page.driver.executeScript(
+      `const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+       set.call(arguments[0], '#ff0000'); arguments[0].dispatchEvent(new Event('input', { bubbles: true }))`,
+      colour,
+    )
+    await page.click('[data-testid=add-term]')
+    await (await page.text('label', 'Block')).click()
+    await page.click('[data-testid=term-done]')
+    await page.until('the block is red', async () => {
+      const [r, g, b] = await page.pixel('Proof', 0.5, 0.45)
+      return r === 255 && g === 0 && b === 0
+    })
+    expect((await page.pixel('Proof', 0.02, 0.02)).slice(0, 3)).toEqual([255, 255, 255])
+    await page.saved()
+    await page.driver.navigate().refresh()
+    await page.until(
+      'the three layers are back',
+      async () => (await page.driver.findElements({ css: '.card' })).length === 3,
+    )
+    await page.until(
+      'the block is red again',
+      async () =>
+        (await page.pixel('Proof', 0.5, 0.45))[0] === 255 && (await page.pixel('Proof', 0.5, 0.45))[1] === 0,
+    )
+  })
+
+  it('works by keyboard, and takes back every step', async () => {
+    await page.click('[data-testid="card-Fill"]')
+    const card = await page.css('[data-testid="card-Fill"]')
+    const label = async () => (await card.getAttribute('aria-label')) ?? ''
+    await page.press(page.keys.ARROW_DOWN)
+    await page.until('opacity is 95', async () => /95 %/.test(await label()))
+    await page.press('m')
+    await page.until('the mode is Multiply', async () => /Multiply/.test(await label()))
+    await page.press('h')
+    await page.until('it is hidden', async () => /hidden/.test(await label()))
+    for (let i = 0; i < 3; i++) await page.chord(page.keys.CONTROL, 'z')
+    await page.until('all three are taken back', async () =>
+      /^Fill, Normal, 100 %, masked$/.test(await label()),
+    )
+    await page.press(',')
+    await page.until(
+      'one layer is peeled',
+      async () => (await page.driver.findElements({ css: '.card[data-peeled=true]' })).length === 1,
+    )
+    await page.press('/')
+    await page.press('c')
+    await page.css('[data-testid=compare]')
+    await page.until('left of the seam the layer is off', async () => {
+      const [r, g] = await page.pixel('Without Fill', 0.5, 0.45)
+      return !(r === 255 && g === 0)
+    })
+    await page.press('c')
+    await page.chord(page.keys.CONTROL, 'k')
+    await page.css('[aria-label="Find an action"]')
+    await page.driver.actions().sendKeys(page.keys.ESCAPE).perform()
+    await page.saved()
+  })
+
+  it('exports a PNG whose pixels are those of the proof, and an archive that opens again', async () => {
+    const proof = await page.pixel('Proof', 0.5, 0.45)
+    await page.driver.executeScript('document.querySelector(".rail a[href$=\\"/export\\"]").click()')
+    await page.click('[data-testid=export-sheet]')
+    const png = await page.download('block_Sheet 1.png')
+    const decoded = await page.decode(png, [
+      [0.5, 0.45],
+      [0.02, 0.02],
+    ])
+    expect([decoded.width, decoded.height]).toEqual([320, 200])
+    expect(decoded.pixels[0]).toEqual(proof)
+    expect(decoded.pixels[1]).toEqual([255, 255, 255, 255])
+    await page.click('[data-testid=export-archive]')
+    await page.download('block.zip')
+    await page.driver.get(page.address)
+    await (await page.css('[data-testid=archive-input]')).sendKeys(path.join(page.downloads, 'block.zip'))
+    await page.until(
+      'the copy is open with its layers',
+      async () => (await page.driver.findElements({ css: '.card' })).length === 3,
+    )
+    await page.until(
+      'and its proof',
+      async () => (await page.pixel('Proof', 0.5, 0.45)).join() === proof.join(),
+    )
+  })
+
+  it('says when a pass is out of register, why, and one press renders again', async () => {
+    await page.click('.rail a[href$="/models"]')
+    await page.click('[aria-label="Hide Block"]')
+    const pill = await page.css('[data-testid=render-stale]')
+    expect(await pill.getText()).toMatch(/6 passes out of register: Block is now off/)
+    await pill.click()
+    await page.until(
+      'all are in register',
+      async () => !/out of register|Rendering|Preparing/.test(await page.bodyText()),
+      180_000,
+    )
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('undo shows it again, and the passes are out of register once more', async () =>
+      /out of register: Block is now subject/.test(await page.bodyText()),
+    )
+  })
+})

@@ -34,6 +34,9 @@ export class BenchPage {
   css(selector: string, timeoutMs = 40_000): Promise<WebElement> {
     return this.driver.wait(until.elementLocated(By.css(selector)), timeoutMs, `waiting for ${selector}`)
   }
+  xpath(path: string): Promise<WebElement> {
+    return this.driver.wait(until.elementLocated(By.xpath(path)), 40_000, `waiting for ${path}`)
+  }
   text(tag: string, words: string, timeoutMs = 40_000): Promise<WebElement> {
     return this.driver.wait(
       until.elementLocated(By.xpath(`//${tag}[normalize-space(.)="${words}"]`)),

@@ -94,9 +94,7 @@ describe('from start to a finished picture', () => {
       ['Width', '320'],
       ['Height', '200'],
     ]) {
-      const field = await page.driver.findElement({
-        xpath: `//aside//div[label="${label}"]//input[@inputmode="decimal"]`,
-      })
+      const field = await page.xpath(`//aside//div[label="${label}"]//input[@inputmode="decimal"]`)
       await field.click()
       await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), value, page.keys.ENTER)
     }
@@ -106,6 +104,7 @@ describe('from start to a finished picture', () => {
     await page.saved()
     const stands = async () =>
       (await page.driver.findElement({ xpath: '//aside//div[span="Stands at"]/b' })).getText()
+    await page.xpath('//aside//div[span="Stands at"]/b')
     const before = await stands()
     await page.press(page.keys.ARROW_LEFT)
     await page.css('[role=alert]')

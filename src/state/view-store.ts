@@ -25,4 +25,4 @@ export const useViewStore = create<ViewState>(() => ({
   finderOpen: false,
   shortcutsOpen: false,
 }))
-export const setView = (patch: Partial<ViewState>): void => useViewStore.setState(patch)
+export const setBench = (patch: Partial<ViewState>): void => useViewStore.setState(patch)

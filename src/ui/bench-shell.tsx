@@ -11,7 +11,7 @@ import { useActions } from '@/state/actions'
 import { outOfRegister, passStatus } from '@/state/pass-status'
 import { redo, undo, useProjectStore } from '@/state/project-store'
 import { cancelAllRenders, queueRender, useRenderQueue } from '@/state/render-queue'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 import { STEPS, stepLabels, type Step } from './steps'
 
 function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
@@ -95,13 +95,13 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
       id: 'ground-darker',
       label: 'Darker ground',
       keys: '-',
-      run: () => setView({ ground: Math.max(0, useViewStore.getState().ground - 0.08) }),
+      run: () => setBench({ ground: Math.max(0, useViewStore.getState().ground - 0.08) }),
     },
     {
       id: 'ground-lighter',
       label: 'Lighter ground',
       keys: '=',
-      run: () => setView({ ground: Math.min(1, useViewStore.getState().ground + 0.08) }),
+      run: () => setBench({ ground: Math.min(1, useViewStore.getState().ground + 0.08) }),
     },
     ...(stale.length > 0
       ? [{ id: 'render-stale', label: 'Render what is out of register', run: renderStale }]
@@ -170,7 +170,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
           <Button
             variant={seam === null ? 'outlined' : 'contained'}
             color="secondary"
-            onClick={() => setView({ seam: seam === null ? 0.5 : null })}
+            onClick={() => setBench({ seam: seam === null ? 0.5 : null })}
           >
             Compare
           </Button>
@@ -197,10 +197,10 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
           </Link>
         ))}
         <span className="spacer" />
-        <button className="link" onClick={() => setView({ finderOpen: true })} title="Ctrl K">
+        <button className="link" onClick={() => setBench({ finderOpen: true })} title="Ctrl K">
           Find
         </button>
-        <button className="link" onClick={() => setView({ shortcutsOpen: true })} title="?">
+        <button className="link" onClick={() => setBench({ shortcutsOpen: true })} title="?">
           Keys
         </button>
       </nav>

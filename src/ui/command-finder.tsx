@@ -5,7 +5,7 @@ import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import TextField from '@mui/material/TextField'
 import { keyLabel, useActions, useActionStore } from '@/state/actions'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 
 /** Reaches every action by name. */
 export function CommandFinder() {
@@ -14,15 +14,20 @@ export function CommandFinder() {
   const [query, setQuery] = useState('')
   const [at, setAt] = useState(0)
   useActions('General', [
-    { id: 'finder', label: 'Find an action', keys: '$mod+k', run: () => setView({ finderOpen: true }) },
-    { id: 'shortcuts', label: 'All shortcuts', keys: 'Shift+?', run: () => setView({ shortcutsOpen: true }) },
+    { id: 'finder', label: 'Find an action', keys: '$mod+k', run: () => setBench({ finderOpen: true }) },
+    {
+      id: 'shortcuts',
+      label: 'All shortcuts',
+      keys: 'Shift+?',
+      run: () => setBench({ shortcutsOpen: true }),
+    },
   ])
   const words = query.toLowerCase().split(/\s+/).filter(Boolean)
   const found = Object.entries(groups)
     .flatMap(([group, actions]) => actions.map((action) => ({ group, action })))
     .filter(({ group, action }) => words.every((w) => `${action.label} ${group}`.toLowerCase().includes(w)))
   const close = () => {
-    setView({ finderOpen: false })
+    setBench({ finderOpen: false })
     setQuery('')
     setAt(0)
   }

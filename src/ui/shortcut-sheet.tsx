@@ -4,14 +4,14 @@ import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { keyLabel, useActionStore } from '@/state/actions'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 
 /** All shortcuts that work where one is. */
 export function ShortcutSheet() {
   const open = useViewStore((s) => s.shortcutsOpen)
   const groups = useActionStore((s) => s.groups)
   return (
-    <Dialog open={open} onClose={() => setView({ shortcutsOpen: false })} maxWidth="sm" fullWidth>
+    <Dialog open={open} onClose={() => setBench({ shortcutsOpen: false })} maxWidth="sm" fullWidth>
       <DialogTitle className="display">Shortcuts</DialogTitle>
       <DialogContent className="shortcut-groups">
         {Object.entries(groups).map(([group, actions]) => (

@@ -61,10 +61,10 @@ export const contour = definePass({
         out[at] = -1
         return
       }
-      const triangle = kernel.triangle
+      const { triangle, u: second, v: third } = kernel
       out[at] = scene.triangleParts[triangle]
       out[at + 1] = kernel.distance
-      point.load(triangle, kernel.u, kernel.v, ray.dx, ray.dy, ray.dz)
+      point.load(triangle, second, third, ray.dx, ray.dy, ray.dz)
       out[at + 2] = point.nx
       out[at + 3] = point.ny
       out[at + 4] = point.nz

@@ -2,7 +2,7 @@
 
 import type { Project } from '@/data/project-schema'
 import { changeProject, useProjectStore } from '@/state/project-store'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
 import { toHex } from '@/core/math/colour'
 
@@ -130,7 +130,7 @@ export function ModelInspector() {
             <button
               className="link"
               onClick={() =>
-                setView({
+                setBench({
                   partKeys: model.parts.filter((p) => p.materials.includes(index)).map((p) => p.key),
                 })
               }

@@ -10,7 +10,7 @@ import { useActions } from '@/state/actions'
 import { importModels } from '@/state/import-models'
 import { useMeshStore } from '@/state/mesh-store'
 import { changeProject, useProjectStore } from '@/state/project-store'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 import { ModelInspector } from './model-inspector'
 import { ModelsView } from './models-view'
 
@@ -197,13 +197,13 @@ function PartsTree({ model, search }: { model: ProjectModel; search: string }) {
     const keys = rows.map((r) => r.part.key)
     if (event.shiftKey && anchor.current) {
       const [a, b] = [keys.indexOf(anchor.current), keys.indexOf(key)].sort((x, y) => x - y)
-      setView({ partKeys: keys.slice(Math.max(0, a), b + 1) })
+      setBench({ partKeys: keys.slice(Math.max(0, a), b + 1) })
       return
     }
     anchor.current = key
     if (event.ctrlKey || event.metaKey) {
-      setView({ partKeys: selected.includes(key) ? selected.filter((k) => k !== key) : [...selected, key] })
-    } else setView({ partKeys: [key] })
+      setBench({ partKeys: selected.includes(key) ? selected.filter((k) => k !== key) : [...selected, key] })
+    } else setBench({ partKeys: [key] })
   }
   const rename = (key: string, name: string) => {
     setRenaming(null)

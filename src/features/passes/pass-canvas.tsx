@@ -1,12 +1,17 @@
 'use client'
 
 import { useEffect, useRef } from 'react'
-import { lookAtRect } from '@/core/passes/pass-result'
+import type { Tile } from '@/core/passes/pass-kind'
+import { lookAtRect, type PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { onPixels } from '@/state/render-queue'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { paintSoon } from './paint-queue'
+
+/** Rows painted at once; a whole number of them makes a tile. */
+const STRIP_ROWS = 32
 
 /**
  * Keeps a canvas showing a pass: what is stored, and new pixels as they are rendered. The canvas has the size of the
@@ -44,9 +49,9 @@ export function usePassCanvas(project: Project, pass: ProjectPass, shrink: numbe
   }, [revision, pass.id, pass.kind, width, height])
   useEffect(() => {
     const look = paramDefaults(passKind(pass.kind).lookSchema) as ParamValues
-    return onPixels((passId, rect, result) => {
+    const paint = (rect: Tile, result: PassResult) => {
       const context = canvasRef.current?.getContext('2d')
-      if (passId !== pass.id || !context) return
+      if (!context) return
       const pixels = lookAtRect(result, rect, look)
       const [x0, y0] = [Math.floor(rect.x / shrink), Math.floor(rect.y / shrink)]
       const [w, h] = [
@@ -61,6 +66,14 @@ export function usePassCanvas(project: Project, pass: ProjectPass, shrink: numbe
         }
       }
       context.putImageData(new ImageData(bytes, w, h), x0, y0)
+    }
+    return onPixels((passId, rect, result) => {
+      if (passId !== pass.id) return
+      // Preview rectangles are large: painted row by row they fit between two frames.
+      for (let y = 0; y < rect.height; y += STRIP_ROWS) {
+        const strip = { ...rect, y: rect.y + y, height: Math.min(STRIP_ROWS, rect.height - y) }
+        paintSoon(() => paint(strip, result))
+      }
     })
   }, [pass.id, pass.kind, shrink])
   return { canvasRef, width, height }

@@ -13,7 +13,7 @@ import { useMeshStore } from '@/state/mesh-store'
 import { passStatus } from '@/state/pass-status'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { cancelRender, queueRender, useRenderQueue } from '@/state/render-queue'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 import { timeLeft } from '@/ui/bench-shell'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { PictureView } from '@/ui/picture-view'
@@ -41,7 +41,7 @@ export function PassesStep() {
   const hasModel = project.models.length > 0
   const choose = (step: number) => {
     const at = project.passes.indexOf(selected)
-    setView({ passId: project.passes[(at + step + project.passes.length) % project.passes.length].id })
+    setBench({ passId: project.passes[(at + step + project.passes.length) % project.passes.length].id })
   }
   const toSheet = (pass: ProjectPass) => {
     const kind = passKind(pass.kind)
@@ -63,7 +63,7 @@ export function PassesStep() {
         effects: [],
       })
     })
-    setView({ layerId: id, peel: Infinity })
+    setBench({ layerId: id, peel: Infinity })
     router.push(`/project/${project.id}/sheet`)
   }
   useActions('Passes', [
@@ -205,7 +205,7 @@ function ContactCell({ project, pass, chosen, onOpen }: CellProps) {
       aria-pressed={chosen}
       data-state={status.state}
       data-testid={`pass-${pass.kind}`}
-      onClick={() => setView({ passId: pass.id })}
+      onClick={() => setBench({ passId: pass.id })}
       onDoubleClick={onOpen}
     >
       <div

@@ -5,7 +5,7 @@ import { newId } from '@/data/new-project'
 import { saveFile } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { changeProject, useProjectStore } from '@/state/project-store'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 
 /** What can be done to the layers of the open sheet. Each is one undo step. */
 
@@ -32,7 +32,7 @@ function insertLayer(layer: Layer): void {
     const { layers } = draft.sheets[0]
     layers.splice(at > 0 ? at : layers.length, 0, layer as (typeof layers)[number])
   })
-  setView({ layerId: layer.id, peel: Infinity })
+  setBench({ layerId: layer.id, peel: Infinity })
 }
 
 const emptyLayer = {
@@ -87,7 +87,7 @@ export async function addPictureLayer(file: File): Promise<void> {
       source: { type: 'picture', pictureId: picture.id },
     })
   })
-  setView({ layerId: id, peel: Infinity })
+  setBench({ layerId: id, peel: Infinity })
 }
 
 export function duplicateLayer(id: string): void {
@@ -102,7 +102,7 @@ export function duplicateLayer(id: string): void {
         name: `${layers[at].name} copy`,
       })
   })
-  setView({ layerId: copy })
+  setBench({ layerId: copy })
 }
 
 export function deleteLayer(id: string): void {
@@ -111,7 +111,7 @@ export function deleteLayer(id: string): void {
   changeProject(`delete ${layers[at]?.name ?? 'layer'}`, (draft) => {
     draft.sheets[0].layers = draft.sheets[0].layers.filter((l) => l.id !== id)
   })
-  setView({ layerId: (layers[at - 1] ?? layers[at + 1])?.id ?? null })
+  setBench({ layerId: (layers[at - 1] ?? layers[at + 1])?.id ?? null })
 }
 
 /** Moves a layer to a place counted from the back. */

@@ -9,7 +9,7 @@ import type { Layer } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { passStatus } from '@/state/pass-status'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
-import { setView } from '@/state/view-store'
+import { setBench } from '@/state/view-store'
 import { changeLayer } from './layer-actions'
 
 const THUMB = { width: 212, height: 164 }
@@ -109,9 +109,9 @@ export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCa
             }
           : undefined
       }
-      onFocus={() => setView({ layerId: layer.id })}
+      onFocus={() => setBench({ layerId: layer.id })}
       {...listeners}
-      onClick={() => setView({ layerId: layer.id })}
+      onClick={() => setBench({ layerId: layer.id })}
     >
       <div className="card-picture">
         <canvas ref={canvasRef} width={THUMB.width} height={THUMB.height} aria-hidden="true" />
@@ -137,7 +137,7 @@ export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCa
         onPointerDown={(e) => {
           e.stopPropagation()
           e.currentTarget.setPointerCapture(e.pointerId)
-          setView({ layerId: layer.id })
+          setBench({ layerId: layer.id })
           setOpacity(e.clientX, e.currentTarget)
         }}
         onPointerMove={(e) =>

@@ -8,7 +8,7 @@ import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from 
 import { horizontalListSortingStrategy, SortableContext } from '@dnd-kit/sortable'
 import { passKind } from '@/core/passes/registry'
 import type { Project } from '@/data/project-schema'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 import { addFillLayer, addPassLayer, moveLayer } from './layer-actions'
 import { LayerCard } from './layer-card'
 
@@ -28,7 +28,8 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }))
   const shown = Math.min(peel, layers.length)
   const share = layers.length > 0 ? shown / layers.length : 1
-  const setPeel = (count: number) => setView({ peel: count >= layers.length ? Infinity : Math.max(0, count) })
+  const setPeel = (count: number) =>
+    setBench({ peel: count >= layers.length ? Infinity : Math.max(0, count) })
   const drag = (clientX: number) => {
     const box = lineRef.current?.getBoundingClientRect()
     if (box) setPeel(Math.round(((clientX - box.left) / box.width) * layers.length))

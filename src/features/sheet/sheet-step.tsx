@@ -7,7 +7,7 @@ import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { useProjectStore } from '@/state/project-store'
 import { sheetService } from '@/state/sheet-sync'
-import { setView, useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 import { PictureView } from '@/ui/picture-view'
 import {
   addFillLayer,
@@ -39,12 +39,12 @@ export function SheetStep() {
   const proof = useProof(project, peel, null)
   const compare = seam !== null && layer !== undefined
   useEffect(() => {
-    if (seam !== null && !layer && layers.length > 0) setView({ layerId: layers[layers.length - 1].id })
+    if (seam !== null && !layer && layers.length > 0) setBench({ layerId: layers[layers.length - 1].id })
   }, [seam, layer, layers])
 
   const choose = (index: number) => {
     const next = layers[Math.min(layers.length - 1, Math.max(0, index))]
-    if (next) setView({ layerId: next.id })
+    if (next) setBench({ layerId: next.id })
   }
   const nudgeOpacity = (by: number) =>
     layer &&
@@ -60,7 +60,7 @@ export function SheetStep() {
       l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
     })
   const shown = Math.min(peel, layers.length)
-  const setPeel = (n: number) => setView({ peel: n >= layers.length ? Infinity : Math.max(0, n) })
+  const setPeel = (n: number) => setBench({ peel: n >= layers.length ? Infinity : Math.max(0, n) })
   useActions('Sheet', [
     { id: 'next', label: 'Layer in front', keys: 'ArrowRight', run: () => choose(at + 1) },
     {
@@ -108,7 +108,7 @@ export function SheetStep() {
       id: 'compare',
       label: 'Compare with and without the layer',
       keys: 'c',
-      run: () => setView({ seam: seam === null ? 0.5 : null }),
+      run: () => setBench({ seam: seam === null ? 0.5 : null }),
     },
     {
       id: 'pick',
@@ -220,7 +220,7 @@ function CompareSeam({ project, upTo, without, name, seam }: SeamProps) {
   const boxRef = useRef<HTMLDivElement>(null)
   const drag = (clientX: number) => {
     const box = boxRef.current?.getBoundingClientRect()
-    if (box) setView({ seam: Math.min(1, Math.max(0, (clientX - box.left) / box.width)) })
+    if (box) setBench({ seam: Math.min(1, Math.max(0, (clientX - box.left) / box.width)) })
   }
   return (
     <div ref={boxRef} style={{ position: 'absolute', inset: 0 }} data-testid="compare">
@@ -263,7 +263,7 @@ function CompareSeam({ project, upTo, without, name, seam }: SeamProps) {
           if (step === 0) return
           e.stopPropagation()
           e.preventDefault()
-          setView({ seam: Math.min(1, Math.max(0, seam + step)) })
+          setBench({ seam: Math.min(1, Math.max(0, seam + step)) })
         }}
       />
     </div>

@@ -1,0 +1,69 @@
+import { availableParallelism, cpus } from 'node:os'
+import { readModel } from '@/core/formats/model-readers'
+import { paramDefaults, type ParamValues } from '@/core/params'
+import { PASS_KINDS, passKind } from '@/core/passes/registry'
+import { frameBounds } from '@/core/scene/camera'
+import { meshBounds } from '@/core/geometry/polygon-mesh'
+import { toProjectModel } from '@/data/project-scene'
+import { RenderPool } from '@/engine/render-pool'
+import { spawnNodeWorkers } from '@/engine/spawn-node'
+
+/** A dented ball of half a million quads (a million triangles) as OBJ text: read, built, rendered as a draft. */
+export async function main(): Promise<void> {
+  console.log(`machine: ${cpus()[0].model}, Node ${process.version}`)
+  const rows = 500
+  const columns = 1000
+  const lines: string[] = ['o Ball']
+  for (let i = 0; i <= rows; i++) {
+    for (let j = 0; j < columns; j++) {
+      const [theta, phi] = [(i / rows) * Math.PI, (j / columns) * 2 * Math.PI]
+      const r = 1 + 0.12 * Math.sin(9 * theta) * Math.cos(7 * phi)
+      lines.push(
+        `v ${(r * Math.sin(theta) * Math.cos(phi)).toFixed(5)} ${(r * Math.cos(theta)).toFixed(5)} ${(r * Math.sin(theta) * Math.sin(phi)).toFixed(5)}`,
+      )
+    }
+  }
+  for (let i = 0; i < rows; i++) {
+    for (let j = 0; j < columns; j++) {
+      const [a, b] = [i * columns + j + 1, i * columns + ((j + 1) % columns) + 1]
+      lines.push(`f ${a} ${b} ${b + columns} ${a + columns}`)
+    }
+  }
+  const bytes = new TextEncoder().encode(lines.join('\n'))
+  let start = performance.now()
+  const lap = () => {
+    const seconds = ((performance.now() - start) / 1000).toFixed(1)
+    start = performance.now()
+    return seconds
+  }
+  lap()
+  const model = await readModel(new Map([['ball.obj', bytes]]), 'ball.obj')
+  console.log(`read ${(bytes.length / 1e6).toFixed(0)} MB of OBJ: ${lap()} s`)
+  const own = toProjectModel('b', 'ball.obj', [], model)
+  const pool = new RenderPool(
+    spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)),
+    availableParallelism(),
+  )
+  lap()
+  const build = await pool.setScene([
+    { mesh: model.mesh, placement: own.placement, parts: own.parts, materials: own.materials },
+  ])
+  console.log(`scene of ${build.triangles} triangles: ${lap()} s, ${(build.bytes / 1e6).toFixed(0)} MB`)
+  const bounds = meshBounds(model.mesh)
+  if (!bounds) throw new Error('no bounds')
+  const frame = { width: 1280, height: 800 }
+  const orders = PASS_KINDS.map((kind) => ({
+    kind,
+    params: paramDefaults(passKind(kind).renderSchema) as ParamValues,
+    effort: passKind(kind).efforts.draft,
+  }))
+  await pool.render(
+    { camera: frameBounds(bounds, 30, 20, frame), frame, orders, seed: 0, preview: false },
+    {},
+    new AbortController().signal,
+  )
+  console.log(
+    `six passes, draft, 1280×800: ${lap()} s; ${(process.memoryUsage().rss / 1e6).toFixed(0)} MB resident`,
+  )
+  pool.close()
+}

@@ -9,6 +9,8 @@ const TINY = 1e-12
  * are checked, so it favours being right: Möller & Trumbore 1997 in double precision, triangles two-sided, a small
  * tolerance on the sides so that a closed mesh has no pinholes.
  *
+ * Box tests of the inner loops are written out: as calls, their numbers were boxed by the engine on the way.
+ *
  * One kernel per thread: results are read from its fields until the next call.
  */
 export class RayKernel {
@@ -94,21 +96,47 @@ export class RayKernel {
         }
         node = -1
       } else {
-        const left = slabEntry(nodes, 8 * first, ox, oy, oz, ix, iy, iz, minDistance, best)
-        const right = slabEntry(nodes, 8 * first + 8, ox, oy, oz, ix, iy, iz, minDistance, best)
-        if (left <= right) {
-          node = left === Infinity ? -1 : first
-          if (right !== Infinity) {
-            stack[depth] = first + 1
-            stackNear[depth++] = right
-          }
-        } else {
-          node = first + 1
-          if (left !== Infinity) {
-            stack[depth] = first
-            stackNear[depth++] = left
-          }
-        }
+        const at0 = 8 * first
+        const at1 = at0 + 8
+        const leftX0 = (nodes[at0] - ox) * ix
+        const leftX1 = (nodes[at0 + 3] - ox) * ix
+        const leftY0 = (nodes[at0 + 1] - oy) * iy
+        const leftY1 = (nodes[at0 + 4] - oy) * iy
+        const leftZ0 = (nodes[at0 + 2] - oz) * iz
+        const leftZ1 = (nodes[at0 + 5] - oz) * iz
+        const left = Math.max(
+          minDistance,
+          Math.max(Math.min(leftX0, leftX1), Math.max(Math.min(leftY0, leftY1), Math.min(leftZ0, leftZ1))),
+        )
+        const leftFar = Math.min(
+          Math.max(leftX0, leftX1),
+          Math.min(Math.max(leftY0, leftY1), Math.max(leftZ0, leftZ1)),
+        )
+        const leftHit = left <= leftFar * FAR_SLACK && left < best
+        const rightX0 = (nodes[at1] - ox) * ix
+        const rightX1 = (nodes[at1 + 3] - ox) * ix
+        const rightY0 = (nodes[at1 + 1] - oy) * iy
+        const rightY1 = (nodes[at1 + 4] - oy) * iy
+        const rightZ0 = (nodes[at1 + 2] - oz) * iz
+        const rightZ1 = (nodes[at1 + 5] - oz) * iz
+        const right = Math.max(
+          minDistance,
+          Math.max(
+            Math.min(rightX0, rightX1),
+            Math.max(Math.min(rightY0, rightY1), Math.min(rightZ0, rightZ1)),
+          ),
+        )
+        const rightFar = Math.min(
+          Math.max(rightX0, rightX1),
+          Math.min(Math.max(rightY0, rightY1), Math.max(rightZ0, rightZ1)),
+        )
+        const rightHit = right <= rightFar * FAR_SLACK && right < best
+        if (leftHit && rightHit) {
+          const leftFirst = left <= right
+          node = leftFirst ? first : first + 1
+          stack[depth] = leftFirst ? first + 1 : first
+          stackNear[depth++] = leftFirst ? right : left
+        } else node = leftHit ? first : rightHit ? first + 1 : -1
       }
       while (node < 0 && depth > 0) {
         depth--
@@ -142,15 +170,53 @@ export class RayKernel {
     const iy = 1 / (Math.abs(dy) > TINY ? dy : dy < 0 ? -TINY : TINY)
     const iz = 1 / (Math.abs(dz) > TINY ? dz : dz < 0 ? -TINY : TINY)
     let depth = 0
-    stack[depth++] = 0
-    while (depth > 0) {
-      const node = stack[--depth]
-      if (slabEntry(nodes, 8 * node, ox, oy, oz, ix, iy, iz, minDistance, maxDistance) === Infinity) continue
+    let node = slabEntry(nodes, 0, ox, oy, oz, ix, iy, iz, minDistance, maxDistance) === Infinity ? -1 : 0
+    while (node >= 0) {
       const first = nodeInts[8 * node + 6]
       const count = nodeInts[8 * node + 7]
       if (count === 0) {
-        stack[depth++] = first
-        stack[depth++] = first + 1
+        const at0 = 8 * first
+        const at1 = at0 + 8
+        const leftX0 = (nodes[at0] - ox) * ix
+        const leftX1 = (nodes[at0 + 3] - ox) * ix
+        const leftY0 = (nodes[at0 + 1] - oy) * iy
+        const leftY1 = (nodes[at0 + 4] - oy) * iy
+        const leftZ0 = (nodes[at0 + 2] - oz) * iz
+        const leftZ1 = (nodes[at0 + 5] - oz) * iz
+        const left = Math.max(
+          minDistance,
+          Math.max(Math.min(leftX0, leftX1), Math.max(Math.min(leftY0, leftY1), Math.min(leftZ0, leftZ1))),
+        )
+        const leftFar = Math.min(
+          Math.max(leftX0, leftX1),
+          Math.min(Math.max(leftY0, leftY1), Math.max(leftZ0, leftZ1)),
+        )
+        const leftHit = left <= leftFar * FAR_SLACK && left < maxDistance
+        const rightX0 = (nodes[at1] - ox) * ix
+        const rightX1 = (nodes[at1 + 3] - ox) * ix
+        const rightY0 = (nodes[at1 + 1] - oy) * iy
+        const rightY1 = (nodes[at1 + 4] - oy) * iy
+        const rightZ0 = (nodes[at1 + 2] - oz) * iz
+        const rightZ1 = (nodes[at1 + 5] - oz) * iz
+        const right = Math.max(
+          minDistance,
+          Math.max(
+            Math.min(rightX0, rightX1),
+            Math.max(Math.min(rightY0, rightY1), Math.min(rightZ0, rightZ1)),
+          ),
+        )
+        const rightFar = Math.min(
+          Math.max(rightX0, rightX1),
+          Math.min(Math.max(rightY0, rightY1), Math.max(rightZ0, rightZ1)),
+        )
+        const rightHit = right <= rightFar * FAR_SLACK && right < maxDistance
+        if (leftHit && rightHit) {
+          const leftFirst = left <= right
+          node = leftFirst ? first : first + 1
+          stack[depth++] = leftFirst ? first + 1 : first
+        } else if (leftHit) node = first
+        else if (rightHit) node = first + 1
+        else node = depth > 0 ? stack[--depth] : -1
         continue
       }
       for (let t = first; t < first + count; t++) {
@@ -180,10 +246,14 @@ export class RayKernel {
         const distance = (bx * qx + by * qy + bz * qz) * inverse
         if (distance > minDistance && distance < maxDistance && triangleMasks[t] & mask) return true
       }
+      node = depth > 0 ? stack[--depth] : -1
     }
     return false
   }
 }
+
+/** The far side of a slab is widened by the rounding of its arithmetic, so a flat box is not missed (Ize 2013). */
+const FAR_SLACK = 1.0000003
 
 /** How far outside its sides a triangle still counts, in barycentric units: closes the seam between neighbours. */
 const SIDE_SLACK = 1e-9
@@ -218,6 +288,5 @@ function slabEntry(
   if (zNear > near) near = zNear
   if (zFar < far) far = zFar
   if (minDistance > near) near = minDistance
-  // The far side is widened by the rounding of three multiplications, so a flat box is not missed (Ize 2013).
-  return near <= far * 1.0000003 && near < maxDistance ? near : Infinity
+  return near <= far * FAR_SLACK && near < maxDistance ? near : Infinity
 }

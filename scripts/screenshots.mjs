@@ -23,6 +23,8 @@ const go = (step) => driver.get(`${address}/project/low-water/${step}`)
 try {
   await driver.get(address)
   await at('.project-card')
+  await pause(7000)
+  await shoot('projects')
   await go('sheet')
   await at('.card')
   await pause(9000)
@@ -51,9 +53,6 @@ try {
   await go('export')
   await pause(4000)
   await shoot('export')
-  await driver.get(address)
-  await pause(1500)
-  await shoot('projects')
 } finally {
   const logs = await driver
     .manage()

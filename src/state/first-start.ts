@@ -1,6 +1,7 @@
 import { readProjectArchive } from '@/data/project-archive'
 import { database } from '@/data/database'
 import { clearDeleted, importBundle } from '@/data/project-repository'
+import { makeThumbnail } from './thumbnail'
 
 let started: Promise<string | null> | null = null
 
@@ -21,7 +22,8 @@ export async function addDemo(): Promise<string | null> {
     if (!response.ok) throw new Error(`the server answered ${response.status}`)
     const bundle = readProjectArchive(new Uint8Array(await response.arrayBuffer()), 'low-water.zip')
     const there = await database.projects.get(bundle.project.id)
-    await importBundle(bundle, { keepId: !there })
+    const id = await importBundle(bundle, { keepId: !there })
+    void makeThumbnail(id).catch(() => undefined)
     await database.settings.put({ key: 'demo-brought-in', value: true })
     return null
   } catch (error) {

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react'
-import { database } from '@/data/database'
 import type { Project } from '@/data/project-schema'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { keepThumbnail } from '@/state/thumbnail'
 
 /** Longest side at which the proof is composited while working; exports are always full size. */
 const PROOF_SIDE = 1600
@@ -25,7 +25,6 @@ export function useProof(project: Project, upTo: number, without: string | null)
   )
   const latest = useRef(wanted)
   const busy = useRef(false)
-  const thumbnailTimer = useRef<ReturnType<typeof setTimeout> | null>(null)
   useEffect(() => {
     latest.current = wanted
     if (busy.current) return
@@ -53,30 +52,13 @@ export function useProof(project: Project, upTo: number, without: string | null)
         done = now
       }
       busy.current = false
+      // At rest on the whole stack: that is the start page's picture.
+      const { project: shown, sheet: shownSheet, upTo: count, without: left } = latest.current
+      if (left === null && count >= shownSheet.layers.length && canvasRef.current) {
+        await keepThumbnail(shown.id, canvasRef.current).catch(() => undefined)
+      }
     }
     void run()
-    if (without === null && upTo >= sheet.layers.length) {
-      if (thumbnailTimer.current) clearTimeout(thumbnailTimer.current)
-      thumbnailTimer.current = setTimeout(() => void keepThumbnail(project.id, canvasRef.current), 1200)
-    }
-  }, [wanted, project.id, sheet.layers.length, upTo, without])
+  }, [wanted])
   return { canvasRef, width, height, ...state }
-}
-
-/** The start page's picture of the project. */
-async function keepThumbnail(projectId: string, canvas: HTMLCanvasElement | null): Promise<void> {
-  if (!canvas) return
-  const small = new OffscreenCanvas(480, 300)
-  const context = small.getContext('2d')
-  if (!context) return
-  const scale = Math.max(480 / canvas.width, 300 / canvas.height)
-  context.drawImage(
-    canvas,
-    (480 - canvas.width * scale) / 2,
-    (300 - canvas.height * scale) / 2,
-    canvas.width * scale,
-    canvas.height * scale,
-  )
-  const bytes = new Uint8Array(await (await small.convertToBlob({ type: 'image/png' })).arrayBuffer())
-  await database.projects.update(projectId, { thumbnail: bytes }).catch(() => undefined)
 }

@@ -193,7 +193,8 @@ interface CellProps {
 
 function ContactCell({ project, pass, chosen, onOpen }: CellProps) {
   const { frame } = project.shots[0]
-  const shrink = Math.max(1, Math.floor(frame.width / 640))
+  // A power of two, so that tiles land on whole pixels of the smaller picture.
+  const shrink = 2 ** Math.max(0, Math.floor(Math.log2(frame.width / 300)))
   const { canvasRef, width, height } = usePassCanvas(project, pass, shrink)
   const rendering = useRenderQueue((s) =>
     s.jobs.some((j) => j.state === 'rendering' && j.passIds.includes(pass.id)),

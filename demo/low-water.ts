@@ -1,6 +1,7 @@
-import { readFile, writeFile } from 'node:fs/promises'
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
+import { writePassExr } from '@/core/formats/pass-exr'
 import { readModel } from '@/core/formats/model-readers'
 import type { ParamValues } from '@/core/params'
 import { paramDefaults, parseParams } from '@/core/params'
@@ -8,25 +9,27 @@ import type { PassKindName } from '@/core/passes/registry'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Layer, Mask } from '@/core/sheet/sheet-schema'
-import { writeProjectArchive } from '@/data/project-archive'
 import { currentRegistration, toProjectModel, toSceneModels } from '@/data/project-scene'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { PROJECT_VERSION } from '@/data/project-schema'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 
+/** Not the subject: what lies round and behind it, so that reaches are measured by the quay alone. */
+const GROUND = ['Low water', 'Headland', 'Far shore', 'Beacon', 'Low sun']
+
 const FRAME = { width: 1200, height: 750 }
 
 /** What each pass of the illustration changes from its defaults. */
 const RENDER_PARAMS: Partial<Record<PassKindName, ParamValues>> = {
-  clay: { keyAzimuthDeg: 58, keyElevationDeg: 27, keySizeDeg: 6 },
+  clay: { keyAzimuthDeg: 80, keyElevationDeg: 26, keySizeDeg: 5 },
   occlusion: { reach: 12 },
   cavity: { radius: 0.42 },
   contour: { weight: 2.2, creaseDeg: 44, depthStep: 1.6 },
   wireframe: { weight: 0.8 },
 }
 
-/** Renders the passes of *Low Water* and writes the finished project to `folder`. */
+/** Renders the passes of *Low Water* and writes the finished project to `folder/low-water`. */
 export async function makeLowWater(folder: string): Promise<void> {
   const names = ['tide-kiosk.obj', 'tide-kiosk.mtl']
   const files = new Map<string, Uint8Array>()
@@ -56,14 +59,14 @@ export async function makeLowWater(folder: string): Promise<void> {
       {
         ...own,
         name: 'Tide kiosk',
-        parts: own.parts.map((p) => (p.name === 'Low water' ? { ...p, role: 'ground' } : p)),
+        parts: own.parts.map((p) => (GROUND.includes(p.name) ? { ...p, role: 'ground' } : p)),
       },
     ],
     shots: [
       {
         id: 'quay',
         name: 'Quay, three-quarter',
-        camera: { eye: [-5.9, 2.0, 12.6], target: [0.28, 1.72, 0.4], fovDeg: 29, orthoHeight: null },
+        camera: { eye: [-6.3, 2.5, 13.4], target: [-0.75, 1.3, 0.2], fovDeg: 31, orthoHeight: null },
         frame: FRAME,
         locked: true,
       },
@@ -165,13 +168,23 @@ export async function makeLowWater(folder: string): Promise<void> {
     }),
     layer('occlusion', 'Occlusion, warm', {
       mode: 'multiply',
-      opacity: 0.72,
+      opacity: 0.64,
       source: pass('occlusion', { tint: '#5a2a1c', strength: 1.05 }),
     }),
     layer('cavity', 'Cavity', {
       mode: 'soft-light',
       opacity: 0.6,
       source: pass('cavity', { ridge: 1.2, valley: 1.1 }),
+      mask: masked('material', [material('Sea stone')], true),
+    }),
+    layer('haze', 'Far haze', {
+      opacity: 0.5,
+      source: { type: 'fill', colour: '#efcfa6', to: '#e3b08c', angleDeg: 90 },
+      mask: masked('part', [part('Headland'), part('Far shore'), part('Beacon')]),
+    }),
+    layer('sun', 'Low sun', {
+      source: { type: 'fill', colour: '#fff4d2', to: '#ffd9a0', angleDeg: 90 },
+      mask: masked('part', [part('Low sun')]),
     }),
     layer('glow', 'Lantern glow', {
       mode: 'screen',
@@ -189,7 +202,7 @@ export async function makeLowWater(folder: string): Promise<void> {
       mode: 'multiply',
       opacity: 0.88,
       source: pass('contour', { colour: '#33211a' }),
-      mask: masked('part', [part('Low water')], true),
+      mask: masked('part', [part('Low water'), part('Low sun')], true),
     }),
     layer('dusk', 'Dusk from above', {
       mode: 'soft-light',
@@ -204,8 +217,11 @@ export async function makeLowWater(folder: string): Promise<void> {
     }),
   ]
 
-  const used = new Map(
-    own.files.map((f) => [f.fileId, { name: f.name, bytes: files.get(f.name) ?? new Uint8Array(0) }]),
-  )
-  await writeFile(path.join(folder, 'low-water.zip'), writeProjectArchive({ project, files: used, results }))
+  // 3. Write it as an unpacked archive; the models stay where they are.
+  const out = path.join(folder, 'low-water')
+  await rm(out, { recursive: true, force: true })
+  await mkdir(path.join(out, 'passes'), { recursive: true })
+  await writeFile(path.join(out, 'project.json'), JSON.stringify(project, null, 1) + '\n')
+  for (const [resultId, result] of results)
+    await writeFile(path.join(out, 'passes', `${resultId}.exr`), writePassExr(result))
 }

@@ -27,6 +27,14 @@ export const mapPoints = (shape: Shape, change: (p: Vec3) => Vec3): Shape => ({
 export const move = (shape: Shape, x: number, y: number, z: number): Shape =>
   mapPoints(shape, (p) => [p[0] + x, p[1] + y, p[2] + z])
 
+/** The mirror image in the plane through the origin across an axis; faces keep looking outwards. */
+export const mirrored = (shape: Shape, axis: 'x' | 'y' | 'z'): Shape => ({
+  points: shape.points.map(([x, y, z]) =>
+    axis === 'x' ? [-x, y, z] : axis === 'y' ? [x, -y, z] : [x, y, -z],
+  ),
+  faces: shape.faces.map((face) => face.slice().reverse()),
+})
+
 /** Turns about an axis through the origin, degrees, counter-clockwise seen from its tip. */
 export function turn(shape: Shape, axis: 'x' | 'y' | 'z', deg: number): Shape {
   const c = Math.cos((deg * Math.PI) / 180)
@@ -164,7 +172,7 @@ export function rope(path: readonly Vec3[], radius: number, layLength: number): 
         add(scale(side, 0.52 * radius * Math.cos(angle)), scale(up, 0.52 * radius * Math.sin(angle))),
       )
     })
-    return tube(centre, radius * 0.54, 6)
+    return tube(centre, radius * 0.54, 5)
   })
   return join(...strands)
 }

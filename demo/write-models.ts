@@ -4,7 +4,7 @@ import { faceNormals } from '@/core/geometry/face-normals'
 import { triangulate } from '@/core/geometry/triangulate'
 import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
 import { parseHex, srgbToLinear } from '@/core/math/colour'
-import type { HarbourPart } from './pell-harbour'
+import type { HarbourPart } from './harbour/harbour-part'
 import type { Shape } from './modelling-kit'
 
 const linear = (hex: string): [number, number, number] => {
@@ -14,7 +14,7 @@ const linear = (hex: string): [number, number, number] => {
 
 /** A shape as arrays, with normals weighted by area inside 40°, so broad faces stay flat and bevels round over. */
 function toMesh(shape: Shape): PolygonMesh {
-  const positions = Float32Array.from(shape.points.flatMap((p) => p.map((v) => Number(v.toFixed(5)))))
+  const positions = Float32Array.from(shape.points.flatMap((p) => p.map((v) => Number(v.toFixed(4)))))
   const faceStarts = new Uint32Array(shape.faces.length + 1)
   shape.faces.forEach((face, i) => (faceStarts[i + 1] = faceStarts[i] + face.length))
   const cornerVertices = Uint32Array.from(shape.faces.flat())
@@ -69,7 +69,7 @@ export function writeObjFiles(
   library: string,
 ) {
   const lines = ['# Pell Harbour, the tide kiosk. Metres, +Y up.', `mtllib ${library}`]
-  const number = (v: number) => String(Number(v.toFixed(5)))
+  const number = (v: number) => String(Number(v.toFixed(4)))
   let vertexBase = 1
   let normalBase = 1
   for (const part of parts) {
@@ -83,7 +83,7 @@ export function writeObjFiles(
     const known = new Map<string, number>()
     const normalOf: number[] = []
     for (let c = 0; c < mesh.cornerNormals.length; c += 3) {
-      const text = [0, 1, 2].map((k) => String(Number(mesh.cornerNormals[c + k].toFixed(4)))).join(' ')
+      const text = [0, 1, 2].map((k) => String(Number(mesh.cornerNormals[c + k].toFixed(3)))).join(' ')
       let index = known.get(text)
       if (index === undefined) {
         index = normalBase + known.size

@@ -2,6 +2,7 @@
 import path from 'node:path'
 import { bundle } from './bundle.mjs'
 import { ensureInstalled, root } from './ensure-installed.mjs'
+import { packDemo } from './pack-demo.mjs'
 
 ensureInstalled()
 await bundle('src/engine/node-worker.ts', 'node-worker')
@@ -12,4 +13,5 @@ if (only !== 'project') await makeModels(folder)
 if (only !== 'models') {
   const { makeLowWater } = await import(await bundle('demo/low-water.ts', 'low-water'))
   await makeLowWater(folder)
+  await packDemo()
 }

@@ -5,10 +5,11 @@ import { ensureInstalled, root } from './ensure-installed.mjs'
 
 ensureInstalled()
 const { ensureBrowser, openBrowser } = await import('./browser.mjs')
-const { ensureBuilt, serve } = await import('./start.mjs')
+const { ensureBuilt, ensureDemo, serve } = await import('./start.mjs')
 const { By, until } = await import('selenium-webdriver')
 ensureBrowser()
 ensureBuilt()
+await ensureDemo()
 const folder = path.resolve(process.argv[2] ?? path.join(root, 'docs', 'screenshots'))
 mkdirSync(folder, { recursive: true })
 const { server, address } = await serve(3100)

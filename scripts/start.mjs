@@ -38,16 +38,16 @@ export function ensureBuilt() {
   writeFileSync(stamp, hash)
 }
 
-/** The demo project is kept outside a plain clone of the repository in some set-ups: make it where it is not whole. */
-export function ensureDemo() {
-  const file = path.join(root, 'demo', 'low-water.zip')
-  if (existsSync(file) && statSync(file).size > 100_000) return
+/** Packs the demo project, and renders it first where a clone did not bring its passes along. */
+export async function ensureDemo() {
+  const { packDemo } = await import('./pack-demo.mjs')
+  if (await packDemo()) return
   console.log('Rendering the demo project (some minutes, once) …')
   const result = spawnSync(process.execPath, [path.join(root, 'scripts', 'demo.mjs')], {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit'],
   })
-  if (result.status !== 0) process.exit(1)
+  if (result.status !== 0 || !(await packDemo())) process.exit(1)
 }
 
 const free = (port) =>
@@ -81,7 +81,7 @@ export async function serve(wanted = Number(process.env.PORT ?? 3000)) {
 
 if (process.argv[1] && path.resolve(process.argv[1]) === import.meta.filename) {
   ensureInstalled()
-  ensureDemo()
+  await ensureDemo()
   ensureBuilt()
   const { server, address } = await serve()
   console.log(`Muted Relief is at ${address}`)

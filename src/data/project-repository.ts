@@ -89,6 +89,11 @@ export async function loadResult(projectId: string, rendered: Rendered): Promise
   }
 }
 
+/** Drops a result that the stored project no longer names. */
+export const dropResult = async (projectId: string, resultId: string): Promise<void> => {
+  await database.results.delete(keyOf(projectId, resultId))
+}
+
 /** Stores a project that came as an archive, under a new id unless `keepId`. @returns its id. */
 export async function importBundle(
   bundle: ProjectBundle,

@@ -1,3 +1,4 @@
+import { CancelledError } from '@/core/errors'
 import type { SheetReply, SheetRequest } from './sheet-worker'
 
 type WithoutRequest<T> = T extends { request: number } ? Omit<T, 'request'> : never
@@ -8,7 +9,11 @@ export class SheetService {
   private readonly worker: Worker
   private readonly waiting = new Map<
     number,
-    { resolve: (reply: SheetReply) => void; reject: (error: Error) => void }
+    {
+      resolve: (reply: SheetReply) => void
+      reject: (error: Error) => void
+      onProgress?: (share01: number) => void
+    }
   >()
   private next = 1
 
@@ -16,6 +21,10 @@ export class SheetService {
     this.worker = new Worker(new URL('./sheet-worker.ts', import.meta.url), { type: 'module' })
     this.worker.onmessage = (event: MessageEvent<SheetReply>) => {
       const waiter = this.waiting.get(event.data.request)
+      if (event.data.type === 'progress') {
+        waiter?.onProgress?.(event.data.share01)
+        return
+      }
       this.waiting.delete(event.data.request)
       if (event.data.type === 'failed') waiter?.reject(new Error(event.data.message))
       else waiter?.resolve(event.data)
@@ -27,10 +36,13 @@ export class SheetService {
     }
   }
 
-  private ask(message: WithoutRequest<SheetRequest>): Promise<SheetReply> {
+  private ask(
+    message: WithoutRequest<SheetRequest>,
+    onProgress?: (share01: number) => void,
+  ): Promise<SheetReply> {
     const request = this.next++
     return new Promise((resolve, reject) => {
-      this.waiting.set(request, { resolve, reject })
+      this.waiting.set(request, { resolve, reject, onProgress })
       this.worker.postMessage({ ...message, request })
     })
   }
@@ -51,13 +63,19 @@ export class SheetService {
     if (reply.type !== 'picked') throw new Error(`expected a pick, got ${reply.type}`)
     return reply
   }
-  async export(message: Extract<WithoutRequest<SheetRequest>, { type: 'export' }>): Promise<Uint8Array> {
-    const reply = await this.ask(message)
+  async export(
+    message: Extract<WithoutRequest<SheetRequest>, { type: 'export' }>,
+    onProgress: (share01: number) => void,
+  ): Promise<Uint8Array> {
+    const reply = await this.ask(message, onProgress)
     if (reply.type !== 'file') throw new Error(`expected a file, got ${reply.type}`)
     return reply.bytes
   }
 
+  /** Ends the worker in the middle of whatever it does. */
   close(): void {
     this.worker.terminate()
+    for (const waiter of this.waiting.values()) waiter.reject(new CancelledError('The sheet’s work'))
+    this.waiting.clear()
   }
 }

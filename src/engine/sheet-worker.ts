@@ -3,14 +3,16 @@ import { assertNever, UnreadableFileError } from '@/core/errors'
 import { readPng } from '@/core/formats/png'
 import { paramValuesSchema } from '@/core/params'
 import type { PassResult } from '@/core/passes/pass-result'
-import { lookAtPass, surfaceAt } from '@/core/passes/pass-result'
+import { lookAtRect, surfaceAt } from '@/core/passes/pass-result'
 import { resizePicture } from '@/core/picture/resample'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
 import { fromRgba8, premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
 import { exportSheet, SHEET_FORMATS } from '@/core/sheet/export-sheet'
+import type { SheetResources } from '@/core/sheet/resolve-layer'
 import { SheetCompositor } from '@/core/sheet/sheet-compositor'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { tileSchema } from './messages'
 
 /** Composites sheets off the main thread. Holds the passes and pictures it was given, and the compositor's caches. */
 
@@ -53,6 +55,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     request,
     passId: z.string(),
     look: paramValuesSchema,
+    /** The part of the pass to show, in its pixels; what lies outside it is left out. */
+    part: tileSchema,
     size: sizeSchema,
   }),
   z.strictObject({ type: z.literal('pick'), request, x01: z.number(), y01: z.number() }),
@@ -84,24 +88,24 @@ export type SheetReply =
       readonly surface: { part: string; material: string; partName: string; materialName: string } | null
       readonly hasIdPass: boolean
     }
-  | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array }
+  | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly request: number; readonly type: 'progress'; readonly share01: number }
   | { readonly request: number; readonly type: 'failed'; readonly message: string }
 
 const passes = new Map<string, { result: PassResult; revision: string }>()
 const pictures = new Map<string, RgbaPicture>()
 const idPass = () => [...passes.values()].find((p) => p.result.kind === 'id') ?? null
 
-const compositor = new SheetCompositor(
-  {
-    pass: (id) => passes.get(id)?.result ?? null,
-    picture: (id) => pictures.get(id) ?? null,
-    idPass: () => idPass()?.result ?? null,
-  },
-  (layer: Layer) => {
-    const own = layer.source.type === 'pass' ? (passes.get(layer.source.passId)?.revision ?? 'none') : ''
-    return layer.mask ? `${own} ${idPass()?.revision ?? 'none'}` : own
-  },
-)
+const resources: SheetResources = {
+  pass: (id) => passes.get(id)?.result ?? null,
+  picture: (id) => pictures.get(id) ?? null,
+  idPass: () => idPass()?.result ?? null,
+}
+const revisionOf = (layer: Layer): string => {
+  const own = layer.source.type === 'pass' ? (passes.get(layer.source.passId)?.revision ?? 'none') : ''
+  return layer.mask ? `${own} ${idPass()?.revision ?? 'none'}` : own
+}
+const compositor = new SheetCompositor(resources, revisionOf)
 
 async function decodePicture(bytes: Uint8Array, name: string): Promise<RgbaPicture> {
   if (bytes[0] === 137 && bytes[1] === 80) return readPng(bytes, name)
@@ -162,7 +166,19 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
     case 'pass-picture': {
       const found = passes.get(message.passId)?.result
       if (!found) return { request, type: 'missing' }
-      const picture = { width: found.width, height: found.height, pixels: lookAtPass(found, message.look) }
+      // A pass rendered at another frame is shown whole.
+      const { part } = message
+      const fits =
+        part.x >= 0 &&
+        part.x + part.width <= found.width &&
+        part.y >= 0 &&
+        part.y + part.height <= found.height
+      const shown = fits ? part : { x: 0, y: 0, width: found.width, height: found.height }
+      const picture = {
+        width: shown.width,
+        height: shown.height,
+        pixels: lookAtRect(found, shown, message.look),
+      }
       return raster(
         message.size,
         toStraight8(premultiplied(resizePicture(picture, message.size.width, message.size.height))),
@@ -173,15 +189,16 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
       const surface = found ? surfaceAt(found, message.x01 * found.width, message.y01 * found.height) : null
       return { request, type: 'picked', surface, hasIdPass: found !== undefined }
     }
-    case 'export':
-      return {
-        request,
-        type: 'file',
-        bytes: exportSheet(message.sheet, compositor, message.format, {
-          ...message.size,
-          transparent: message.transparent,
-        }),
-      }
+    case 'export': {
+      const bytes = exportSheet(
+        message.sheet,
+        new SheetCompositor(resources, revisionOf, false),
+        message.format,
+        { ...message.size, transparent: message.transparent },
+        (share01) => self.postMessage({ request, type: 'progress', share01 } satisfies SheetReply),
+      )
+      return { request, type: 'file', bytes: new Uint8Array(bytes) }
+    }
     default:
       return assertNever(message)
   }
@@ -200,7 +217,8 @@ self.onmessage = (event: MessageEvent<unknown>) => {
       const request = parsed.success ? parsed.data.request : -1
       reply = { request, type: 'failed', message: error instanceof Error ? error.message : String(error) }
     }
-    const transfer = reply.type === 'raster' ? [reply.rgba.buffer] : []
+    const transfer =
+      reply.type === 'raster' ? [reply.rgba.buffer] : reply.type === 'file' ? [reply.bytes.buffer] : []
     self.postMessage(reply, { transfer })
   })
 }

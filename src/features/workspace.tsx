@@ -2,6 +2,7 @@
 
 import Link from 'next/link'
 import { useEffect } from 'react'
+import Button from '@mui/material/Button'
 import { ensureMeshes } from '@/state/mesh-store'
 import { openProject, useProjectStore } from '@/state/project-store'
 import { BenchShell } from '@/ui/bench-shell'
@@ -24,6 +25,7 @@ const views: Readonly<Record<Step, () => React.ReactNode>> = {
 export function ProjectWorkspace({ projectId, step }: { projectId: string; step: Step }) {
   const project = useProjectStore((s) => s.project)
   const problem = useProjectStore((s) => s.problem)
+  const elsewhere = useProjectStore((s) => s.elsewhere)
   useEffect(() => {
     void openProject(projectId)
   }, [projectId])
@@ -33,7 +35,19 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
   if (!project || project.id !== projectId) {
     return (
       <div className="empty">
-        {problem ? (
+        {elsewhere ? (
+          <>
+            <h2 className="display">Open in another tab</h2>
+            <p>
+              Two tabs that change one project would undo each other’s work, so only one may. Everything is
+              saved; opening it here closes it there.
+            </p>
+            <Button variant="contained" onClick={() => void openProject(projectId, true)}>
+              Open it here
+            </Button>
+            <Link href="/">All projects</Link>
+          </>
+        ) : problem ? (
           <>
             <h2 className="display">This project cannot be opened</h2>
             <p>{problem}</p>

@@ -1,4 +1,4 @@
-import { readProjectArchive } from '@/data/project-archive'
+import { unpackArchive } from '@/data/archive-service'
 import { database } from '@/data/database'
 import { clearDeleted, importBundle } from '@/data/project-repository'
 import { makeThumbnail } from './thumbnail'
@@ -9,6 +9,8 @@ let started: Promise<string | null> | null = null
 export function firstStart(): Promise<string | null> {
   started ??= (async () => {
     await clearDeleted().catch(() => undefined)
+    // Asks the browser not to clear what is kept here when the disk runs short.
+    await navigator.storage?.persist?.().catch(() => false)
     if (await database.settings.get('demo-brought-in')) return null
     return addDemo()
   })()
@@ -20,7 +22,7 @@ export async function addDemo(): Promise<string | null> {
   try {
     const response = await fetch('/demo/low-water.zip')
     if (!response.ok) throw new Error(`the server answered ${response.status}`)
-    const bundle = readProjectArchive(new Uint8Array(await response.arrayBuffer()), 'low-water.zip')
+    const bundle = await unpackArchive(new Uint8Array(await response.arrayBuffer()), 'low-water.zip')
     const there = await database.projects.get(bundle.project.id)
     const id = await importBundle(bundle, { keepId: !there })
     void makeThumbnail(id).catch(() => undefined)

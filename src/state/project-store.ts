@@ -3,11 +3,14 @@ import { produce } from 'immer'
 import { create } from 'zustand'
 import { clearUnused, loadProject, saveProject, storageProblem } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
+import { holdProject, releaseProject } from './project-lock'
 
 /** The open project, its history, and saving it as it changes. */
 interface ProjectState {
   readonly project: Project | null
   readonly problem: string | null
+  /** The project asked for is open in another tab, which alone may change it. */
+  readonly elsewhere: boolean
   readonly past: readonly { label: string; project: Project }[]
   readonly future: readonly { label: string; project: Project }[]
   readonly saving: 'saved' | 'saving' | 'failed'
@@ -16,6 +19,7 @@ interface ProjectState {
 export const useProjectStore = create<ProjectState>(() => ({
   project: null,
   problem: null,
+  elsewhere: false,
   past: [],
   future: [],
   saving: 'saved',
@@ -52,12 +56,40 @@ function saveSoon(): void {
   saveTimer ??= setTimeout(() => void flushSave(), 250)
 }
 
-export async function openProject(id: string): Promise<void> {
+const NOTHING_OPEN = {
+  project: null,
+  problem: null,
+  elsewhere: false,
+  past: [],
+  future: [],
+  saving: 'saved',
+} as const
+
+/** Another tab took the project: what was not saved yet is theirs to make again, a quarter of a second at most. */
+function lose(): void {
+  if (saveTimer) clearTimeout(saveTimer)
+  saveTimer = null
+  useProjectStore.setState({ ...NOTHING_OPEN, elsewhere: true })
+}
+
+/** Counts calls of {@link openProject}: only the latest may set what is open. */
+let opening = 0
+
+/** Opens a project. @param steal also when another tab holds it, which then closes it. */
+export async function openProject(id: string, steal = false): Promise<void> {
   if (useProjectStore.getState().project?.id === id) return
+  const turn = ++opening
   await flushSave()
-  useProjectStore.setState({ project: null, problem: null, past: [], future: [], saving: 'saved' })
+  useProjectStore.setState(NOTHING_OPEN)
   try {
+    const held = await holdProject(id, steal, lose)
+    if (turn !== opening) return
+    if (!held) {
+      useProjectStore.setState({ elsewhere: true })
+      return
+    }
     const project = await loadProject(id)
+    if (turn !== opening) return
     useProjectStore.setState({ project })
     void clearUnused(project).catch(() => undefined)
   } catch (error) {
@@ -66,8 +98,10 @@ export async function openProject(id: string): Promise<void> {
 }
 
 export async function closeProject(): Promise<void> {
+  opening++
   await flushSave()
-  useProjectStore.setState({ project: null, past: [], future: [], problem: null })
+  releaseProject()
+  useProjectStore.setState(NOTHING_OPEN)
 }
 
 /**

@@ -1,3 +1,5 @@
+import type { Draft } from 'immer'
+import { produce } from 'immer'
 import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/pass-kind'
@@ -6,16 +8,21 @@ import { passKind } from '@/core/passes/registry'
 import { hashJson } from '@/core/math/stable-hash'
 import { currentRegistration, toSceneModels } from '@/data/project-scene'
 import { newId } from '@/data/new-project'
-import { saveResult, storageProblem } from '@/data/project-repository'
-import type { Quality } from '@/data/project-schema'
+import { dropResult, loadProject, saveProject, saveResult, storageProblem } from '@/data/project-repository'
+import type { Project, Quality } from '@/data/project-schema'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnBrowserWorker } from '@/engine/spawn-browser'
 import { ensureMeshes, useMeshStore } from './mesh-store'
-import { recordInProject, useProjectStore } from './project-store'
+import { flushSave, recordInProject, useProjectStore } from './project-store'
 
-/** Renders of the open project: one job at a time, the rest waits. */
+/**
+ * Renders, one job at a time, the rest waits. A job belongs to its project, not to what is open: leaving the project
+ * does not stop it.
+ */
 export interface RenderJob {
   readonly id: string
+  readonly projectId: string
+  readonly projectName: string
   readonly passIds: readonly string[]
   readonly quality: Quality
   readonly state: 'waiting' | 'preparing' | 'rendering'
@@ -46,6 +53,8 @@ export function onPixels(listener: PixelListener): () => void {
 
 /** Adds a job; passes already waiting at that quality are not added twice. @returns the job's id. */
 export function queueRender(passIds: readonly string[], quality: Quality): string | null {
+  const { project } = useProjectStore.getState()
+  if (!project) return null
   const waiting = new Set(
     useRenderQueue
       .getState()
@@ -56,6 +65,8 @@ export function queueRender(passIds: readonly string[], quality: Quality): strin
   if (wanted.length === 0) return null
   const job: RenderJob = {
     id: newId(),
+    projectId: project.id,
+    projectName: project.name,
     passIds: wanted,
     quality,
     state: 'waiting',
@@ -95,6 +106,7 @@ async function runNext(): Promise<void> {
       // A pool that failed once may be missing a worker: the next job starts a new one.
       pool?.close()
       pool = null
+      sceneKey = ''
       useRenderQueue.setState({
         problem: `The render stopped: ${error instanceof Error ? error.message : String(error)}`,
       })
@@ -111,8 +123,8 @@ async function runNext(): Promise<void> {
 }
 
 async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
-  const { project } = useProjectStore.getState()
-  if (!project) throw new CancelledError('The render')
+  const open = useProjectStore.getState().project
+  const project = open?.id === job.projectId ? open : await loadProject(job.projectId)
   const [shot] = project.shots
   const passes = project.passes.filter((p) => job.passIds.includes(p.id))
   if (project.models.length === 0) throw new Error('there is no model in the project yet')
@@ -165,7 +177,8 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
     signal,
   )
 
-  // 3. Keep, then tell the project.
+  // 3. Keep, then tell the project; what is replaced goes only once the project that names the new one is stored.
+  const replaced: string[] = []
   for (const [i, { result, rays, seconds }] of rendered.entries()) {
     const resultId = newId()
     try {
@@ -173,10 +186,10 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
     } catch (error) {
       throw new Error(storageProblem(error), { cause: error })
     }
-    if (useProjectStore.getState().project?.id !== project.id) throw new CancelledError('The render')
-    recordInProject((draft) => {
+    await record(project.id, (draft) => {
       const pass = draft.passes.find((p) => p.id === passes[i].id)
       if (!pass) return
+      if (pass.rendered) replaced.push(pass.rendered.resultId)
       pass.rendered = {
         resultId,
         registration,
@@ -194,4 +207,23 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
       }
     })
   }
+  await flushSave()
+  if (useProjectStore.getState().saving !== 'failed')
+    for (const resultId of replaced) await dropResult(project.id, resultId)
 }
+
+/** Writes a fact into a project, open or not. */
+async function record(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {
+  if (useProjectStore.getState().project?.id === projectId) recordInProject(recipe)
+  else await saveProject(produce(await loadProject(projectId), recipe))
+}
+
+/** Stops what is rendered for a project, as when another tab takes it over. */
+export function cancelRendersOf(projectId: string): void {
+  for (const job of useRenderQueue.getState().jobs) if (job.projectId === projectId) cancelRender(job.id)
+}
+
+// A project that another tab took is theirs to render.
+useProjectStore.subscribe((now, before) => {
+  if (now.elsewhere && !before.elsewhere && before.project) cancelRendersOf(before.project.id)
+})

@@ -3,13 +3,41 @@ import type { Project } from '@/data/project-schema'
 import { SheetService } from '@/engine/sheet-service'
 
 let service: SheetService | null = null
-/** What the worker already holds: pass id → result id, and picture ids. */
-let given = { projectId: '', passes: new Map<string, string>(), pictures: new Set<string>() }
+/** What a worker already holds. */
+interface Given {
+  readonly projectId: string
+  /** Pass id to result id. */
+  readonly passes: Map<string, string>
+  readonly pictures: Set<string>
+}
+let given: Given = { projectId: '', passes: new Map<string, string>(), pictures: new Set<string>() }
 
 /** The sheet worker of this tab. */
 export function sheetService(): SheetService {
   service ??= new SheetService()
   return service
+}
+
+/**
+ * Exports a sheet in a worker of its own, so that the proof stays live meanwhile and a cancel costs nothing else.
+ * @throws {CancelledError} when aborted.
+ */
+export async function exportSheetFile(
+  project: Project,
+  message: Parameters<SheetService['export']>[0],
+  onProgress: (share01: number) => void,
+  signal: AbortSignal,
+): Promise<Uint8Array> {
+  const own = new SheetService()
+  const stop = () => own.close()
+  signal.addEventListener('abort', stop)
+  try {
+    await bringUp(own, project, { projectId: project.id, passes: new Map(), pictures: new Set() })
+    return await own.export(message, onProgress)
+  } finally {
+    signal.removeEventListener('abort', stop)
+    own.close()
+  }
 }
 
 let chain: Promise<void> = Promise.resolve()
@@ -26,7 +54,10 @@ async function sync(project: Project): Promise<void> {
     service = null
     given = { projectId: project.id, passes: new Map(), pictures: new Set() }
   }
-  const worker = sheetService()
+  await bringUp(sheetService(), project, given)
+}
+
+async function bringUp(worker: SheetService, project: Project, given: Given): Promise<void> {
   for (const pass of project.passes) {
     const revision = pass.rendered?.resultId ?? ''
     if ((given.passes.get(pass.id) ?? '') === revision) continue

@@ -84,7 +84,7 @@ export function PictureView(props: PictureViewProps) {
         touchAction: 'none',
       }}
       onPointerDown={(e) => {
-        if (e.target instanceof HTMLElement && e.target.closest('button, [role=slider]')) return
+        if (e.target instanceof HTMLElement && e.target.closest('button, a, [role=slider]')) return
         drag.current = { x: e.clientX, y: e.clientY, moved: false }
       }}
       onPointerMove={(e) => {

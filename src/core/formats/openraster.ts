@@ -34,7 +34,7 @@ const OPERATION: Readonly<Record<BlendMode, string>> = {
 
 const escapeXml = (text: string): string =>
   text
-    .replace(/[^\t\n\r\u0020-\uD7FF\uE000-\uFFFD]/g, '')
+    .replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, '')
     .replace(/&/g, '&amp;')
     .replace(/</g, '&lt;')
     .replace(/>/g, '&gt;')

@@ -58,6 +58,57 @@ export function sobolPair(index: number, seed: number, out: Float64Array): void 
   out[1] = (owenScramble32(sobolSecond32(shuffled), hash32(seed ^ 0x02e5be93)) >>> 0) * TO_UNIT
 }
 
+/** Spreads the low 10 bits of a number to the even places. */
+function spreadBits10(value: number): number {
+  let x = value & 1023
+  x = (x | (x << 8)) & 0x00ff00ff
+  x = (x | (x << 4)) & 0x0f0f0f0f
+  x = (x | (x << 2)) & 0x33333333
+  return (x | (x << 1)) & 0x55555555
+}
+
+/**
+ * A pixel's place along the Z-order curve through its block of 1024 × 1024 pixels. When neighbouring pixels take
+ * neighbouring runs of one scrambled sequence, their errors differ in sign and cancel for the eye and under every
+ * reduction (Ahmed & Wonka 2020, "Screen-space Blue-noise Diffusion of Monte Carlo Sampling Error via Hierarchical
+ * Ordering of Pixels").
+ */
+export const pixelOrder = (x: number, y: number): number => spreadBits10(x) | (spreadBits10(y) << 1)
+
+/** A seed for each block of {@link pixelOrder}. */
+export const blockSeed = (x: number, y: number, seed: number): number =>
+  hashPair(hashPair(x >> 10, y >> 10), seed)
+
+/**
+ * The samples of one pixel as a run of a sequence shared with its neighbours. Reused: `start` sets it to a pixel,
+ * `sample` counts the camera samples taken of it.
+ */
+export class PixelRun {
+  seed = 0
+  sample = 0
+  private order = 0
+
+  constructor(
+    private readonly samples: number,
+    private readonly sceneSeed: number,
+  ) {}
+
+  start(x: number, y: number): void {
+    this.seed = blockSeed(x, y, this.sceneSeed)
+    this.order = pixelOrder(x, y)
+    this.sample = 0
+  }
+
+  /**
+   * Index of the first of `rays` numbers that belong to the current camera sample. A pixel's run is a power of two
+   * long, so that it is a whole elementary interval of the sequence.
+   */
+  first(rays: number): number {
+    const run = 2 ** Math.ceil(Math.log2(this.samples * rays))
+    return this.order * run + this.sample * rays
+  }
+}
+
 /**
  * Sub-pixel positions shared by every pixel and every pass, so that all passes see the same edge:
  * `count` points of the unscrambled (0,2)-sequence, centred. Float32Array, 2·count, in [0, 1).

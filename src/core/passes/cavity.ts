@@ -50,7 +50,9 @@ export const cavity = definePass({
     return (tile) =>
       // Heights are measured from the triangle itself: point and neighbourhood then lie equally far inside the curved
       // surface, and a coarse mesh errs evenly instead of reading as a ridge.
-      shadeSamples(context, tile, 1, (point, _ray, seed, firstRay, sums) => {
+      shadeSamples(context, tile, 1, (point, _ray, run, sums) => {
+        const { seed } = run
+        const firstRay = run.first(effort.rays)
         let heights = 0
         for (let r = 0; r < effort.rays; r++) {
           sobolPair(firstRay + r, seed, unit)

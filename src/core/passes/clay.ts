@@ -86,9 +86,10 @@ export const clay = definePass({
     const unit = new Float64Array(2)
     const disc = new Float64Array(2)
     return (tile) =>
-      shadeSamples(context, tile, 4, (point, ray, seed, firstRay, sums) => {
+      shadeSamples(context, tile, 4, (point, ray, run, sums) => {
+        const { seed } = run
         // 1. Key: rays to points of its disc.
-        const firstKeyRay = (firstRay / effort.rays) * keyRays
+        const firstKeyRay = run.first(keyRays)
         let key = 0
         let highlight = 0
         for (let r = 0; r < keyRays; r++) {
@@ -123,6 +124,7 @@ export const clay = definePass({
         sums[1] += highlight / keyRays
 
         // 2. Dome: cosine-weighted, split by how much each direction looks up or down.
+        const firstRay = run.first(effort.rays)
         let above = 0
         let below = 0
         for (let r = 0; r < effort.rays; r++) {

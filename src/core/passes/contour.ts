@@ -9,6 +9,9 @@ import { SurfacePoint } from './surface-point'
 
 /** Halvings with which a crossing is found between two grid points: 1/32 of their distance. */
 const HALVINGS = 5
+/** Marks shorter than this are specks, not lines: they are left out. In pixels, or line widths where those are larger. */
+const SHORTEST_PX = 3
+const SHORTEST_WIDTHS = 2
 /** A depth step counts when it is this many times what the two surfaces' own slopes explain. */
 const SLOPE_ALLOWANCE = 2.5
 
@@ -47,11 +50,13 @@ export const contour = definePass({
     const halfWidth = halfWidthPx(params.weight, frame.height)
     /** Grid points per pixel along one side. */
     const density = Math.max(1, Math.round(Math.sqrt(effort.samples)))
-    const margin = Math.ceil(halfWidth) + 1
+    const shortest = Math.max(SHORTEST_PX, SHORTEST_WIDTHS * 2 * halfWidth)
+    // Wide enough that a speck which reaches into a tile lies whole within the tile's grid: tiles agree on it.
+    const margin = Math.ceil(halfWidth + shortest) + 1
     const creaseCosine = Math.cos((params.creaseDeg * Math.PI) / 180)
     const depthStep = (params.depthStep / 100) * scene.figureDiagonal
     const ray = new CameraRay(camera, frame)
-    const point = new SurfacePoint(scene, 0)
+    const point = new SurfacePoint(scene)
 
     /** One look through a picture point. Fields of grid points are kept in flat arrays, 8 numbers each. */
     const FIELDS = 8
@@ -154,12 +159,16 @@ export const contour = definePass({
         }
       }
 
-      // 3. Join the crossings of each cell: two directly, more through their middle.
+      // 3. Which runs of cells are too short to be lines.
+      const speck = specks(columns, rows, rightOf, below, Math.ceil(shortest * density))
+
+      // 4. Join the crossings of each cell: two directly, more through their middle.
       const xs = [0, 0, 0, 0]
       const ys = [0, 0, 0, 0]
       for (let row = 0; row + 1 < rows; row++) {
         for (let column = 0; column + 1 < columns; column++) {
           const p = row * columns + column
+          if (speck[p]) continue
           let n = 0
           const put = (x: number, y: number) => {
             xs[n] = gridX(column) + x * gap
@@ -187,3 +196,46 @@ export const contour = definePass({
 
   look: lineLook,
 })
+
+/**
+ * Marks the grid cells whose line, followed from cell to cell, crosses fewer than `fewest` cells and ends inside the
+ * grid.
+ * @returns Uint8Array, columns × rows: 1 for a cell of such a speck.
+ */
+function specks(
+  columns: number,
+  rows: number,
+  rightOf: Float32Array,
+  below: Float32Array,
+  fewest: number,
+): Uint8Array {
+  const out = new Uint8Array(columns * rows)
+  const seen = new Uint8Array(columns * rows)
+  const run: number[] = []
+  const isCrossed = (p: number) =>
+    rightOf[p] >= 0 || rightOf[p + columns] >= 0 || below[p] >= 0 || below[p + 1] >= 0
+  for (let start = 0; start < (rows - 1) * columns; start++) {
+    if (seen[start] || start % columns === columns - 1 || !isCrossed(start)) continue
+    run.length = 0
+    run.push(start)
+    seen[start] = 1
+    let leaves = false
+    for (let at = 0; at < run.length; at++) {
+      const p = run[at]
+      const column = p % columns
+      const visit = (next: number, inside: boolean) => {
+        if (!inside) leaves = true
+        else if (!seen[next]) {
+          seen[next] = 1
+          run.push(next)
+        }
+      }
+      if (rightOf[p] >= 0) visit(p - columns, p >= columns)
+      if (rightOf[p + columns] >= 0) visit(p + columns, p + columns < (rows - 1) * columns)
+      if (below[p] >= 0) visit(p - 1, column > 0)
+      if (below[p + 1] >= 0) visit(p + 1, column + 2 < columns)
+    }
+    if (!leaves && run.length < fewest) for (const p of run) out[p] = 1
+  }
+  return out
+}

@@ -22,8 +22,6 @@ export interface PassContext {
   readonly frame: Frame
   readonly effort: Effort
   readonly seed: number
-  /** Distance to keep from a surface so that a ray does not meet where it starts, in world units. */
-  readonly epsilon: number
 }
 
 /** A rectangle of the picture in pixels. */

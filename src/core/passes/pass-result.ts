@@ -67,18 +67,14 @@ export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues): F
 }
 
 /**
- * Exact coverage of chosen parts or materials, from an ID pass.
+ * Exact coverage of chosen surfaces, from an ID pass.
+ * @param chosen one per surface of the pass: 1 is chosen.
  * @returns Float32Array, width·height, 0…1: the share of each pixel that they cover.
  */
-export function surfaceCoverage(
-  idPass: PassResult,
-  by: 'part' | 'material',
-  keys: ReadonlySet<string>,
-): Float32Array {
+export function surfaceCoverage(idPass: PassResult, chosen: Uint8Array): Float32Array {
+  // Numbers beyond the list (an empty pair) read as not chosen.
   const wanted = new Uint8Array(NO_SURFACE + 1)
-  idPass.surfaces.forEach((surface, i) => {
-    if (keys.has(by === 'part' ? surface.part : surface.material)) wanted[i] = 1
-  })
+  wanted.set(chosen)
   const total = idPass.width * idPass.height
   const out = new Float32Array(total)
   for (let k = 0; k < ID_PAIRS; k++) {

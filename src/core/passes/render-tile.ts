@@ -45,16 +45,12 @@ export class TileJob {
     private readonly now: () => number,
   ) {
     this.kernel = new RayKernel(scene.bvh)
-    const { min, max } = scene.bvh.bounds
-    const farthest = Math.max(...min.map(Math.abs), ...max.map(Math.abs))
     this.base = {
       scene,
       kernel: this.kernel,
       camera: cameraBasis(camera, frame),
       frame,
       seed,
-      // Positions are 32-bit: their rounding grows with the distance from the origin.
-      epsilon: 2e-6 * farthest + 2e-6 * scene.figureDiagonal,
     }
     this.renderers = orders.map((order) =>
       passKind(order.kind).createRenderer({ ...this.base, effort: order.effort }, order.params),

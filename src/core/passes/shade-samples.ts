@@ -1,4 +1,4 @@
-import { hashPair } from '../math/sampling'
+import { PixelRun } from '../math/sampling'
 import type { PassContext, TileContext } from './pass-kind'
 import { CameraRay } from './primary-hits'
 import { SurfacePoint } from './surface-point'
@@ -7,28 +7,28 @@ import { SurfacePoint } from './surface-point'
  * The loop that passes which shade each visible point have in common: over pixels and samples, with the mean taken
  * over the samples that hit, and coverage apart as the last plane.
  *
- * `shade` adds its values for one sample to `sums` and is told which run of the pixel's low-discrepancy sequence is its
- * own: `firstRay` … `firstRay + rays − 1` of the sequence `seed`.
+ * `shade` adds its values for one sample to `sums`; `run` tells which numbers of which sequence are its own.
  */
 export function shadeSamples(
   context: PassContext,
   tileContext: TileContext,
   planeCount: number,
-  shade: (point: SurfacePoint, ray: CameraRay, seed: number, firstRay: number, sums: Float64Array) => void,
+  shade: (point: SurfacePoint, ray: CameraRay, run: PixelRun, sums: Float64Array) => void,
 ): Float32Array[] {
   const { tile } = tileContext
   const hits = tileContext.hits(context.effort.samples)
   const pixels = tile.width * tile.height
   const planes = Array.from({ length: planeCount + 1 }, () => new Float32Array(pixels))
-  const point = new SurfacePoint(context.scene, context.epsilon)
+  const point = new SurfacePoint(context.scene)
   const ray = new CameraRay(context.camera, context.frame)
+  const run = new PixelRun(hits.samples, context.seed)
   const sums = new Float64Array(planeCount)
   for (let p = 0; p < pixels; p++) {
     const column = p % tile.width
     if (column === 0 && tileContext.cancelled()) return planes
     const x = tile.x + column
     const y = tile.y + (p - column) / tile.width
-    const seed = hashPair(hashPair(x, y), context.seed)
+    run.start(x, y)
     sums.fill(0)
     let covered = 0
     for (let s = 0; s < hits.samples; s++) {
@@ -44,7 +44,8 @@ export function shadeSamples(
         ray.dy,
         ray.dz,
       )
-      shade(point, ray, seed, s * context.effort.rays, sums)
+      run.sample = s
+      shade(point, ray, run, sums)
     }
     if (covered === 0) continue
     for (let k = 0; k < planeCount; k++) planes[k][p] = sums[k] / covered

@@ -1,6 +1,13 @@
 import type { SceneGeometry } from '../scene/scene-geometry'
 
 /**
+ * How far a ray starts off the surface, as a share of the figure diagonal and of the triangle's farthest coordinate:
+ * positions are 32-bit, so their rounding grows with the distance from the origin. It is the triangle's own distance
+ * that counts, or a horizon two kilometres away would lift every ray near the eye by millimetres.
+ */
+export const CLEARANCE = 2e-6
+
+/**
  * A point of a surface as shading needs it, turned towards the viewer. Reused: `load` overwrites every field.
  *
  * `x, y, z` is where secondary rays start. On smooth-shaded coarse meshes that is not on the flat triangle but on the
@@ -31,10 +38,11 @@ export class SurfacePoint {
   vy = 0
   vz = 0
 
-  constructor(
-    private readonly scene: SceneGeometry,
-    private readonly epsilon: number,
-  ) {}
+  private readonly leastClearance: number
+
+  constructor(private readonly scene: SceneGeometry) {
+    this.leastClearance = CLEARANCE * scene.figureDiagonal
+  }
 
   /** @param dx,dy,dz direction of the ray that found the point. */
   load(triangle: number, u: number, v: number, dx: number, dy: number, dz: number): void {
@@ -91,11 +99,13 @@ export class SurfacePoint {
     let liftX = 0
     let liftY = 0
     let liftZ = 0
+    let farthest = 0
     for (let k = 0; k < 3; k++) {
       const weight = k === 0 ? w : k === 1 ? u : v
       const cx = k === 0 ? v0x : v0x + tri[i + 3 * k]
       const cy = k === 0 ? v0y : v0y + tri[i + 3 * k + 1]
       const cz = k === 0 ? v0z : v0z + tri[i + 3 * k + 2]
+      farthest = Math.max(farthest, Math.abs(cx), Math.abs(cy), Math.abs(cz))
       const mx = side * normals[i + 3 * k]
       const my = side * normals[i + 3 * k + 1]
       const mz = side * normals[i + 3 * k + 2]
@@ -110,9 +120,10 @@ export class SurfacePoint {
       py += liftY
       pz += liftZ
     }
-    this.x = px + this.epsilon * gx
-    this.y = py + this.epsilon * gy
-    this.z = pz + this.epsilon * gz
+    const clearance = this.leastClearance + CLEARANCE * farthest
+    this.x = px + clearance * gx
+    this.y = py + clearance * gy
+    this.z = pz + clearance * gz
     this.gx = gx
     this.gy = gy
     this.gz = gz

@@ -5,6 +5,7 @@ import { toggleParam } from '../params'
 import { projectPoint } from '../scene/camera'
 import { SEEN_BY_CAMERA } from '../scene/part-role'
 import { definePass } from './pass-kind'
+import { CLEARANCE } from './surface-point'
 
 /** Pieces into which an edge is cut to ask whether it is seen, in pixels. */
 const PIECE_PX = 1.5
@@ -135,7 +136,9 @@ export const wireframe = definePass({
       }
       const distance = Math.sqrt(dx * dx + dy * dy + dz * dz)
       const inverse = 1 / distance
-      const away = context.epsilon * 4 + distance * 2e-5
+      const away =
+        4 * CLEARANCE * (scene.figureDiagonal + Math.max(Math.abs(x), Math.abs(y), Math.abs(z))) +
+        distance * 2e-5
       return !kernel.blocked(
         x,
         y,

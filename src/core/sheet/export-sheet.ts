@@ -4,7 +4,7 @@ import { writePng } from '../formats/png'
 import { resizePicture } from '../picture/resample'
 import { fromRgba8, premultiplied, toStraight16, toStraight8 } from '../picture/rgba-picture'
 import type { SheetCompositor } from './sheet-compositor'
-import type { Layer, Sheet } from './sheet-schema'
+import type { Sheet } from './sheet-schema'
 
 /** Every way a sheet can leave as one file. */
 export const SHEET_FORMATS = ['png8', 'png16', 'ora'] as const
@@ -21,15 +21,27 @@ export const sheetFormatExtensions: Readonly<Record<SheetFormat, string>> = {
   ora: 'ora',
 }
 
-/** The sheet at a size, as the bytes of a file. */
+/**
+ * The sheet at a size, as the bytes of a file.
+ * @param onProgress told the share that is done, 0…1.
+ */
 export function exportSheet(
   sheet: Sheet,
   compositor: SheetCompositor,
   format: SheetFormat,
   options: { width: number; height: number; transparent: boolean },
+  onProgress: (share01: number) => void = () => undefined,
 ): Uint8Array {
   const size = { width: options.width, height: options.height }
-  const merged = compositor.compose(sheet, { size, transparent: options.transparent })
+  // Compositing is about as long as writing one picture; a layered file writes one for each layer besides.
+  const pictures = format === 'ora' ? sheet.layers.length + 1 : 1
+  const steps = 1 + pictures
+  const merged = compositor.compose(sheet, {
+    size,
+    transparent: options.transparent,
+    onLayer: (done, total) => onProgress(done / total / steps),
+  })
+  onProgress(1 / steps)
   switch (format) {
     case 'png8':
       return writePng(size.width, size.height, toStraight8(merged))
@@ -37,28 +49,18 @@ export function exportSheet(
       return writePng(size.width, size.height, toStraight16(merged))
     case 'ora': {
       const merged8 = toStraight8(merged)
-      const background: Layer[] =
-        sheet.background && !options.transparent
-          ? [
-              {
-                id: 'background',
-                name: 'Background',
-                visible: true,
-                mode: 'normal',
-                opacity: 1,
-                confine: false,
-                mask: null,
-                effects: [],
-                source: { type: 'fill', colour: sheet.background, to: null, angleDeg: 0 },
-              },
-            ]
-          : []
-      const layers = [...background, ...sheet.layers].flatMap((layer) => {
-        const picture = compositor.layerPicture(layer, sheet, size)
+      const layers = sheet.layers.flatMap((layer, index) => {
+        const picture = compositor.confinedPicture(sheet, index, size)
         if (!picture) return []
+        onProgress((1 + index / 2) / steps)
         const { name, mode, opacity, visible } = layer
         return [{ name, mode, opacity, visible, rgba: toStraight8(premultiplied(picture)) }]
       })
+      if (sheet.background && !options.transparent) {
+        const ground = compositor.compose({ ...sheet, layers: [] }, { size })
+        const rgba = toStraight8(ground)
+        layers.unshift({ name: 'Background', mode: 'normal', opacity: 1, visible: true, rgba })
+      }
       const shrink = Math.min(1, 256 / Math.max(size.width, size.height))
       const small = resizePicture(
         fromRgba8(merged8, size.width, size.height),

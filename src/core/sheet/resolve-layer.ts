@@ -2,11 +2,11 @@ import { effectKind } from '../effects/registry'
 import { assertNever } from '../errors'
 import { parseHex } from '../math/colour'
 import type { PassResult } from '../passes/pass-result'
-import { lookAtPass, surfaceCoverage } from '../passes/pass-result'
-import { gaussianBlur } from '../picture/gaussian-blur'
-import { resizePicture, resizePlane } from '../picture/resample'
+import { lookAtPass } from '../passes/pass-result'
+import { resizePicture } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
-import type { Layer, LayerSource, Mask, Sheet } from './sheet-schema'
+import { maskPlane } from './mask-plane'
+import type { Layer, LayerSource, Sheet } from './sheet-schema'
 
 /** Where a sheet's layers find what they show. `null` means: not there (yet). */
 export interface SheetResources {
@@ -60,53 +60,6 @@ function sourcePicture(layer: Layer, resources: SheetResources, size: RenderSize
     default:
       return assertNever(source)
   }
-}
-
-/** The mask's value for each pixel, 0…1; null where the mask has nothing to say. */
-export function maskPlane(
-  mask: Mask,
-  resources: SheetResources,
-  sheet: Sheet,
-  size: RenderSize,
-): Float32Array | null {
-  const idPass = mask.terms.length > 0 ? resources.idPass() : null
-  let plane: Float32Array | null = null
-  if (idPass) {
-    mask.terms.forEach((term, index) => {
-      const covered = surfaceCoverage(idPass, term.by, new Set(term.keys))
-      if (!plane) {
-        plane = covered
-        // A mask that begins by taking away begins with everything.
-        if (index === 0 && term.join === 'subtract')
-          for (let i = 0; i < covered.length; i++) covered[i] = 1 - covered[i]
-        return
-      }
-      for (let i = 0; i < plane.length; i++) {
-        if (term.join === 'add') plane[i] = Math.min(1, plane[i] + covered[i])
-        else if (term.join === 'subtract') plane[i] = Math.max(0, plane[i] - covered[i])
-        else plane[i] = Math.min(plane[i], covered[i])
-      }
-    })
-    if (plane) plane = resizePlane(plane, idPass.width, idPass.height, size.width, size.height)
-  }
-  const painted = mask.picture ? resources.picture(mask.picture) : null
-  if (painted) {
-    const fitted = resizePicture(painted, size.width, size.height)
-    const grey = new Float32Array(size.width * size.height)
-    for (let i = 0; i < grey.length; i++) {
-      const at = 4 * i
-      grey[i] =
-        (0.2126 * fitted.pixels[at] + 0.7152 * fitted.pixels[at + 1] + 0.0722 * fitted.pixels[at + 2]) *
-        fitted.pixels[at + 3]
-      if (plane) grey[i] *= (plane as Float32Array)[i]
-    }
-    plane = grey
-  }
-  if (!plane) return null
-  const out = new Float32Array(plane)
-  gaussianBlur(out, size.width, size.height, (mask.featherPx * size.width) / sheet.width)
-  if (mask.invert) for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]
-  return out
 }
 
 /**

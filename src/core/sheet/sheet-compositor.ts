@@ -14,6 +14,8 @@ export interface ComposeOptions {
   readonly upTo?: number
   /** Leave the sheet's background out. */
   readonly transparent?: boolean
+  /** Called before each layer, with how many are done. */
+  readonly onLayer?: (done: number, total: number) => void
 }
 
 interface Snapshot {
@@ -40,11 +42,28 @@ export class SheetCompositor {
   constructor(
     private readonly resources: SheetResources,
     private readonly revisionOf: (layer: Layer) => string = () => '',
+    /** Whether to keep what layers show. Not for one large picture: kept, its layers would fill the memory. */
+    private readonly keep = true,
   ) {}
 
   /** What one layer alone shows, before mode and opacity; null where its source is missing. */
   layerPicture(layer: Layer, sheet: Sheet, size: RenderSize): RgbaPicture | null {
     return this.entry(layer, sheet, size).picture
+  }
+
+  /**
+   * What one layer shows with what confines it made part of its alpha: for files whose readers do not know *confine*.
+   * Null where its source is missing or where nothing of it can be seen.
+   */
+  confinedPicture(sheet: Sheet, index: number, size: RenderSize): RgbaPicture | null {
+    const layer = sheet.layers[index]
+    const picture = this.layerPicture(layer, sheet, size)
+    if (!picture || !layer.confine) return picture
+    const confineTo = this.confinement(sheet, index, size, null)
+    if (!confineTo) return null
+    const pixels = new Float32Array(picture.pixels)
+    for (let p = 0; p < confineTo.length; p++) pixels[4 * p + 3] *= confineTo[p]
+    return { ...picture, pixels }
   }
 
   /** Forgets layers that are not in the sheet any more. */
@@ -88,8 +107,9 @@ export class SheetCompositor {
     let changed = keys.findIndex((key, i) => key !== this.lastKeys[i])
     if (changed < 0) changed = keys.length - 1
     for (let i = start; i < shown.length; i++) {
-      if (i > start && i + 1 === changed)
+      if (this.keep && i > start && i + 1 === changed)
         this.below = { keys: keys.slice(0, i + 1), pixels: new Float32Array(pixels) }
+      options.onLayer?.(i, shown.length)
       const { layer, index } = shown[i]
       const entry = this.entry(layer, sheet, size)
       if (!entry.picture) continue
@@ -148,7 +168,7 @@ export class SheetCompositor {
     const known = this.resolved.get(layer.id)
     if (known?.key === key) return known
     const made = { key, picture: resolveLayer(layer, sheet, this.resources, size), linear: null }
-    this.resolved.set(layer.id, made)
+    if (this.keep) this.resolved.set(layer.id, made)
     return made
   }
 

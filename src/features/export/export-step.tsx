@@ -1,6 +1,6 @@
 'use client'
 
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Switch from '@mui/material/Switch'
 import {
@@ -10,17 +10,26 @@ import {
   type SheetFormat,
 } from '@/core/sheet/export-sheet'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
-import { writeProjectArchive } from '@/data/project-archive'
+import { CancelledError } from '@/core/errors'
+import { packArchive } from '@/data/archive-service'
 import { exportBundle } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { outOfRegister } from '@/state/pass-status'
 import { flushSave, useProjectStore } from '@/state/project-store'
-import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { exportSheetFile } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
 import { useProof } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
+
+/** What went wrong, in words that tell what to do. */
+function exportProblem(error: unknown): string {
+  const text = error instanceof Error ? error.message : String(error)
+  return /allocation|out of memory|invalid array length/i.test(text)
+    ? 'this tab has not enough memory for a picture of that size. Choose a smaller one.'
+    : `${text}.`
+}
 
 /** The sheet as a file, the project as an archive. */
 export function ExportStep() {
@@ -30,6 +39,8 @@ export function ExportStep() {
   const [transparent, setTransparent] = useState(false)
   const [percent, setPercent] = useState(100)
   const [busy, setBusy] = useState<string | null>(null)
+  const [share, setShare] = useState<number | null>(null)
+  const abortRef = useRef<AbortController | null>(null)
   const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
   const proof = useProof(project, Infinity, null)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
@@ -41,38 +52,40 @@ export function ExportStep() {
   )
   const staleUsed = stale.filter((p) => used.has(p.id))
   const drafts = project.passes.filter((p) => used.has(p.id) && p.rendered?.quality === 'draft')
-  const attempt = async (what: string, action: () => Promise<string>) => {
+  const attempt = async (what: string, action: (signal: AbortSignal) => Promise<string>) => {
+    const abort = new AbortController()
+    abortRef.current = abort
     setBusy(what)
+    setShare(null)
     setTold(null)
     try {
-      setTold({ text: await action(), bad: false })
+      setTold({ text: await action(abort.signal), bad: false })
     } catch (error) {
-      setTold({
-        text: `${what} did not succeed: ${error instanceof Error ? error.message : String(error)}. The project is unchanged.`,
-        bad: true,
-      })
+      setTold(
+        error instanceof CancelledError
+          ? { text: `${what} cancelled. Nothing was written.`, bad: false }
+          : { text: `${what} did not succeed: ${exportProblem(error)} The project is unchanged.`, bad: true },
+      )
     } finally {
       setBusy(null)
     }
   }
   const exportSheet = () =>
-    attempt('Export', async () => {
-      await syncSheet(project)
-      const bytes = await sheetService().export({
-        type: 'export',
-        sheet,
-        format,
-        size: { width, height },
-        transparent,
-      })
+    attempt('Export', async (signal) => {
+      const bytes = await exportSheetFile(
+        project,
+        { type: 'export', sheet, format, size: { width, height }, transparent },
+        setShare,
+        signal,
+      )
       saveFile(name, bytes, format === 'ora' ? 'image/openraster' : 'image/png')
       return `${name} is with your downloads.`
     })
   const exportArchive = () =>
-    attempt('Archive', async () => {
+    attempt('Archive', async (signal) => {
       await flushSave()
       const file = `${safeName(project.name)}.zip`
-      saveFile(file, writeProjectArchive(await exportBundle(project)), 'application/zip')
+      saveFile(file, await packArchive(await exportBundle(project), signal), 'application/zip')
       return `${file} is with your downloads.`
     })
   useActions('Export', [
@@ -193,6 +206,36 @@ export function ExportStep() {
             {busy === 'Archive' ? 'Packing …' : 'Export the archive'}
           </Button>
         </section>
+        {busy && (
+          <div style={{ paddingTop: 4 }}>
+            <div style={{ display: 'flex', gap: 8 }}>
+              <span role="status">
+                {busy === 'Export' ? 'Writing the sheet' : 'Packing the archive'}
+                {share !== null && `, ${Math.round(share * 100)} %`}
+              </span>
+              <span className="spacer" />
+              <button className="link" onClick={() => abortRef.current?.abort()}>
+                Cancel
+              </button>
+            </div>
+            <div
+              className="progress"
+              role="progressbar"
+              aria-label={busy}
+              aria-valuemin={0}
+              aria-valuemax={100}
+              aria-valuenow={share === null ? undefined : Math.round(share * 100)}
+            >
+              <div style={{ width: `${(share ?? 0) * 100}%` }} />
+            </div>
+          </div>
+        )}
+        {sheet.blendSpace === 'linear' && format === 'ora' && (
+          <p className="quiet">
+            This sheet blends in linear light. Programs that open OpenRaster blend display values: the layers
+            will look different there, the merged picture inside is right.
+          </p>
+        )}
         {told && (
           <div className={told.bad ? 'problem' : 'section'} role="status" data-testid="export-told">
             {told.text}

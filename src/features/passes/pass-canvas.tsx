@@ -1,80 +1,144 @@
 'use client'
 
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import type { Tile } from '@/core/passes/pass-kind'
 import { lookAtRect, type PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import type { Project, ProjectPass } from '@/data/project-schema'
-import { onPixels } from '@/state/render-queue'
+import { onPixels, useRenderQueue } from '@/state/render-queue'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { paintSoon } from './paint-queue'
 
-/** Rows painted at once; a whole number of them makes a tile. */
+/** Rows of a pass painted at once, so that painting fits between two frames. */
 const STRIP_ROWS = 32
 
+const overlap = (a: Tile, b: Tile): Tile | null => {
+  const x = Math.max(a.x, b.x)
+  const y = Math.max(a.y, b.y)
+  const width = Math.min(a.x + a.width, b.x + b.width) - x
+  const height = Math.min(a.y + a.height, b.y + b.height) - y
+  return width > 0 && height > 0 ? { x, y, width, height } : null
+}
+
+/** Paints a piece of a pass onto a canvas that shows `view` of it. */
+function paintPiece(
+  canvas: HTMLCanvasElement,
+  view: Tile,
+  piece: Tile,
+  result: PassResult,
+  look: ParamValues,
+): void {
+  const context = canvas.getContext('2d')
+  if (!context) return
+  const bytes = Uint8ClampedArray.from(lookAtRect(result, piece, look), (v) => v * 255)
+  const scratch = new OffscreenCanvas(piece.width, piece.height)
+  scratch.getContext('2d')?.putImageData(new ImageData(bytes, piece.width, piece.height), 0, 0)
+  const scale = canvas.width / view.width
+  const [x, y] = [(piece.x - view.x) * scale, (piece.y - view.y) * scale]
+  const [width, height] = [piece.width * scale, piece.height * scale]
+  context.imageSmoothingQuality = 'high'
+  context.clearRect(x, y, width, height)
+  context.drawImage(scratch, x, y, width, height)
+}
+
 /**
- * Keeps a canvas showing a pass: what is stored, and new pixels as they are rendered. The canvas has the size of the
- * shot's frame, or smaller by `shrink`.
+ * Keeps a canvas showing part of a pass: what is stored, and new pixels as they are rendered.
+ * @param view the part shown, in whole pixels inside the shot's frame.
+ * @param width,height of the canvas in device pixels.
+ * @returns `drawn`: the part the canvas holds now; it follows `view` as soon as the new part is ready.
  */
-export function usePassCanvas(project: Project, pass: ProjectPass, shrink: number) {
+export function usePassCanvas(
+  project: Project,
+  pass: ProjectPass,
+  view: Tile,
+  width: number,
+  height: number,
+) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
-  const { frame } = project.shots[0]
-  const width = Math.max(1, Math.round(frame.width / shrink))
-  const height = Math.max(1, Math.round(frame.height / shrink))
+  const live = useRef<PassResult | null>(null)
+  const [drawn, setDrawn] = useState(view)
+  const rendering = useRenderQueue((s) =>
+    s.jobs.some((j) => j.state === 'rendering' && j.passIds.includes(pass.id)),
+  )
+  const finished = useRenderQueue((s) => s.finished)
   const revision = pass.rendered?.resultId ?? ''
-  const projectRef = useRef(project)
+  const latest = useRef({ project, view })
   useEffect(() => {
-    projectRef.current = project
+    latest.current = { project, view }
   })
+
+  // What is stored; after a render that was cancelled, this brings the kept picture back.
   useEffect(() => {
     let stale = false
-    const load = async () => {
-      await syncSheet(projectRef.current)
-      const look = paramDefaults(passKind(pass.kind).lookSchema) as ParamValues
+    const look = paramDefaults(passKind(pass.kind).lookSchema) as ParamValues
+    const part = { x: view.x, y: view.y, width: view.width, height: view.height }
+    const show = async () => {
+      const canvas = canvasRef.current
+      if (!canvas) return
+      if (rendering && live.current) {
+        const result = live.current
+        for (let y = part.y; y < part.y + part.height; y += STRIP_ROWS) {
+          const strip = { ...part, y, height: Math.min(STRIP_ROWS, part.y + part.height - y) }
+          paintSoon(() => !stale && paintPiece(canvas, part, strip, result, look))
+        }
+        setDrawn(part)
+        return
+      }
+      live.current = null
+      if (!revision) {
+        canvas.getContext('2d')?.clearRect(0, 0, canvas.width, canvas.height)
+        setDrawn(part)
+        return
+      }
+      await syncSheet(latest.current.project)
+      if (stale) return
       const raster = await sheetService().raster({
         type: 'pass-picture',
         passId: pass.id,
         look,
+        part,
         size: { width, height },
       })
-      const context = canvasRef.current?.getContext('2d')
-      if (stale || !raster || !context) return
-      context.putImageData(new ImageData(raster.rgba, width, height), 0, 0)
+      if (stale || !raster) return
+      canvas.getContext('2d')?.putImageData(new ImageData(raster.rgba, width, height), 0, 0)
+      setDrawn(part)
     }
-    if (revision) void load()
+    // A sheet worker that is closed under a picture asked for is asked again by the next change.
+    const timer = setTimeout(() => void show().catch(() => undefined), 30)
     return () => {
       stale = true
+      clearTimeout(timer)
     }
-  }, [revision, pass.id, pass.kind, width, height])
+  }, [
+    revision,
+    finished,
+    rendering,
+    pass.id,
+    pass.kind,
+    view.x,
+    view.y,
+    view.width,
+    view.height,
+    width,
+    height,
+  ])
+
+  // What is being rendered.
   useEffect(() => {
     const look = paramDefaults(passKind(pass.kind).lookSchema) as ParamValues
-    const paint = (rect: Tile, result: PassResult) => {
-      const context = canvasRef.current?.getContext('2d')
-      if (!context) return
-      const pixels = lookAtRect(result, rect, look)
-      const [x0, y0] = [Math.floor(rect.x / shrink), Math.floor(rect.y / shrink)]
-      const [w, h] = [
-        Math.max(1, Math.floor(rect.width / shrink)),
-        Math.max(1, Math.floor(rect.height / shrink)),
-      ]
-      const bytes = new Uint8ClampedArray(4 * w * h)
-      for (let y = 0; y < h; y++) {
-        for (let x = 0; x < w; x++) {
-          const from = 4 * (Math.floor(y * shrink) * rect.width + Math.floor(x * shrink))
-          for (let c = 0; c < 4; c++) bytes[4 * (y * w + x) + c] = pixels[from + c] * 255
-        }
-      }
-      context.putImageData(new ImageData(bytes, w, h), x0, y0)
-    }
     return onPixels((passId, rect, result) => {
       if (passId !== pass.id) return
-      // Preview rectangles are large: painted row by row they fit between two frames.
+      live.current = result
       for (let y = 0; y < rect.height; y += STRIP_ROWS) {
         const strip = { ...rect, y: rect.y + y, height: Math.min(STRIP_ROWS, rect.height - y) }
-        paintSoon(() => paint(strip, result))
+        paintSoon(() => {
+          const part = latest.current.view
+          const piece = overlap(strip, part)
+          if (piece && canvasRef.current) paintPiece(canvasRef.current, part, piece, result, look)
+        })
       }
     })
-  }, [pass.id, pass.kind, shrink])
-  return { canvasRef, width, height }
+  }, [pass.id, pass.kind])
+  return { canvasRef, drawn }
 }

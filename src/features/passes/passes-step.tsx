@@ -18,22 +18,14 @@ import { timeLeft } from '@/ui/bench-shell'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { PictureView } from '@/ui/picture-view'
 import { subjectBounds } from '../shot/subject-bounds'
+import { hangStartingStack } from '../sheet/starting-stack'
+import { ContactSheet, statusText } from './contact-sheet'
 import { usePassCanvas } from './pass-canvas'
-
-/** How a pass's state reads in a few words. */
-function statusText(project: Project, pass: ProjectPass): string {
-  const status = passStatus(project, pass)
-  if (status.state === 'empty') return 'not rendered'
-  if (status.state === 'out of register') return `out of register: ${status.reasons[0]}`
-  const { quality = 'draft', seconds = 0, samples = 0 } = pass.rendered ?? {}
-  return `${quality}, ${seconds.toFixed(1)} s, ${samples} ${samples === 1 ? 'sample' : 'samples'}`
-}
 
 /** All passes of the shot side by side, and what each is rendered with. */
 export function PassesStep() {
   const router = useRouter()
   const project = useProjectStore((s) => s.project) as Project
-  const ground = useViewStore((s) => s.ground)
   const passId = useViewStore((s) => s.passId)
   const [large, setLarge] = useState(false)
   const selected = project.passes.find((p) => p.id === passId) ?? project.passes[0]
@@ -89,27 +81,12 @@ export function PassesStep() {
       run: () => setLarge((v) => !v),
     },
   ])
-  const grey = Math.round(ground * 255)
   return (
     <div className="step">
       {large ? (
         <LargePass project={project} pass={selected} onBack={() => setLarge(false)} />
       ) : (
-        <div
-          className="contact"
-          style={{ background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})` }}
-          aria-label="Contact sheet"
-        >
-          {project.passes.map((pass) => (
-            <ContactCell
-              key={pass.id}
-              project={project}
-              pass={pass}
-              chosen={pass === selected}
-              onOpen={() => setLarge(true)}
-            />
-          ))}
-        </div>
+        <ContactSheet project={project} selected={selected} onOpen={() => setLarge(true)} />
       )}
       <aside className="inspector" aria-label="Inspector">
         {!hasModel && (
@@ -139,6 +116,23 @@ export function PassesStep() {
             Final all
           </Button>
         </div>
+        {project.sheets[0].layers.length === 0 && project.passes.some((p) => p.rendered) && (
+          <p style={{ margin: '0 0 12px' }}>
+            Ready to be layered:{' '}
+            <button
+              className="link"
+              style={{ fontWeight: 650, color: 'var(--clay)' }}
+              onClick={() => {
+                hangStartingStack(project)
+                router.push(`/project/${project.id}/sheet`)
+              }}
+              data-testid="first-stack"
+            >
+              hang a first stack
+            </button>{' '}
+            on the sheet.
+          </p>
+        )}
         <PassInspector project={project} pass={selected} onSheet={() => toSheet(selected)} />
       </aside>
     </div>
@@ -184,49 +178,9 @@ function Queue() {
   )
 }
 
-interface CellProps {
-  readonly project: Project
-  readonly pass: ProjectPass
-  readonly chosen: boolean
-  readonly onOpen: () => void
-}
-
-function ContactCell({ project, pass, chosen, onOpen }: CellProps) {
-  const { frame } = project.shots[0]
-  // A power of two, so that tiles land on whole pixels of the smaller picture.
-  const shrink = 2 ** Math.max(0, Math.floor(Math.log2(frame.width / 300)))
-  const { canvasRef, width, height } = usePassCanvas(project, pass, shrink)
-  const rendering = useRenderQueue((s) =>
-    s.jobs.some((j) => j.state === 'rendering' && j.passIds.includes(pass.id)),
-  )
-  const status = passStatus(project, pass)
-  return (
-    <button
-      className="contact-cell"
-      aria-pressed={chosen}
-      data-state={status.state}
-      data-testid={`pass-${pass.kind}`}
-      onClick={() => setBench({ passId: pass.id })}
-      onDoubleClick={onOpen}
-    >
-      <div
-        className="contact-picture"
-        data-lines={passKind(pass.kind).channels[0].name === 'L'}
-        style={{ aspectRatio: `${frame.width} / ${frame.height}` }}
-      >
-        <canvas ref={canvasRef} width={width} height={height} aria-hidden="true" />
-        {!pass.rendered && !rendering && <div className="blank">{passKind(pass.kind).summary}</div>}
-      </div>
-      <div className="contact-label">
-        <b>{passKind(pass.kind).label}</b>
-        <span>{rendering ? 'rendering' : statusText(project, pass)}</span>
-      </div>
-    </button>
-  )
-}
-
 function LargePass({ project, pass, onBack }: { project: Project; pass: ProjectPass; onBack: () => void }) {
-  const { canvasRef, width, height } = usePassCanvas(project, pass, 1)
+  const { width, height } = project.shots[0].frame
+  const { canvasRef } = usePassCanvas(project, pass, { x: 0, y: 0, width, height }, width, height)
   return (
     <PictureView
       key={pass.id}

@@ -13,7 +13,7 @@ import { useLiveQuery } from 'dexie-react-hooks'
 import { useSnackbar } from 'notistack'
 import { database, type ProjectRow } from '@/data/database'
 import { newProject } from '@/data/new-project'
-import { readProjectArchive } from '@/data/project-archive'
+import { unpackArchive } from '@/data/archive-service'
 import {
   duplicateProject,
   importBundle,
@@ -23,6 +23,7 @@ import {
   storageProblem,
 } from '@/data/project-repository'
 import { closeProject } from '@/state/project-store'
+import { cancelAllRenders, useRenderQueue } from '@/state/render-queue'
 import { addDemo, firstStart } from '@/state/first-start'
 import { useActions } from '@/state/actions'
 
@@ -71,7 +72,7 @@ export function ProjectsPage() {
     })
   const importFile = (file: File) =>
     attempt(`Reading ${file.name} …`, async () => {
-      const bundle = readProjectArchive(new Uint8Array(await file.arrayBuffer()), file.name)
+      const bundle = await unpackArchive(new Uint8Array(await file.arrayBuffer()), file.name)
       const id = await importBundle(bundle)
       router.push(`/project/${id}/sheet`)
     })
@@ -108,6 +109,7 @@ export function ProjectsPage() {
         <h1 className="display" style={{ fontSize: 32, margin: 0 }}>
           Muted Relief
         </h1>
+        <RenderingNote />
         <span className="quiet">{busy ?? 'Passes from 3D models, layered into pictures'}</span>
         <span className="spacer" />
         <Button variant="outlined" onClick={() => fileRef.current?.click()}>
@@ -180,6 +182,22 @@ export function ProjectsPage() {
       </ul>
       {renaming && <RenameDialog row={renaming} onClose={() => setRenaming(null)} />}
     </main>
+  )
+}
+
+/** Renders go on while their project is closed: says so. */
+function RenderingNote() {
+  const job = useRenderQueue((s) => s.jobs.find((j) => j.state !== 'waiting'))
+  if (!job) return null
+  const share = job.total > 0 ? ` ${Math.round((100 * job.done) / job.total)} %` : ''
+  return (
+    <span className="pill" role="status">
+      Rendering {job.projectName}
+      {share}{' '}
+      <button className="link" onClick={cancelAllRenders}>
+        Cancel
+      </button>
+    </span>
   )
 }
 

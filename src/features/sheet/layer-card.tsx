@@ -18,12 +18,14 @@ interface LayerCardProps {
   readonly project: Project
   readonly layer: Layer
   readonly chosen: boolean
+  /** The one card that Tab reaches; arrows go on from there. */
+  readonly tabStop: boolean
   readonly peeled: boolean
   readonly proofSize: { readonly width: number; readonly height: number }
 }
 
 /** One layer as a card: what it alone shows, its mode, its opacity as an edge to drag. */
-export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCardProps) {
+export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }: LayerCardProps) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const { setNodeRef, listeners, transform, transition } = useSortable({ id: layer.id })
   const [sheet] = project.sheets
@@ -95,7 +97,7 @@ export function LayerCard({ project, layer, chosen, peeled, proofSize }: LayerCa
       role="option"
       aria-selected={chosen}
       aria-label={`${layer.name}, ${blendDefinitions[layer.mode].label}, ${percent} %${layer.visible ? '' : ', hidden'}${layer.mask ? ', masked' : ''}`}
-      tabIndex={chosen ? 0 : -1}
+      tabIndex={tabStop ? 0 : -1}
       data-peeled={peeled}
       data-hidden={!layer.visible}
       data-register={out ? 'out' : 'in'}

@@ -39,7 +39,13 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
     action()
   }
   return (
-    <section className="rack" aria-label="Rack">
+    <section
+      className="rack"
+      aria-label="Rack"
+      onClick={(e) => {
+        if (e.target instanceof HTMLElement && e.target.matches('.rack, .cards')) setBench({ layerId: null })
+      }}
+    >
       <div
         className="peel"
         ref={lineRef}
@@ -102,6 +108,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
                 project={project}
                 layer={layer}
                 chosen={layer.id === layerId}
+                tabStop={layer.id === (layerId ?? layers[layers.length - 1].id)}
                 peeled={i >= shown}
                 proofSize={proofSize}
               />
@@ -117,7 +124,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
             </button>
             {layers.length === 0 && (
               <span className="quiet" style={{ alignSelf: 'center' }}>
-                Layers hang here, back at the left. Add the first: a clay pass makes a good base.
+                Layers hang here, back at the left.
               </span>
             )}
           </div>

@@ -1,6 +1,8 @@
 'use client'
 
+import Link from 'next/link'
 import { useEffect, useRef, useState } from 'react'
+import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import type { Project } from '@/data/project-schema'
@@ -20,6 +22,7 @@ import {
 } from './layer-actions'
 import { LayerInspector, SheetInspector } from './layer-inspector'
 import { Rack } from './rack'
+import { hangStartingStack } from './starting-stack'
 import { useProof } from './use-proof'
 
 /** The stack: rack, proof, inspector. */
@@ -59,6 +62,7 @@ export function SheetStep() {
     changeLayer(layer.id, 'blend mode', (l) => {
       l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
     })
+  const hasPass = project.passes.some((p) => p.rendered)
   const shown = Math.min(peel, layers.length)
   const setPeel = (n: number) => setBench({ peel: n >= layers.length ? Infinity : Math.max(0, n) })
   useActions('Sheet', [
@@ -99,6 +103,15 @@ export function SheetStep() {
     { id: 'mode-previous', label: 'Previous blend mode', keys: 'Shift+M', run: () => cycleMode(-1) },
     { id: 'duplicate', label: 'Duplicate layer', keys: 'd', run: () => layer && duplicateLayer(layer.id) },
     { id: 'delete', label: 'Delete layer', keys: 'Delete', run: () => layer && deleteLayer(layer.id) },
+    {
+      id: 'none',
+      label: 'Choose no layer, show the sheet',
+      keys: 's',
+      run: () => setBench({ layerId: null }),
+    },
+    ...(layers.length === 0 && hasPass
+      ? [{ id: 'stack', label: 'Hang a first stack', run: () => hangStartingStack(project) }]
+      : []),
     { id: 'fill', label: 'Add a fill layer', keys: 'n', run: addFillLayer },
     { id: 'picture', label: 'Add a picture', run: () => inputRef.current?.click() },
     { id: 'peel-more', label: 'Peel one more', keys: ',', run: () => setPeel(shown - 1) },
@@ -185,6 +198,7 @@ export function SheetStep() {
             </>
           }
         >
+          {layers.length === 0 && <EmptySheet project={project} hasPass={hasPass} />}
           {compare && (
             <CompareSeam project={project} upTo={peel} without={layer.id} name={layer.name} seam={seam} />
           )}
@@ -202,6 +216,31 @@ export function SheetStep() {
         proofSize={{ width: proof.width, height: proof.height }}
         onAddPicture={() => inputRef.current?.click()}
       />
+    </div>
+  )
+}
+
+/** What belongs on an empty sheet, and the one next action. */
+function EmptySheet({ project, hasPass }: { project: Project; hasPass: boolean }) {
+  return (
+    <div className="empty-sheet">
+      <h2 className="display">An empty sheet</h2>
+      {hasPass ? (
+        <>
+          <p>
+            Layers hang in the rack below, back at the left. A first stack is a base of clay with colour,
+            shade and lines over it: a place to begin, every layer yours to change.
+          </p>
+          <Button variant="contained" onClick={() => hangStartingStack(project)} data-testid="first-stack">
+            Hang a first stack
+          </Button>
+        </>
+      ) : (
+        <p>
+          Nothing is rendered yet. <Link href={`/project/${project.id}/passes`}>Render the passes</Link>, then
+          layer them here. Fills and pictures can be hung with + at any time.
+        </p>
+      )}
     </div>
   )
 }

@@ -1,0 +1,42 @@
+// The demo project is kept unpacked (`demo/low-water/`, its models beside it in `demo/`), so that a change of one pass
+// is a change of one file. This zips it to the archive that the application opens: `demo/low-water.zip`.
+import { existsSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
+import path from 'node:path'
+import { root } from './ensure-installed.mjs'
+
+const demo = path.join(root, 'demo')
+const folder = path.join(demo, 'low-water')
+const archive = path.join(demo, 'low-water.zip')
+
+/** The archive's entries as files on disk; null where one is missing or is not the real file. */
+function pieces() {
+  const document = path.join(folder, 'project.json')
+  if (!existsSync(document)) return null
+  const project = JSON.parse(readFileSync(document, 'utf8'))
+  const found = [['project.json', document]]
+  for (const model of project.models)
+    for (const file of model.files)
+      found.push([`files/${file.fileId}/${file.name}`, path.join(demo, file.name)])
+  for (const pass of project.passes)
+    if (pass.rendered)
+      found.push([
+        `passes/${pass.rendered.resultId}.exr`,
+        path.join(folder, 'passes', `${pass.rendered.resultId}.exr`),
+      ])
+  return found.every(([, file]) => existsSync(file) && statSync(file).size > 200) ? found : null
+}
+
+/** @returns false when the demo must be rendered first. */
+export async function packDemo() {
+  const found = pieces()
+  if (!found) return false
+  const newest = Math.max(...found.map(([, file]) => statSync(file).mtimeMs))
+  if (existsSync(archive) && statSync(archive).mtimeMs > newest) return true
+  const { zipSync } = await import('fflate')
+  const level = (name) => (name.endsWith('.exr') ? 0 : 9)
+  const entries = found.map(([name, file]) => [name, [readFileSync(file), { level: level(name) }]])
+  const partial = `${archive}.${process.pid}`
+  writeFileSync(partial, zipSync(Object.fromEntries(entries)))
+  renameSync(partial, archive)
+  return true
+}

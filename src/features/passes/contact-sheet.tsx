@@ -1,0 +1,199 @@
+'use client'
+
+import { useEffect, useRef, useState } from 'react'
+import type { Tile } from '@/core/passes/pass-kind'
+import { passKind } from '@/core/passes/registry'
+import type { Project, ProjectPass } from '@/data/project-schema'
+import { useActions } from '@/state/actions'
+import { passStatus } from '@/state/pass-status'
+import { useRenderQueue } from '@/state/render-queue'
+import { setBench, useViewStore } from '@/state/view-store'
+import { contactLayout, movedView, viewedPart, WHOLE, zoomedView, type LinkedView } from './linked-view'
+import { usePassCanvas } from './pass-canvas'
+
+/** How a pass's state reads in a few words. */
+export function statusText(project: Project, pass: ProjectPass): string {
+  const status = passStatus(project, pass)
+  if (status.state === 'empty') return 'not rendered'
+  if (status.state === 'out of register') return `out of register: ${status.reasons[0]}`
+  const { quality = 'draft', seconds = 0, samples = 0 } = pass.rendered ?? {}
+  return `${quality}, ${seconds.toFixed(1)} s, ${samples} ${samples === 1 ? 'sample' : 'samples'}`
+}
+
+interface ContactSheetProps {
+  readonly project: Project
+  readonly selected: ProjectPass
+  readonly onOpen: () => void
+}
+
+/** All passes side by side, zoomed and panned together: the same spot in every pass. */
+export function ContactSheet({ project, selected, onOpen }: ContactSheetProps) {
+  const { frame } = project.shots[0]
+  const ground = useViewStore((s) => s.ground)
+  const boxRef = useRef<HTMLDivElement>(null)
+  const [box, setBox] = useState({ width: 900, height: 700 })
+  const [view, setView] = useState<LinkedView>(WHOLE)
+  const drag = useRef<{ x: number; y: number } | null>(null)
+  useEffect(() => {
+    const element = boxRef.current
+    if (!element) return
+    const observer = new ResizeObserver(() =>
+      setBox({ width: element.clientWidth, height: element.clientHeight }),
+    )
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [])
+  useEffect(() => {
+    const element = boxRef.current
+    if (!element) return
+    const onWheel = (event: WheelEvent) => {
+      const picture = event.target instanceof Element ? event.target.closest('.contact-picture') : null
+      if (!picture) return
+      event.preventDefault()
+      const at = picture.getBoundingClientRect()
+      const [x, y] = [(event.clientX - at.left) / at.width, (event.clientY - at.top) / at.height]
+      setView((v) => zoomedView(v, Math.exp(-event.deltaY * 0.0016), x, y))
+    }
+    element.addEventListener('wheel', onWheel, { passive: false })
+    return () => element.removeEventListener('wheel', onWheel)
+  }, [])
+  const layout = contactLayout(project.passes.length, frame.width / frame.height, box.width, box.height)
+  const pixelZoom = frame.width / layout.cellWidth
+  useActions('Contact sheet', [
+    { id: 'fit', label: 'Whole pictures', keys: '0', run: () => setView(WHOLE) },
+    {
+      id: 'full',
+      label: 'Zoom all to 100 %',
+      keys: '1',
+      run: () => setView((v) => zoomedView(v, pixelZoom / v.zoom, 0.5, 0.5)),
+    },
+    { id: 'in', label: 'Zoom all in', keys: ']', run: () => setView((v) => zoomedView(v, 1.5, 0.5, 0.5)) },
+    {
+      id: 'out',
+      label: 'Zoom all out',
+      keys: '[',
+      run: () => setView((v) => zoomedView(v, 1 / 1.5, 0.5, 0.5)),
+    },
+    ...(
+      [
+        ['left', 'ArrowLeft', -0.1, 0],
+        ['right', 'ArrowRight', 0.1, 0],
+        ['up', 'ArrowUp', 0, -0.1],
+        ['down', 'ArrowDown', 0, 0.1],
+      ] as const
+    ).map(([name, key, x, y]) => ({
+      id: `pan-${name}`,
+      label: `Move all ${name}`,
+      keys: `Shift+${key}`,
+      run: () => setView((v) => movedView(v, x, y)),
+    })),
+  ])
+  const grey = Math.round(ground * 255)
+  /** Marks, in every picture, the spot the pointer is at in one. */
+  const point = (event: React.PointerEvent<HTMLDivElement>) => {
+    const picture = event.target instanceof Element ? event.target.closest('.contact-picture') : null
+    const element = event.currentTarget
+    element.dataset.pointing = String(picture !== null && drag.current === null)
+    if (!picture) return
+    const at = picture.getBoundingClientRect()
+    element.style.setProperty('--spot-x', `${(100 * (event.clientX - at.left)) / at.width}%`)
+    element.style.setProperty('--spot-y', `${(100 * (event.clientY - at.top)) / at.height}%`)
+    if (!drag.current || event.buttons === 0) return
+    const [dx, dy] = [event.clientX - drag.current.x, event.clientY - drag.current.y]
+    drag.current = { x: event.clientX, y: event.clientY }
+    setView((v) => movedView(v, -dx / at.width, -dy / at.height))
+  }
+  return (
+    <div
+      ref={boxRef}
+      className="contact"
+      role="group"
+      aria-label="Contact sheet"
+      style={{
+        background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`,
+        gridTemplateColumns: `repeat(${layout.columns}, ${layout.cellWidth}px)`,
+      }}
+      onPointerDown={(e) => {
+        drag.current = view.zoom > 1 ? { x: e.clientX, y: e.clientY } : null
+      }}
+      onPointerMove={point}
+      onPointerUp={() => (drag.current = null)}
+      onPointerLeave={(e) => {
+        drag.current = null
+        e.currentTarget.dataset.pointing = 'false'
+      }}
+    >
+      {project.passes.map((pass) => (
+        <ContactCell
+          key={pass.id}
+          project={project}
+          pass={pass}
+          view={viewedPart(view, frame.width, frame.height)}
+          width={layout.cellWidth}
+          height={layout.cellHeight}
+          chosen={pass === selected}
+          onOpen={onOpen}
+        />
+      ))}
+      {view.zoom > 1 && (
+        <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>
+          <b>{Math.round((100 * view.zoom) / pixelZoom)} %</b>
+          <span>all pictures, drag to move, 0 for the whole</span>
+        </div>
+      )}
+    </div>
+  )
+}
+
+interface CellProps {
+  readonly project: Project
+  readonly pass: ProjectPass
+  readonly view: Tile
+  readonly width: number
+  readonly height: number
+  readonly chosen: boolean
+  readonly onOpen: () => void
+}
+
+function ContactCell({ project, pass, view, width, height, chosen, onOpen }: CellProps) {
+  const dots = typeof devicePixelRatio === 'number' ? devicePixelRatio : 1
+  const canvasWidth = Math.max(1, Math.round(width * dots))
+  const canvasHeight = Math.max(1, Math.round(height * dots))
+  const { canvasRef, drawn } = usePassCanvas(project, pass, view, canvasWidth, canvasHeight)
+  const rendering = useRenderQueue((s) =>
+    s.jobs.some((j) => j.state === 'rendering' && j.passIds.includes(pass.id)),
+  )
+  const status = passStatus(project, pass)
+  const { label, summary, channels } = passKind(pass.kind)
+  // Until the new part is drawn, the old one stands in for it, moved and scaled.
+  const shift = `translate(${(100 * (drawn.x - view.x)) / view.width}%, ${(100 * (drawn.y - view.y)) / view.height}%)`
+  return (
+    <button
+      className="contact-cell"
+      aria-pressed={chosen}
+      data-state={status.state}
+      data-testid={`pass-${pass.kind}`}
+      onClick={() => setBench({ passId: pass.id })}
+      onDoubleClick={onOpen}
+    >
+      <div className="contact-picture" data-lines={channels[0].name === 'L'} style={{ height }}>
+        <canvas
+          ref={canvasRef}
+          width={canvasWidth}
+          height={canvasHeight}
+          aria-hidden="true"
+          style={{
+            transformOrigin: '0 0',
+            transform: `${shift} scale(${drawn.width / view.width})`,
+            imageRendering: view.width * 3 < width ? 'pixelated' : 'auto',
+          }}
+        />
+        {!pass.rendered && !rendering && <div className="blank">{summary}</div>}
+      </div>
+      <div className="contact-label">
+        <b>{label}</b>
+        <span>{rendering ? 'rendering' : statusText(project, pass)}</span>
+      </div>
+    </button>
+  )
+}

@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest'
+import { parseParams } from '@/core/params'
+import { PASS_KINDS, passKind } from '@/core/passes/registry'
+import { layerSchema } from '@/core/sheet/sheet-schema'
+import { newProject } from '@/data/new-project'
+import { startingLayers } from './starting-stack'
+
+const rendered = {
+  resultId: 'r',
+  registration: { camera: '', lens: '', frame: '', models: [] },
+  params: {},
+  quality: 'draft' as const,
+  width: 4,
+  height: 4,
+  surfaces: [],
+  rays: 0,
+  seconds: 0,
+  samples: 1,
+}
+
+describe('startingLayers', () => {
+  it('hangs a ground and each rendered pass once, with looks its pass accepts', () => {
+    const project = newProject('p')
+    project.passes = project.passes.map((pass) => ({ ...pass, rendered }))
+    const layers = startingLayers(project)
+    expect(layers).toHaveLength(1 + PASS_KINDS.length)
+    expect(new Set(layers.map((l) => l.id)).size).toBe(layers.length)
+    for (const layer of layers) {
+      layerSchema.parse(layer)
+      if (layer.source.type !== 'pass') continue
+      const { passId, look } = layer.source
+      const pass = project.passes.find((p) => p.id === passId)
+      if (!pass) throw new Error(`${layer.name} names no pass`)
+      expect(() => parseParams(passKind(pass.kind).lookSchema, look, pass.kind)).not.toThrow()
+    }
+  })
+  it('leaves out what is not rendered', () => {
+    const project = newProject('p')
+    project.passes = project.passes.map((pass) => ({
+      ...pass,
+      rendered: pass.kind === 'clay' || pass.kind === 'contour' ? rendered : null,
+    }))
+    expect(startingLayers(project).map((l) => l.name)).toEqual(['Ground', 'Clay', 'Contour'])
+  })
+})

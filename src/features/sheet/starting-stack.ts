@@ -1,0 +1,81 @@
+import { paramDefaults, type ParamValues } from '@/core/params'
+import type { PassKindName } from '@/core/passes/registry'
+import { passKind } from '@/core/passes/registry'
+import type { BlendMode } from '@/core/sheet/blend-modes'
+import type { Layer } from '@/core/sheet/sheet-schema'
+import { newId } from '@/data/new-project'
+import type { Project } from '@/data/project-schema'
+import { changeProject } from '@/state/project-store'
+import { setBench } from '@/state/view-store'
+
+interface StackLine {
+  readonly kind: PassKindName
+  readonly name: string
+  readonly mode: BlendMode
+  readonly opacity: number
+  readonly visible: boolean
+  readonly look: ParamValues
+}
+
+/** A base at the back, colour and shade multiplied over it, edges in front: where most pictures begin. */
+const STACK: readonly StackLine[] = [
+  { kind: 'clay', name: 'Clay', mode: 'normal', opacity: 1, visible: true, look: {} },
+  {
+    kind: 'id',
+    name: 'Flat colour',
+    mode: 'multiply',
+    opacity: 0.85,
+    visible: true,
+    look: { by: 'material', colours: 'model' },
+  },
+  {
+    kind: 'occlusion',
+    name: 'Occlusion, warm',
+    mode: 'multiply',
+    opacity: 0.65,
+    visible: true,
+    look: { tint: '#5a2a1c' },
+  },
+  { kind: 'cavity', name: 'Cavity', mode: 'soft-light', opacity: 0.55, visible: true, look: {} },
+  {
+    kind: 'contour',
+    name: 'Contour',
+    mode: 'multiply',
+    opacity: 0.9,
+    visible: true,
+    look: { colour: '#2b1d17' },
+  },
+  { kind: 'wireframe', name: 'Wireframe', mode: 'multiply', opacity: 0.5, visible: false, look: {} },
+]
+
+const bare = { confine: false, mask: null, effects: [] }
+
+/** The layers of a first stack: a ground, and one layer of each pass that is rendered. */
+export function startingLayers(project: Pick<Project, 'passes'>): Layer[] {
+  const ground: Layer = {
+    ...bare,
+    id: newId(),
+    name: 'Ground',
+    visible: true,
+    mode: 'normal',
+    opacity: 1,
+    source: { type: 'fill', colour: '#efe6d2', to: '#dcc3a4', angleDeg: 90 },
+  }
+  const layers = STACK.flatMap(({ kind, name, mode, opacity, visible, look }): Layer[] => {
+    const pass = project.passes.find((p) => p.kind === kind && p.rendered)
+    if (!pass) return []
+    const defaults = paramDefaults(passKind(kind).lookSchema) as ParamValues
+    const source = { type: 'pass', passId: pass.id, look: { ...defaults, ...look } } as const
+    return [{ ...bare, id: newId(), name, visible, mode, opacity, source }]
+  })
+  return [ground, ...layers]
+}
+
+/** Hangs a first stack in front of what is there. One undo step. */
+export function hangStartingStack(project: Project): void {
+  const layers = startingLayers(project)
+  changeProject('hang a first stack', (draft) => {
+    draft.sheets[0].layers.push(...(layers as (typeof draft.sheets)[0]['layers']))
+  })
+  setBench({ layerId: null, peel: Infinity })
+}

@@ -19,17 +19,16 @@ export async function main(): Promise<void> {
   const model = await readModel(files, 'tide-kiosk.obj')
   console.log(`read OBJ: ${((performance.now() - started) / 1000).toFixed(2)} s`)
   const own = toProjectModel('kiosk', 'tide-kiosk.obj', [], model)
-  const parts = own.parts.map((p) => (p.name === 'Low water' ? { ...p, role: 'ground' as const } : p))
-  const project = { ...newProject('bench'), models: [{ ...own, parts }] }
+  const project = { ...newProject('bench'), models: [own] }
   const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), cores)
   const build = await pool.setScene(toSceneModels(project, () => model.mesh))
   console.log(
     `build: ${build.triangles} triangles, ${build.seconds.toFixed(2)} s, ${(build.bytes / build.triangles).toFixed(0)} bytes a triangle`,
   )
   const camera = {
-    eye: [-5.9, 2.0, 12.6] as const,
-    target: [0.28, 1.72, 0.4] as const,
-    fovDeg: 29,
+    eye: [-6.3, 2.5, 13.4] as const,
+    target: [-0.75, 1.3, 0.2] as const,
+    fovDeg: 31,
     orthoHeight: null,
   }
   for (const quality of ['draft', 'final'] as const) {

@@ -4,19 +4,17 @@ import path from 'node:path'
 import { writePassExr } from '@/core/formats/pass-exr'
 import { readModel } from '@/core/formats/model-readers'
 import type { ParamValues } from '@/core/params'
+import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
 import { paramDefaults, parseParams } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Layer, Mask } from '@/core/sheet/sheet-schema'
 import { currentRegistration, toProjectModel, toSceneModels } from '@/data/project-scene'
-import type { Project, ProjectPass } from '@/data/project-schema'
+import type { Project, ProjectModel, ProjectPass } from '@/data/project-schema'
 import { PROJECT_VERSION } from '@/data/project-schema'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
-
-/** Not the subject: what lies round and behind it, so that reaches are measured by the quay alone. */
-const GROUND = ['Low water', 'Headland', 'Far shore', 'Beacon', 'Low sun']
 
 const FRAME = { width: 1200, height: 750 }
 
@@ -31,37 +29,36 @@ const RENDER_PARAMS: Partial<Record<PassKindName, ParamValues>> = {
 
 /** Renders the passes of *Low Water* and writes the finished project to `folder/low-water`. */
 export async function makeLowWater(folder: string): Promise<void> {
-  const names = ['tide-kiosk.obj', 'tide-kiosk.mtl']
-  const files = new Map<string, Uint8Array>()
-  for (const name of names) files.set(name, new Uint8Array(await readFile(path.join(folder, name))))
-  const model = await readModel(files, 'tide-kiosk.obj')
-  const own = toProjectModel(
-    'kiosk',
-    'tide-kiosk.obj',
-    names.map((name) => ({ name, fileId: name.replace('.', '-') })),
-    model,
-  )
+  const meshes = new Map<string, PolygonMesh>()
+  const load = async (id: string, stem: string, name: string): Promise<ProjectModel> => {
+    const names = [`${stem}.obj`, `${stem}.mtl`]
+    const files = new Map<string, Uint8Array>()
+    for (const file of names) files.set(file, new Uint8Array(await readFile(path.join(folder, file))))
+    const model = await readModel(files, names[0])
+    meshes.set(id, model.mesh)
+    const stored = names.map((file) => ({ name: file, fileId: file.replace('.', '-') }))
+    return { ...toProjectModel(id, names[0], stored, model), name }
+  }
+  const kiosk = await load('kiosk', 'tide-kiosk', 'Tide kiosk')
+  const water = await load('water', 'open-water', 'Open water')
+  // Not the subject: what lies round and behind it, so that reaches are measured by the quay alone.
+  const ground = { ...water, parts: water.parts.map((p) => ({ ...p, role: 'ground' as const })) }
+  const models = [kiosk, ground]
   const part = (name: string): string => {
-    const found = own.parts.find((p) => p.name === name)
-    if (!found) throw new Error(`the kiosk has no part ${name}`)
+    const found = models.flatMap((m) => m.parts).find((p) => p.name === name)
+    if (!found) throw new Error(`the harbour has no part ${name}`)
     return found.key
   }
   const material = (name: string): string => {
-    const found = own.materials.find((m) => m.name === name)
-    if (!found) throw new Error(`the kiosk has no material ${name}`)
+    const found = models.flatMap((m) => m.materials).find((m) => m.name === name)
+    if (!found) throw new Error(`the harbour has no material ${name}`)
     return found.key
   }
   const project: Project = {
     version: PROJECT_VERSION,
     id: 'low-water',
     name: 'Low Water',
-    models: [
-      {
-        ...own,
-        name: 'Tide kiosk',
-        parts: own.parts.map((p) => (GROUND.includes(p.name) ? { ...p, role: 'ground' } : p)),
-      },
-    ],
+    models,
     shots: [
       {
         id: 'quay',
@@ -90,7 +87,13 @@ export async function makeLowWater(folder: string): Promise<void> {
   )
   const results = new Map<string, PassResult>()
   try {
-    await pool.setScene(toSceneModels(project, () => model.mesh))
+    await pool.setScene(
+      toSceneModels(project, (id) => {
+        const mesh = meshes.get(id)
+        if (!mesh) throw new Error(`no mesh ${id}`)
+        return mesh
+      }),
+    )
     const [shot] = project.shots
     const orders = project.passes.map((p) => ({
       kind: p.kind,

@@ -1,14 +1,18 @@
 import { mkdir, writeFile } from 'node:fs/promises'
 import path from 'node:path'
-import { HARBOUR_MATERIALS, pellHarbour } from './pell-harbour'
+import { HARBOUR_MATERIALS, OPEN_WATER_MATERIALS, openWater, tideKiosk } from './pell-harbour'
 import { writeGlb, writeObjFiles } from './write-models'
 
-/** Writes the models of the demo to `folder`. */
+/** Writes the models of the demo to `folder`: the quay with its kiosk, and the water and land round it. */
 export async function makeModels(folder: string): Promise<void> {
-  const parts = pellHarbour()
-  const { obj, mtl } = writeObjFiles(parts, HARBOUR_MATERIALS, 'tide-kiosk.mtl')
   await mkdir(folder, { recursive: true })
-  await writeFile(path.join(folder, 'tide-kiosk.obj'), obj)
-  await writeFile(path.join(folder, 'tide-kiosk.mtl'), mtl)
-  await writeFile(path.join(folder, 'tide-kiosk.glb'), await writeGlb(parts, HARBOUR_MATERIALS))
+  for (const [name, parts, materials] of [
+    ['tide-kiosk', tideKiosk(), HARBOUR_MATERIALS],
+    ['open-water', openWater(), OPEN_WATER_MATERIALS],
+  ] as const) {
+    const { obj, mtl } = writeObjFiles(parts, materials, `${name}.mtl`)
+    await writeFile(path.join(folder, `${name}.obj`), obj)
+    await writeFile(path.join(folder, `${name}.mtl`), mtl)
+    await writeFile(path.join(folder, `${name}.glb`), await writeGlb(parts, materials))
+  }
 }

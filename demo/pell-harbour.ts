@@ -7,6 +7,8 @@ import { quayside } from './harbour/quayside'
 import { gauge } from './harbour/tide-gauge'
 import { waterside } from './harbour/waterside'
 
+export { openWater } from './harbour/open-water'
+
 /*
  * Pell Harbour: a stone quay at low water with its tide kiosk. An invented place. Metres, +Y up; the kiosk's door
  * looks to +Z, the water lies beyond −X and in front.
@@ -29,15 +31,20 @@ export const HARBOUR_MATERIALS: Readonly<Record<string, string>> = {
   'Gull white': '#f3f0e8',
   'Gull grey': '#8f9aa3',
   Bill: '#e0962f',
-  Water: '#7ba3a6',
   'Weathered oak': '#a98a68',
+}
+
+/** Display colours of what lies beyond. */
+export const OPEN_WATER_MATERIALS: Readonly<Record<string, string>> = {
+  Water: '#7ba3a6',
   'Far land': '#8c9a94',
   'Farther land': '#b3b3a8',
+  'Beacon white': '#f6efdd',
   Sun: '#fff0c8',
 }
 
-/** Every part, in the order of the file. */
-export const pellHarbour = (): HarbourPart[] => [
+/** Every part of the quay and its kiosk, in the order of the file. */
+export const tideKiosk = (): HarbourPart[] => [
   ...paving(),
   ...body(),
   ...door(),

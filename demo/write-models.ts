@@ -68,7 +68,7 @@ export function writeObjFiles(
   materials: Readonly<Record<string, string>>,
   library: string,
 ) {
-  const lines = ['# Pell Harbour, the tide kiosk. Metres, +Y up.', `mtllib ${library}`]
+  const lines = ['# Pell Harbour. Metres, +Y up.', `mtllib ${library}`]
   const number = (v: number) => String(Number(v.toFixed(4)))
   let vertexBase = 1
   let normalBase = 1

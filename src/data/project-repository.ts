@@ -94,12 +94,17 @@ export const dropResult = async (projectId: string, resultId: string): Promise<v
   await database.results.delete(keyOf(projectId, resultId))
 }
 
-/** Stores a project that came as an archive, under a new id unless `keepId`. @returns its id. */
+/**
+ * Stores a project that came as an archive, under a new id; under its own where asked and no project has that id.
+ * @returns its id.
+ */
 export async function importBundle(
   bundle: ProjectBundle,
-  options: { keepId?: boolean; name?: string } = {},
+  options: { keepIdWhereFree?: boolean; name?: string } = {},
 ): Promise<string> {
-  const id = options.keepId ? bundle.project.id : newId()
+  const own = bundle.project.id
+  const keep = options.keepIdWhereFree && !(await database.projects.get(own))
+  const id = keep ? own : newId()
   const project: Project = { ...bundle.project, id, name: options.name ?? bundle.project.name }
   await database.transaction('rw', database.projects, database.files, database.results, async () => {
     for (const [fileId, file] of bundle.files) await saveFile(id, fileId, file.name, file.bytes)

@@ -49,8 +49,10 @@ export interface RenderedPass {
 }
 
 const TILE_SIDE = 32
-/** The preview is rendered this many times smaller, with one sample a pixel. */
-const PREVIEW_SHRINK = 4
+/** Previews before the real render, each this many times smaller, with one sample a pixel. */
+const PREVIEW_SHRINKS = [8, 4] as const
+/** Smallest side of a preview, in pixels: less is not worth a look. */
+const SMALLEST_PREVIEW = 16
 
 /** Runs scenes and tiles on a set of workers. One job at a time; the order of jobs is the caller's queue. */
 export class RenderPool {
@@ -112,8 +114,9 @@ export class RenderPool {
     const stop = () => cancelFlag && Atomics.store(cancelFlag, 0, 1)
     signal.addEventListener('abort', stop)
     try {
-      if (request.preview && Math.min(frame.width, frame.height) >= 64) {
-        await this.renderPreview(request, results, events, cancelFlag, signal)
+      for (const shrink of request.preview ? PREVIEW_SHRINKS : []) {
+        if (Math.min(frame.width, frame.height) / shrink >= SMALLEST_PREVIEW)
+          await this.renderPreview(shrink, request, results, events, cancelFlag, signal)
       }
       const job: Job = {
         jobId: this.nextJob++,
@@ -151,6 +154,7 @@ export class RenderPool {
   }
 
   private async renderPreview(
+    shrink: number,
     request: RenderRequest,
     results: readonly PassResult[],
     events: RenderEvents,
@@ -159,8 +163,8 @@ export class RenderPool {
   ): Promise<void> {
     const { frame } = request
     const small: Frame = {
-      width: Math.ceil(frame.width / PREVIEW_SHRINK),
-      height: Math.ceil(frame.height / PREVIEW_SHRINK),
+      width: Math.ceil(frame.width / shrink),
+      height: Math.ceil(frame.height / shrink),
     }
     const orders = request.orders.map((order) => ({
       ...order,
@@ -174,10 +178,10 @@ export class RenderPool {
       orders,
     }
     await this.eachTile(job, tilesFromMiddle(small, TILE_SIDE), cancelFlag, signal, (tile, message) => {
-      const rect = enlarge(tile, frame)
+      const rect = enlarge(tile, frame, shrink)
       message.results.forEach((tileResult, order) => {
         results[order].channels.forEach((channel, c) =>
-          pasteEnlarged(channel, frame.width, rect, tile.width, tileResult.channels[c]),
+          pasteEnlarged(channel, frame.width, rect, tile.width, tileResult.channels[c], shrink),
         )
         events.onPixels?.(order, rect, results[order])
       })
@@ -239,14 +243,14 @@ function pasteTile(channel: ChannelData, pictureWidth: number, tile: Tile, sourc
   }
 }
 
-const enlarge = (tile: Tile, frame: Frame): Tile => {
-  const x = tile.x * PREVIEW_SHRINK
-  const y = tile.y * PREVIEW_SHRINK
+const enlarge = (tile: Tile, frame: Frame, shrink: number): Tile => {
+  const x = tile.x * shrink
+  const y = tile.y * shrink
   return {
     x,
     y,
-    width: Math.min(tile.width * PREVIEW_SHRINK, frame.width - x),
-    height: Math.min(tile.height * PREVIEW_SHRINK, frame.height - y),
+    width: Math.min(tile.width * shrink, frame.width - x),
+    height: Math.min(tile.height * shrink, frame.height - y),
   }
 }
 
@@ -256,12 +260,13 @@ function pasteEnlarged(
   rect: Tile,
   fromWidth: number,
   source: ChannelData,
+  shrink: number,
 ): void {
   for (let row = 0; row < rect.height; row++) {
-    const from = Math.floor(row / PREVIEW_SHRINK) * fromWidth
+    const from = Math.floor(row / shrink) * fromWidth
     const to = (rect.y + row) * pictureWidth + rect.x
     for (let column = 0; column < rect.width; column++) {
-      channel[to + column] = source[from + Math.floor(column / PREVIEW_SHRINK)]
+      channel[to + column] = source[from + Math.floor(column / shrink)]
     }
   }
 }

@@ -39,17 +39,20 @@ export class SheetService {
   private ask(
     message: WithoutRequest<SheetRequest>,
     onProgress?: (share01: number) => void,
+    transfer: ArrayBuffer[] = [],
   ): Promise<SheetReply> {
     const request = this.next++
     return new Promise((resolve, reject) => {
       this.waiting.set(request, { resolve, reject, onProgress })
-      this.worker.postMessage({ ...message, request })
+      this.worker.postMessage({ ...message, request }, transfer)
     })
   }
 
-  /** Sends without waiting for more than arrival. */
+  /** Hands over a pass or a picture; their arrays move to the worker and are empty afterwards. */
   async give(message: Extract<WithoutRequest<SheetRequest>, { type: 'pass' | 'picture' }>): Promise<void> {
-    await this.ask(message)
+    const arrays = message.type === 'pass' ? (message.result?.channels ?? []) : [message.bytes]
+    const transfer = arrays.map((a) => a.buffer).filter((b) => b instanceof ArrayBuffer)
+    await this.ask(message, undefined, transfer)
   }
   /** A picture, or null where its source is missing. */
   async raster(

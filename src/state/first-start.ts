@@ -1,6 +1,6 @@
-import { unpackArchive } from '@/data/archive-service'
 import { database } from '@/data/database'
-import { clearDeleted, importBundle } from '@/data/project-repository'
+import { clearDeleted } from '@/data/project-repository'
+import { importArchive } from '@/data/storage-service'
 import { makeThumbnail } from './thumbnail'
 
 let started: Promise<string | null> | null = null
@@ -22,9 +22,8 @@ export async function addDemo(): Promise<string | null> {
   try {
     const response = await fetch('/demo/low-water.zip')
     if (!response.ok) throw new Error(`the server answered ${response.status}`)
-    const bundle = await unpackArchive(new Uint8Array(await response.arrayBuffer()), 'low-water.zip')
-    const there = await database.projects.get(bundle.project.id)
-    const id = await importBundle(bundle, { keepId: !there })
+    const bytes = new Uint8Array(await response.arrayBuffer())
+    const id = await importArchive(bytes, 'low-water.zip', { keepIdWhereFree: true })
     void makeThumbnail(id).catch(() => undefined)
     await database.settings.put({ key: 'demo-brought-in', value: true })
     return null

@@ -1,17 +1,17 @@
 import { create } from 'zustand'
-import type { Model } from '@/core/geometry/polygon-mesh'
 import { loadFile } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
+import type { LoadedModel } from '@/engine/import-worker'
 import { readModelInWorker } from '@/engine/read-model-in-worker'
 
 /** Geometry of the open project's models, read again from their files; too large for the project document. */
 interface MeshState {
-  readonly models: Readonly<Record<string, Model>>
+  readonly models: Readonly<Record<string, LoadedModel>>
   readonly problems: Readonly<Record<string, string>>
 }
 export const useMeshStore = create<MeshState>(() => ({ models: {}, problems: {} }))
 
-export const rememberMesh = (modelId: string, model: Model): void =>
+export const rememberMesh = (modelId: string, model: LoadedModel): void =>
   useMeshStore.setState((s) => ({ models: { ...s.models, [modelId]: model } }))
 
 const loading = new Map<string, Promise<void>>()

@@ -8,7 +8,8 @@ import { passKind } from '@/core/passes/registry'
 import { hashJson } from '@/core/math/stable-hash'
 import { currentRegistration, toSceneModels } from '@/data/project-scene'
 import { newId } from '@/data/new-project'
-import { dropResult, loadProject, saveProject, saveResult, storageProblem } from '@/data/project-repository'
+import { dropResult, loadProject, saveProject, storageProblem } from '@/data/project-repository'
+import { storeResult } from '@/data/storage-service'
 import type { Project, Quality } from '@/data/project-schema'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnBrowserWorker } from '@/engine/spawn-browser'
@@ -122,25 +123,23 @@ async function runNext(): Promise<void> {
   }
 }
 
-async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
-  const open = useProjectStore.getState().project
-  const project = open?.id === job.projectId ? open : await loadProject(job.projectId)
-  const [shot] = project.shots
-  const passes = project.passes.filter((p) => job.passIds.includes(p.id))
-  if (project.models.length === 0) throw new Error('there is no model in the project yet')
-  patchJob(job.id, { state: 'preparing' })
-  await ensureMeshes(project)
-  if (signal.aborted) throw new CancelledError('The render')
-
-  // 1. The scene, built again only when it changed.
-  pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
-  const registration = currentRegistration(project, shot)
-  const key = hashJson([
+/** What the workers hold is made from this; another value means that it must be built again. */
+const keyOf = (project: Project): string =>
+  hashJson([
     project.id,
-    registration.models,
+    currentRegistration(project, project.shots[0]).models,
     project.models.map((m) => [m.materials, m.parts.map((p) => p.name)]),
   ])
-  if (key !== sceneKey) {
+
+let preparing: Promise<unknown> = Promise.resolve()
+
+/** The workers with the project's scene in them, built only when it changed. Calls wait for each other. */
+function sceneFor(project: Project): Promise<RenderPool> {
+  const prepared = preparing.then(async () => {
+    await ensureMeshes(project)
+    pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
+    const key = keyOf(project)
+    if (key === sceneKey) return pool
     sceneKey = ''
     await pool.setScene(
       toSceneModels(project, (id) => {
@@ -150,7 +149,29 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
       }),
     )
     sceneKey = key
-  }
+    return pool
+  })
+  preparing = prepared.catch(() => undefined)
+  return prepared
+}
+
+/** Gets the scene ready before it is asked for, so that the first pixels of a render come at once. */
+export function warmUp(project: Project): void {
+  if (project.models.length === 0 || useRenderQueue.getState().jobs.length > 0) return
+  // A model that cannot be read is told of when something is rendered.
+  void sceneFor(project).catch(() => undefined)
+}
+
+async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
+  const open = useProjectStore.getState().project
+  const project = open?.id === job.projectId ? open : await loadProject(job.projectId)
+  const [shot] = project.shots
+  const passes = project.passes.filter((p) => job.passIds.includes(p.id))
+  if (project.models.length === 0) throw new Error('there is no model in the project yet')
+  patchJob(job.id, { state: 'preparing' })
+  // 1. The scene.
+  const registration = currentRegistration(project, shot)
+  const workers = await sceneFor(project)
   if (signal.aborted) throw new CancelledError('The render')
 
   // 2. Render.
@@ -161,7 +182,7 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   }))
   patchJob(job.id, { state: 'rendering' })
   let lastTold = 0
-  const rendered = await pool.render(
+  const rendered = await workers.render(
     { camera: shot.camera, frame: shot.frame, orders, seed: 0, preview: true },
     {
       onPixels: (order, rect, result) => {
@@ -182,7 +203,7 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   for (const [i, { result, rays, seconds }] of rendered.entries()) {
     const resultId = newId()
     try {
-      await saveResult(project.id, resultId, result)
+      await storeResult(project.id, resultId, result)
     } catch (error) {
       throw new Error(storageProblem(error), { cause: error })
     }

@@ -1,5 +1,6 @@
-import { loadFile, loadResult } from '@/data/project-repository'
+import { loadFile } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
+import { fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
 
 let service: SheetService | null = null
@@ -62,7 +63,7 @@ async function bringUp(worker: SheetService, project: Project, given: Given): Pr
     const revision = pass.rendered?.resultId ?? ''
     if ((given.passes.get(pass.id) ?? '') === revision) continue
     given.passes.set(pass.id, revision)
-    const result = pass.rendered && (await loadResult(project.id, pass.rendered))
+    const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
     await worker.give({ type: 'pass', passId: pass.id, revision, result })
   }
   for (const picture of project.pictures) {

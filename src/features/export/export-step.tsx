@@ -11,8 +11,7 @@ import {
 } from '@/core/sheet/export-sheet'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { CancelledError } from '@/core/errors'
-import { packArchive } from '@/data/archive-service'
-import { exportBundle } from '@/data/project-repository'
+import { packProject } from '@/data/storage-service'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { outOfRegister } from '@/state/pass-status'
@@ -85,7 +84,7 @@ export function ExportStep() {
     attempt('Archive', async (signal) => {
       await flushSave()
       const file = `${safeName(project.name)}.zip`
-      saveFile(file, await packArchive(await exportBundle(project), signal), 'application/zip')
+      saveFile(file, await packProject(project, signal), 'application/zip')
       return `${file} is with your downloads.`
     })
   useActions('Export', [

@@ -4,6 +4,7 @@ import { useMemo, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
 import { MODEL_EXTENSIONS } from '@/core/formats/model-readers'
+import { toHex } from '@/core/math/colour'
 import { PART_ROLES, type PartRole } from '@/core/scene/part-role'
 import type { Project, ProjectModel } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
@@ -284,17 +285,21 @@ function PartsTree({ model, search }: { model: ProjectModel; search: string }) {
                   }}
                 />
               ) : (
-                <span
-                  className="name"
-                  style={{ paddingLeft: depth * 16 }}
-                  title={`${materials}. Double-click to rename`}
-                >
+                <span className="name" style={{ paddingLeft: depth * 16 }} title="Double-click to rename">
                   {part.name}
                 </span>
               )}
+              <span className="part-material" title={materials}>
+                {part.materials.slice(0, 3).map((m) => (
+                  <i key={m} style={{ background: toHex(model.materials[m].baseColour) }} />
+                ))}
+                <span>{materials}</span>
+              </span>
               <span className="number quiet">{part.polygons.toLocaleString('en')}</span>
               <select
                 aria-label={`Role of ${part.name}`}
+                title="Role"
+                data-role={part.role}
                 value={part.role}
                 onClick={(e) => e.stopPropagation()}
                 onChange={(e) =>

@@ -21,7 +21,7 @@ export function ModelsView({ project }: { project: Project }) {
   const projectModels = project.models
   const loaded = projectModels.filter((m) => models[m.id]).map((m) => m.id)
   const bounds = useMemo(
-    () => subjectBounds({ models: projectModels }, (id) => models[id]?.mesh),
+    () => subjectBounds({ models: projectModels }, (id) => models[id]?.display),
     [projectModels, models],
   )
   useEffect(() => {
@@ -50,7 +50,7 @@ export function ModelsView({ project }: { project: Project }) {
     }
   }, [])
   useEffect(() => {
-    viewRef.current?.setModels(projectModels, (id) => models[id]?.mesh, new Set(partKeys))
+    viewRef.current?.setModels(projectModels, (id) => models[id]?.display, new Set(partKeys))
   }, [projectModels, models, partKeys])
   const key = loaded.join()
   useEffect(() => {

@@ -48,6 +48,8 @@ export function viewedPart(view: LinkedView, pictureWidth: number, pictureHeight
 
 const GAP = 14
 const PADDING = 16
+/** Kept free below all pictures for the zoom. */
+const STATUS = 16
 /** Height of the words below a picture. */
 const LABEL = 24
 const SMALLEST = 160
@@ -58,7 +60,7 @@ export function contactLayout(count: number, aspect: number, boxWidth: number, b
   for (let columns = 1; columns <= Math.max(1, count); columns++) {
     const rows = Math.ceil(count / columns)
     const wide = (boxWidth - 2 * PADDING - (columns - 1) * GAP) / columns
-    const high = (boxHeight - 2 * PADDING - (rows - 1) * GAP) / rows - LABEL
+    const high = (boxHeight - 2 * PADDING - STATUS - (rows - 1) * GAP) / rows - LABEL
     const cellWidth = Math.floor(Math.max(Math.min(SMALLEST, wide), Math.min(wide, high * aspect)))
     if (cellWidth > best.cellWidth)
       best = { columns, cellWidth, cellHeight: Math.max(1, Math.round(cellWidth / aspect)) }

@@ -30,8 +30,11 @@ function paintPiece(
   look: ParamValues,
 ): void {
   const context = canvas.getContext('2d')
-  if (!context) return
-  const bytes = Uint8ClampedArray.from(lookAtRect(result, piece, look), (v) => v * 255)
+  // A finished pass has moved to storage: its arrays here are empty.
+  if (!context || result.channels[0].length === 0) return
+  const pixels = lookAtRect(result, piece, look)
+  const bytes = new Uint8ClampedArray(pixels.length)
+  for (let i = 0; i < bytes.length; i++) bytes[i] = pixels[i] * 255
   const scratch = new OffscreenCanvas(piece.width, piece.height)
   scratch.getContext('2d')?.putImageData(new ImageData(bytes, piece.width, piece.height), 0, 0)
   const scale = canvas.width / view.width

@@ -1,6 +1,6 @@
 'use client'
 
-import { useMemo, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import Button from '@mui/material/Button'
@@ -12,7 +12,7 @@ import { useActions } from '@/state/actions'
 import { useMeshStore } from '@/state/mesh-store'
 import { passStatus } from '@/state/pass-status'
 import { changeProject, useProjectStore } from '@/state/project-store'
-import { cancelRender, queueRender, useRenderQueue } from '@/state/render-queue'
+import { cancelRender, queueRender, useRenderQueue, warmUp } from '@/state/render-queue'
 import { setBench, useViewStore } from '@/state/view-store'
 import { timeLeft } from '@/ui/bench-shell'
 import { ParamsInspector } from '@/ui/params-inspector'
@@ -31,6 +31,11 @@ export function PassesStep() {
   const selected = project.passes.find((p) => p.id === passId) ?? project.passes[0]
   const all = project.passes.map((p) => p.id)
   const hasModel = project.models.length > 0
+  // Not on every stroke of a change: when it has come to rest.
+  useEffect(() => {
+    const timer = setTimeout(() => warmUp(project), 250)
+    return () => clearTimeout(timer)
+  }, [project])
   const choose = (step: number) => {
     const at = project.passes.indexOf(selected)
     setBench({ passId: project.passes[(at + step + project.passes.length) % project.passes.length].id })
@@ -219,7 +224,7 @@ function PassInspector({
   const models = useMeshStore((s) => s.models)
   const projectModels = project.models
   const bounds = useMemo(
-    () => subjectBounds({ models: projectModels }, (id) => models[id]?.mesh),
+    () => subjectBounds({ models: projectModels }, (id) => models[id]?.display),
     [projectModels, models],
   )
   const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))

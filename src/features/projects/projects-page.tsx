@@ -13,15 +13,8 @@ import { useLiveQuery } from 'dexie-react-hooks'
 import { useSnackbar } from 'notistack'
 import { database, type ProjectRow } from '@/data/database'
 import { newProject } from '@/data/new-project'
-import { unpackArchive } from '@/data/archive-service'
-import {
-  duplicateProject,
-  importBundle,
-  renameProject,
-  saveProject,
-  setDeleted,
-  storageProblem,
-} from '@/data/project-repository'
+import { renameProject, saveProject, setDeleted, storageProblem } from '@/data/project-repository'
+import { copyProject, importArchive } from '@/data/storage-service'
 import { closeProject } from '@/state/project-store'
 import { cancelAllRenders, useRenderQueue } from '@/state/render-queue'
 import { addDemo, firstStart } from '@/state/first-start'
@@ -72,8 +65,7 @@ export function ProjectsPage() {
     })
   const importFile = (file: File) =>
     attempt(`Reading ${file.name} …`, async () => {
-      const bundle = await unpackArchive(new Uint8Array(await file.arrayBuffer()), file.name)
-      const id = await importBundle(bundle)
+      const id = await importArchive(new Uint8Array(await file.arrayBuffer()), file.name)
       router.push(`/project/${id}/sheet`)
     })
   const remove = async (row: ProjectRow) => {
@@ -165,7 +157,7 @@ export function ProjectsPage() {
               </button>
               <button
                 className="link"
-                onClick={() => void attempt('Copying …', async () => void (await duplicateProject(row.id)))}
+                onClick={() => void attempt('Copying …', async () => void (await copyProject(row.id)))}
               >
                 Duplicate
               </button>

@@ -83,6 +83,10 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
       clearTimeout(timer)
     }
   }, [content, layer.id, sheet.id])
+  const cardRef = useRef<HTMLElement | null>(null)
+  useEffect(() => {
+    if (chosen) cardRef.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  }, [chosen])
   const out = pass ? passStatus(project, pass).state !== 'ready' : false
   const setOpacity = (clientX: number, element: HTMLElement) => {
     const box = element.getBoundingClientRect()
@@ -92,7 +96,10 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
   const percent = Math.round(layer.opacity * 100)
   return (
     <div
-      ref={setNodeRef}
+      ref={(element) => {
+        cardRef.current = element
+        setNodeRef(element)
+      }}
       className="card"
       role="option"
       aria-selected={chosen}

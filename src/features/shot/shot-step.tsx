@@ -56,7 +56,7 @@ export function ShotStep() {
       setRefused(true)
       return
     }
-    const bounds = subjectBounds(project, (id) => models[id]?.mesh)
+    const bounds = subjectBounds(project, (id) => models[id]?.display)
     if (!bounds) return
     const [x, y, z] = shot.camera.eye.map((v, i) => v - shot.camera.target[i])
     const ownAzimuth = (Math.atan2(x, z) * 180) / Math.PI
@@ -105,7 +105,7 @@ export function ShotStep() {
   ]
   useEffect(() => viewRef.current?.resize(width, height), [width, height])
   useEffect(
-    () => viewRef.current?.setModels(project.models, (id) => models[id]?.mesh),
+    () => viewRef.current?.setModels(project.models, (id) => models[id]?.display),
     [project.models, models],
   )
   useEffect(() => viewRef.current?.setCamera(shot.camera, locked), [shot.camera, locked])

@@ -1,9 +1,9 @@
 import * as THREE from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
-import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
-import { triangulate } from '@/core/geometry/triangulate'
+import type { DisplayTriangles } from '@/core/geometry/display-triangles'
 import type { Camera } from '@/core/scene/camera'
 import type { ProjectModel } from '@/data/project-schema'
+import { ShownModel } from './shown-model'
 
 /** The interactive view: draws when something changed, tells when the person moved the camera. */
 export class ThreeView {
@@ -13,7 +13,7 @@ export class ThreeView {
   private readonly parallel = new THREE.OrthographicCamera(-1, 1, 1, -1, -1e4, 1e5)
   private camera: THREE.PerspectiveCamera | THREE.OrthographicCamera = this.perspective
   private controls: OrbitControls
-  private readonly built = new Map<string, { mesh: PolygonMesh; look: string; group: THREE.Group }>()
+  private readonly shown = new Map<string, ShownModel>()
   private frameRequest = 0
   private fovDeg = 30
   private aspect = 1
@@ -109,37 +109,30 @@ export class ThreeView {
   /** @param chosen keys of parts to show in the accent colour. */
   setModels(
     models: readonly ProjectModel[],
-    meshOf: (id: string) => PolygonMesh | undefined,
+    displayOf: (id: string) => DisplayTriangles | undefined,
     chosen: ReadonlySet<string> = new Set(),
   ): void {
     const wanted = new Set(models.map((m) => m.id))
-    for (const [id, { group }] of this.built) {
+    for (const [id, shown] of this.shown) {
       if (wanted.has(id)) continue
-      this.scene.remove(group)
-      dispose(group)
-      this.built.delete(id)
+      this.scene.remove(shown.mesh)
+      shown.dispose()
+      this.shown.delete(id)
     }
     for (const model of models) {
-      const mesh = meshOf(model.id)
-      if (!mesh) continue
-      const look = JSON.stringify([
-        model.parts.map((p) => [p.role, chosen.has(p.key)]),
-        model.materials.map((m) => m.baseColour),
-      ])
-      let entry = this.built.get(model.id)
-      if (!entry || entry.mesh !== mesh || entry.look !== look) {
-        if (entry) {
-          this.scene.remove(entry.group)
-          dispose(entry.group)
+      const display = displayOf(model.id)
+      if (!display) continue
+      let shown = this.shown.get(model.id)
+      if (!shown || shown.display !== display) {
+        if (shown) {
+          this.scene.remove(shown.mesh)
+          shown.dispose()
         }
-        entry = { mesh, look, group: buildGroup(model, mesh, chosen) }
-        this.built.set(model.id, entry)
-        this.scene.add(entry.group)
+        shown = new ShownModel(display)
+        this.shown.set(model.id, shown)
+        this.scene.add(shown.mesh)
       }
-      const { position, turnDeg, scale } = model.placement
-      entry.group.position.set(...position)
-      entry.group.rotation.y = (turnDeg * Math.PI) / 180
-      entry.group.scale.setScalar(scale)
+      shown.update(model, chosen)
     }
     this.draw()
   }
@@ -168,51 +161,7 @@ export class ThreeView {
   dispose(): void {
     cancelAnimationFrame(this.frameRequest)
     this.controls.dispose()
-    for (const { group } of this.built.values()) dispose(group)
+    for (const shown of this.shown.values()) shown.dispose()
     this.renderer.dispose()
   }
-}
-
-const CHOSEN = new THREE.Color('#d2643a')
-
-/** One mesh for the seen parts of a model, colours by material. */
-function buildGroup(model: ProjectModel, mesh: PolygonMesh, chosen: ReadonlySet<string>): THREE.Group {
-  const { corners, faces } = triangulate(mesh)
-  const seen = model.parts.map((p) => p.role === 'subject' || p.role === 'ground')
-  const accent = model.parts.map((p) => chosen.has(p.key))
-  const shown: number[] = []
-  for (let t = 0; t < faces.length; t++) if (seen[mesh.faceParts[faces[t]]]) shown.push(t)
-  const positions = new Float32Array(9 * shown.length)
-  const normals = new Float32Array(9 * shown.length)
-  const colours = new Float32Array(9 * shown.length)
-  const palette = model.materials.map((m) => new THREE.Color().setRGB(...m.baseColour, THREE.SRGBColorSpace))
-  shown.forEach((t, i) => {
-    const colour = accent[mesh.faceParts[faces[t]]] ? CHOSEN : palette[mesh.faceMaterials[faces[t]]]
-    for (let k = 0; k < 3; k++) {
-      const c = corners[3 * t + k]
-      const v = mesh.cornerVertices[c]
-      for (let axis = 0; axis < 3; axis++) {
-        positions[9 * i + 3 * k + axis] = mesh.positions[3 * v + axis]
-        normals[9 * i + 3 * k + axis] = mesh.cornerNormals[3 * c + axis]
-      }
-      colours.set([colour.r, colour.g, colour.b], 9 * i + 3 * k)
-    }
-  })
-  const geometry = new THREE.BufferGeometry()
-  geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3))
-  geometry.setAttribute('normal', new THREE.BufferAttribute(normals, 3))
-  geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3))
-  const group = new THREE.Group()
-  group.add(
-    new THREE.Mesh(geometry, new THREE.MeshLambertMaterial({ vertexColors: true, side: THREE.DoubleSide })),
-  )
-  return group
-}
-
-function dispose(group: THREE.Group): void {
-  group.traverse((object) => {
-    if (!(object instanceof THREE.Mesh)) return
-    object.geometry.dispose()
-    if (object.material instanceof THREE.Material) object.material.dispose()
-  })
 }

@@ -3,7 +3,14 @@ import path from 'node:path'
 import { z } from 'zod'
 
 /** Serves the demo files of this installation, and nothing else. */
-const demoFile = z.enum(['low-water.zip', 'tide-kiosk.obj', 'tide-kiosk.mtl', 'tide-kiosk.glb'])
+const demoFile = z.enum([
+  'low-water.zip',
+  'tide-kiosk.obj',
+  'tide-kiosk.mtl',
+  'tide-kiosk.glb',
+  'open-water.obj',
+  'open-water.mtl',
+])
 
 export async function GET(
   _request: Request,

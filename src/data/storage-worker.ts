@@ -1,0 +1,87 @@
+import { z } from 'zod'
+import { assertNever } from '@/core/errors'
+import type { PassResult } from '@/core/passes/pass-result'
+import { readProjectArchive, writeProjectArchive } from './project-archive'
+import { duplicateProject, exportBundle, importBundle, loadResult, saveResult } from './project-repository'
+import type { Project } from './project-schema'
+import { projectSchema, renderedSchema } from './project-schema'
+
+/**
+ * Storage work on bulk: passes in and out, whole projects packed, brought in and copied. Done here because copying tens
+ * of megabytes into or out of storage would hold up the main thread.
+ */
+const request = z.number()
+const requestSchema = z.discriminatedUnion('type', [
+  z.strictObject({
+    type: z.literal('save-result'),
+    request,
+    projectId: z.string(),
+    resultId: z.string(),
+    result: z.custom<PassResult>((v) => typeof v === 'object' && v !== null && 'channels' in v),
+  }),
+  z.strictObject({
+    type: z.literal('load-result'),
+    request,
+    projectId: z.string(),
+    rendered: renderedSchema,
+  }),
+  z.strictObject({ type: z.literal('pack'), request, project: projectSchema }),
+  z.strictObject({
+    type: z.literal('import'),
+    request,
+    name: z.string(),
+    bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+    keepIdWhereFree: z.boolean(),
+  }),
+  z.strictObject({ type: z.literal('duplicate'), request, projectId: z.string() }),
+])
+export type StorageRequest = z.infer<typeof requestSchema>
+export type StorageReply =
+  | { readonly request: number; readonly type: 'done' }
+  | { readonly request: number; readonly type: 'result'; readonly result: PassResult | null }
+  | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly request: number; readonly type: 'project'; readonly projectId: string }
+  | { readonly request: number; readonly type: 'failed'; readonly message: string; readonly name: string }
+
+async function answer(message: StorageRequest): Promise<StorageReply> {
+  const { request } = message
+  switch (message.type) {
+    case 'save-result':
+      await saveResult(message.projectId, message.resultId, message.result)
+      return { request, type: 'done' }
+    case 'load-result':
+      return { request, type: 'result', result: await loadResult(message.projectId, message.rendered) }
+    case 'pack': {
+      const bytes = writeProjectArchive(await exportBundle(message.project as Project))
+      return { request, type: 'file', bytes: new Uint8Array(bytes) }
+    }
+    case 'import': {
+      const bundle = readProjectArchive(message.bytes, message.name)
+      const projectId = await importBundle(bundle, { keepIdWhereFree: message.keepIdWhereFree })
+      return { request, type: 'project', projectId }
+    }
+    case 'duplicate':
+      return { request, type: 'project', projectId: await duplicateProject(message.projectId) }
+    default:
+      return assertNever(message)
+  }
+}
+
+self.onmessage = async (event: MessageEvent<unknown>) => {
+  const parsed = requestSchema.safeParse(event.data)
+  let reply: StorageReply
+  try {
+    if (!parsed.success) throw new Error(parsed.error.issues[0].message)
+    reply = await answer(parsed.data)
+  } catch (error) {
+    const [name, message] = error instanceof Error ? [error.name, error.message] : ['Error', String(error)]
+    reply = { request: parsed.success ? parsed.data.request : -1, type: 'failed', name, message }
+  }
+  const transfer =
+    reply.type === 'file'
+      ? [reply.bytes.buffer]
+      : reply.type === 'result'
+        ? (reply.result?.channels.map((c) => c.buffer as ArrayBuffer) ?? [])
+        : []
+  self.postMessage(reply, { transfer })
+}

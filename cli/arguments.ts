@@ -1,8 +1,8 @@
 import { parseArgs } from 'node:util'
 import type { Vec3 } from '@/core/math/vec3'
 import type { Bounds } from '@/core/geometry/polygon-mesh'
-import type { Camera, Frame } from '@/core/scene/camera'
-import { cameraBasis, frameBounds, frameSchema } from '@/core/scene/camera'
+import type { Camera, Frame, PointSource } from '@/core/scene/camera'
+import { cameraBasis, framePoints, frameSchema } from '@/core/scene/camera'
 import { UsageError } from './usage-error'
 
 type OptionType = { type: 'string' | 'boolean'; multiple?: boolean }
@@ -74,7 +74,12 @@ export interface CameraValues {
 export const hasCamera = (v: CameraValues): boolean => v.view !== undefined || v.eye !== undefined
 
 /** The camera the options ask for; without any, the subject from the front left, a little above. */
-export function cameraFrom(values: CameraValues, bounds: Bounds, frame: Frame): Camera {
+export function cameraFrom(
+  values: CameraValues,
+  subject: { readonly bounds: Bounds; readonly points: PointSource },
+  frame: Frame,
+): Camera {
+  const { bounds, points } = subject
   const fovDeg = values.fov === undefined ? 30 : numbers(values.fov, 1, 'fov')[0]
   if (!(fovDeg >= 1 && fovDeg <= 150))
     throw new UsageError(`--fov takes 1 to 150 degrees (got "${values.fov}")`)
@@ -101,6 +106,6 @@ export function cameraFrom(values: CameraValues, bounds: Bounds, frame: Frame): 
   }
   if (values.target !== undefined) throw new UsageError('--target goes with --eye')
   const [azimuth, elevation] = values.view === undefined ? [-30, 18] : numbers(values.view, 2, 'view')
-  const camera = frameBounds(bounds, azimuth, elevation, frame, fovDeg, 0.05, orthoHeight !== null)
+  const camera = framePoints(points, azimuth, elevation, frame, fovDeg, 0.05, orthoHeight !== null)
   return orthoHeight === null ? camera : { ...camera, orthoHeight }
 }

@@ -13,7 +13,7 @@ import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
 import type { Camera } from '@/core/scene/camera'
 import type { SceneModel } from '@/core/scene/scene-geometry'
-import { buildSceneGeometry } from '@/core/scene/scene-geometry'
+import { buildSceneGeometry, subjectPoints } from '@/core/scene/scene-geometry'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { cameraFrom, cameraOptions, hasCamera, parseOptions, parseSize, wholeNumber } from './arguments'
@@ -63,13 +63,15 @@ export async function render(argv: readonly string[]): Promise<void> {
   // 2. The scene and the shot.
   const scene = await loadScene(inputs)
   const models = withRoles(scene.models, values.only, values.unseen)
-  const { subjectBounds, figureDiagonal } = boundsOf(models, inputs[0])
+  const geometry = boundsOf(models, inputs[0])
+  const { figureDiagonal } = geometry
+  const subject = { bounds: geometry.subjectBounds, points: subjectPoints(geometry) }
   const shots = scene.bundle?.project.shots ?? []
   const shot = values.shot === undefined ? shots[0] : shots.find((s) => s.name === values.shot)
   if (values.shot !== undefined && !shot) throw new UsageError(`there is no shot "${values.shot}"`)
   const frame = values.size ? parseSize(values.size) : shot?.frame
   if (!frame) throw new UsageError('--size WxH is missing')
-  const camera: Camera = shot && !hasCamera(values) ? shot.camera : cameraFrom(values, subjectBounds, frame)
+  const camera: Camera = shot && !hasCamera(values) ? shot.camera : cameraFrom(values, subject, frame)
   const settings = (values.set ?? []).map((text) => parseSetting(text, figureDiagonal))
   const orders = kinds.map((name): PassOrder => {
     const kind = isPassKind(name) ? name : 'clay'

@@ -51,6 +51,8 @@ export interface RenderedPass {
 const TILE_SIDE = 32
 /** Previews before the real render, each this many times smaller, with one sample a pixel. */
 const PREVIEW_SHRINKS = [8, 4] as const
+/** Side of a preview's tiles once enlarged, in pixels: small enough to be pasted and painted between two frames. */
+const PREVIEW_TILE_SIDE = 64
 /** Smallest side of a preview, in pixels: less is not worth a look. */
 const SMALLEST_PREVIEW = 16
 
@@ -168,7 +170,7 @@ export class RenderPool {
     }
     const orders = request.orders.map((order) => ({
       ...order,
-      effort: { samples: order.kind === 'id' ? 4 : 1, rays: Math.min(order.effort.rays, 4) },
+      effort: { samples: order.kind === 'id' ? 4 : 1, rays: Math.min(order.effort.rays, shrink > 4 ? 2 : 4) },
     }))
     const job: Job = {
       jobId: this.nextJob++,
@@ -177,15 +179,21 @@ export class RenderPool {
       seed: request.seed,
       orders,
     }
-    await this.eachTile(job, tilesFromMiddle(small, TILE_SIDE), cancelFlag, signal, (tile, message) => {
-      const rect = enlarge(tile, frame, shrink)
-      message.results.forEach((tileResult, order) => {
-        results[order].channels.forEach((channel, c) =>
-          pasteEnlarged(channel, frame.width, rect, tile.width, tileResult.channels[c], shrink),
-        )
-        events.onPixels?.(order, rect, results[order])
-      })
-    })
+    await this.eachTile(
+      job,
+      tilesFromMiddle(small, PREVIEW_TILE_SIDE / shrink),
+      cancelFlag,
+      signal,
+      (tile, message) => {
+        const rect = enlarge(tile, frame, shrink)
+        message.results.forEach((tileResult, order) => {
+          results[order].channels.forEach((channel, c) =>
+            pasteEnlarged(channel, frame.width, rect, tile.width, tileResult.channels[c], shrink),
+          )
+          events.onPixels?.(order, rect, results[order])
+        })
+      },
+    )
   }
 
   private async eachTile(

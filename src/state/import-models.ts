@@ -1,7 +1,6 @@
 import { COMPANION_EXTENSIONS, MODEL_EXTENSIONS } from '@/core/formats/model-readers'
 import { baseName, extension } from '@/core/formats/file-bundle'
-import { frameBounds } from '@/core/scene/camera'
-import { meshBounds } from '@/core/geometry/polygon-mesh'
+import { framePoints } from '@/core/scene/camera'
 import { newId } from '@/data/new-project'
 import { toProjectModel } from '@/data/project-scene'
 import { saveFile, storageProblem } from '@/data/project-repository'
@@ -50,13 +49,21 @@ export async function importModels(files: readonly File[], signal?: AbortSignal)
         await saveFile(project.id, stored[i].fileId, stored[i].name, bytes)
       rememberMesh(id, model)
       const projectModel = toProjectModel(id, baseName(name), stored, model)
-      const bounds = meshBounds(model.mesh)
+      const { positions } = model.display
       changeProject(`add ${projectModel.name}`, (draft) => {
         const first = draft.models.length === 0
         draft.models.push(projectModel as (typeof draft.models)[number])
         const [shot] = draft.shots
-        if (first && bounds && !shot.locked) {
-          const camera = frameBounds(bounds, -30, 16, shot.frame)
+        if (first && positions.length > 0 && !shot.locked) {
+          const camera = framePoints(
+            (visit) => {
+              for (let i = 0; i < positions.length; i += 3)
+                visit(positions[i], positions[i + 1], positions[i + 2])
+            },
+            -30,
+            16,
+            shot.frame,
+          )
           shot.camera = { ...camera, eye: [...camera.eye], target: [...camera.target] }
         }
         if (first && draft.name === 'Untitled') draft.name = projectModel.name

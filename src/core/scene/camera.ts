@@ -86,14 +86,26 @@ export function projectPoint(
   out[2] = depth
 }
 
+/** Hands every point of something to `visit`, in world units. Called twice. */
+export type PointSource = (visit: (x: number, y: number, z: number) => void) => void
+
+/** The eight corners of a box. */
+export const boxCorners =
+  ({ min, max }: Bounds): PointSource =>
+  (visit) => {
+    for (let i = 0; i < 8; i++) visit((i & 1 ? max : min)[0], (i & 2 ? max : min)[1], (i & 4 ? max : min)[2])
+  }
+
 /**
- * A camera that looks from azimuth and elevation and fits a box with a margin.
+ * A camera that looks from azimuth and elevation and fits points with a margin: the vertices of a subject, so that it
+ * fills the picture as far as its own outline allows.
  * @param azimuthDeg 0 looks at the +Z side, 90 at the +X side.
  * @param elevationDeg 90 looks straight down.
- * @param margin share of the picture left free around the box, on the tighter axis.
+ * @param margin share of the picture left free on each side, on the tighter axis.
+ * @throws {InvalidValueError} when there are no points.
  */
-export function frameBounds(
-  bounds: Bounds,
+export function framePoints(
+  points: PointSource,
   azimuthDeg: number,
   elevationDeg: number,
   frame: Frame,
@@ -108,7 +120,21 @@ export function frameBounds(
     Math.sin(elevation),
     Math.cos(azimuth) * Math.cos(elevation),
   ]
-  const centre: Vec3 = scale(add(bounds.min, bounds.max), 0.5)
+
+  // 1. A middle to measure from, so that nothing is lost to rounding far from the origin.
+  const low = [Infinity, Infinity, Infinity]
+  const high = [-Infinity, -Infinity, -Infinity]
+  points((x, y, z) => {
+    if (x < low[0]) low[0] = x
+    if (y < low[1]) low[1] = y
+    if (z < low[2]) low[2] = z
+    if (x > high[0]) high[0] = x
+    if (y > high[1]) high[1] = y
+    if (z > high[2]) high[2] = z
+  })
+  if (!(low[0] <= high[0])) throw new InvalidValueError('points', 'must not be empty', 0)
+  const centre: Vec3 = [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2]
+  const size = Math.hypot(high[0] - low[0], high[1] - low[1], high[2] - low[2]) || 1
   const probe: Camera = {
     eye: add(centre, back),
     target: centre,
@@ -117,38 +143,48 @@ export function frameBounds(
   }
   const basis = cameraBasis(probe, frame)
   const limit = 1 - 2 * margin
-  const corners = Array.from({ length: 8 }, (_, i): Vec3 => [
-    (i & 1 ? bounds.max : bounds.min)[0],
-    (i & 2 ? bounds.max : bounds.min)[1],
-    (i & 4 ? bounds.max : bounds.min)[2],
-  ]).map((p) => {
-    const d = subtract(p, centre)
-    return { x: dot(d, basis.right), y: dot(d, basis.up), z: dot(d, basis.back) }
+
+  // 2. For each of the four picture sides the eye must stand so far back that every point is inside: with the slope k,
+  // |x − cx| ≤ k·(distance − z). Opposite sides give the centre and the distance together. A parallel projection is the
+  // same with k = 0 and a width instead of a distance.
+  const slopeX = orthographic ? 0 : basis.halfWidth * limit
+  const slopeY = orthographic ? 0 : basis.halfHeight * limit
+  const { right, up } = basis
+  let [east, west, north, south, nearest] = [-Infinity, -Infinity, -Infinity, -Infinity, -Infinity]
+  points((px, py, pz) => {
+    const x = px - centre[0]
+    const y = py - centre[1]
+    const z = pz - centre[2]
+    const cx = x * right[0] + y * right[1] + z * right[2]
+    const cy = x * up[0] + y * up[1] + z * up[2]
+    const cz = x * back[0] + y * back[1] + z * back[2]
+    east = Math.max(east, cx + slopeX * cz)
+    west = Math.max(west, -cx + slopeX * cz)
+    north = Math.max(north, cy + slopeY * cz)
+    south = Math.max(south, -cy + slopeY * cz)
+    nearest = Math.max(nearest, cz)
   })
-  const spread = (axis: 'x' | 'y') => corners.map((c) => c[axis])
-  const shift = (values: number[]) => (Math.min(...values) + Math.max(...values)) / 2
+  const target = add(add(centre, scale(right, (east - west) / 2)), scale(up, (north - south) / 2))
   if (orthographic) {
-    const halfX = Math.max(...spread('x').map((v) => Math.abs(v - shift(spread('x')))))
-    const halfY = Math.max(...spread('y').map((v) => Math.abs(v - shift(spread('y')))))
-    const target = add(
-      add(centre, scale(basis.right, shift(spread('x')))),
-      scale(basis.up, shift(spread('y'))),
-    )
-    const height = (2 * Math.max(halfY, (halfX * frame.height) / frame.width)) / limit || 1
-    const reach = 2 * Math.max(...corners.map((c) => Math.abs(c.z)), height)
-    return { eye: add(target, scale(back, reach)), target, fovDeg, orthoHeight: height }
+    const halfHeight = Math.max((north + south) / 2, ((east + west) / 2) * (frame.height / frame.width))
+    const height = (2 * halfHeight) / limit || 1
+    return { eye: add(target, scale(back, nearest + size + height)), target, fovDeg, orthoHeight: height }
   }
-  // For each of the four picture sides the eye must stand so far back that every corner is inside: with the slope k,
-  // |x − cx| ≤ k·(distance − z). Opposite sides give the centre and the distance together.
-  const fit = (axis: 'x' | 'y', slope: number) => {
-    const high = Math.max(...corners.map((c) => c[axis] + slope * c.z))
-    const low = Math.max(...corners.map((c) => -c[axis] + slope * c.z))
-    return { distance: (high + low) / (2 * slope), centre: (high - low) / 2 }
-  }
-  const horizontal = fit('x', basis.halfWidth * limit)
-  const vertical = fit('y', basis.halfHeight * limit)
-  const size = Math.hypot(...subtract(bounds.max, bounds.min)) || 1
-  const distance = Math.max(horizontal.distance, vertical.distance, size * 1e-3)
-  const target = add(add(centre, scale(basis.right, horizontal.centre)), scale(basis.up, vertical.centre))
+  const distance = Math.max(
+    (east + west) / (2 * slopeX),
+    (north + south) / (2 * slopeY),
+    nearest + size * 1e-3,
+  )
   return { eye: add(target, scale(back, distance)), target, fovDeg, orthoHeight: null }
 }
+
+/** {@link framePoints} on the corners of a box. */
+export const frameBounds = (
+  bounds: Bounds,
+  azimuthDeg: number,
+  elevationDeg: number,
+  frame: Frame,
+  fovDeg = 30,
+  margin = 0.05,
+  orthographic = false,
+): Camera => framePoints(boxCorners(bounds), azimuthDeg, elevationDeg, frame, fovDeg, margin, orthographic)

@@ -6,8 +6,9 @@ import { InvalidValueError } from '../errors'
 import type { Bvh } from '../trace/build-bvh'
 import { buildBvh } from '../trace/build-bvh'
 import { sharedFloat32, sharedUint32, sharedUint8 } from '../trace/shared-arrays'
+import type { PointSource } from './camera'
 import type { PartRole } from './part-role'
-import { roleMask, SEEN_BY_CAMERA } from './part-role'
+import { PART_ROLES, roleMask, SEEN_BY_CAMERA } from './part-role'
 
 /** Where a model stands: scaled, then turned about +Y, then moved. */
 export interface Placement {
@@ -189,6 +190,25 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
     ...edges,
     subjectBounds: bounds,
     figureDiagonal: Math.hypot(...bounds.max.map((v, axis) => v - bounds.min[axis])) || 1,
+  }
+}
+
+/** The corners of every triangle that {@link SceneGeometry.subjectBounds} is the box of. */
+export function subjectPoints(scene: SceneGeometry): PointSource {
+  const roleOf = (t: number) => scene.parts[scene.triangleParts[t]].role
+  const total = scene.triangleParts.length
+  const has = (role: PartRole) => scene.triangleParts.some((_, t) => roleOf(t) === role)
+  const roles: readonly PartRole[] = has('subject') ? ['subject'] : has('ground') ? ['ground'] : PART_ROLES
+  const { triangles } = scene.bvh
+  return (visit) => {
+    for (let t = 0; t < total; t++) {
+      if (!roles.includes(roleOf(t))) continue
+      const i = 9 * t
+      const [x, y, z] = [triangles[i], triangles[i + 1], triangles[i + 2]]
+      visit(x, y, z)
+      visit(x + triangles[i + 3], y + triangles[i + 4], z + triangles[i + 5])
+      visit(x + triangles[i + 6], y + triangles[i + 7], z + triangles[i + 8])
+    }
   }
 }
 

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest'
-import { cube, sceneModel } from '../testing/shapes'
-import { cameraBasis, frameBounds, projectPoint } from './camera'
+import { ball, cube, sceneModel } from '../testing/shapes'
+import { cameraBasis, frameBounds, framePoints, projectPoint } from './camera'
 import {
   makeRegistration,
   registrationDifferences,
   registrationHash,
   type RegisteredModel,
 } from './registration'
-import { buildSceneGeometry } from './scene-geometry'
+import { buildSceneGeometry, subjectPoints } from './scene-geometry'
 
 describe('frameBounds', () => {
   const bounds = { min: [-1, 0, -2], max: [3, 5, 1] } as const
@@ -43,6 +43,18 @@ describe('frameBounds', () => {
       expect(Math.min(slackX, slackY)).toBeCloseTo(0.05, 3)
     },
   )
+  it('fits a ball by its outline, not by its box', () => {
+    const frame = { width: 200, height: 200 }
+    const { positions } = ball(1, 48)
+    const points = (visit: (x: number, y: number, z: number) => void) => {
+      for (let i = 0; i < positions.length; i += 3) visit(positions[i], positions[i + 1], positions[i + 2])
+    }
+    const { eye } = framePoints(points, 30, 20, frame)
+    // The limb of a unit ball at distance d is seen under asin(1/d); with 5 % left free that is 0.9 of the half picture.
+    const seen = Math.tan(Math.asin(1 / Math.hypot(...eye)))
+    expect(seen / Math.tan((15 * Math.PI) / 180)).toBeCloseTo(0.9, 2)
+    expect(() => framePoints(() => undefined, 0, 0, frame)).toThrow('points must not be empty')
+  })
   it('looks at +Z from azimuth 0 and at +X from 90', () => {
     const frame = { width: 100, height: 100 }
     expect(frameBounds(bounds, 0, 0, frame).eye[2]).toBeGreaterThan(1)
@@ -60,6 +72,14 @@ describe('buildSceneGeometry', () => {
     expect(scene.triangleParts.length).toBe(24)
     expect(scene.figureDiagonal).toBeCloseTo(2 * Math.sqrt(3), 5)
     expect(scene.edgeParts.every((p) => scene.parts[p].name === 'near')).toBe(true)
+  })
+  it('hands out the corners of what its box is the box of', () => {
+    const ground = { ...sceneModel(cube(), 'floor', 'ground') }
+    const scene = buildSceneGeometry([sceneModel(cube(2), 'near'), ground])
+    const seen = new Set<string>()
+    subjectPoints(scene)((x, y, z) => seen.add([x, y, z].map((v) => Math.round(v * 1e4) / 1e4).join()))
+    expect(seen.size).toBe(8)
+    expect([...seen].every((p) => p.split(',').every((v) => Math.abs(Number(v)) === 2))).toBe(true)
   })
   it('scales, turns, then moves', () => {
     const placed = {

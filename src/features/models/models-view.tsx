@@ -1,11 +1,11 @@
 'use client'
 
 import { useEffect, useMemo, useRef, useState } from 'react'
-import { frameBounds } from '@/core/scene/camera'
+import { framePoints } from '@/core/scene/camera'
 import type { Project } from '@/data/project-schema'
 import { useMeshStore } from '@/state/mesh-store'
 import { useViewStore } from '@/state/view-store'
-import { subjectBounds } from '../shot/subject-bounds'
+import { subjectExtent } from '../shot/subject-extent'
 import { ThreeView } from '../shot/three-view'
 
 /** The models to look over; its camera is its own and is not the shot's. */
@@ -20,8 +20,8 @@ export function ModelsView({ project }: { project: Project }) {
   const [broken, setBroken] = useState(false)
   const projectModels = project.models
   const loaded = projectModels.filter((m) => models[m.id]).map((m) => m.id)
-  const bounds = useMemo(
-    () => subjectBounds({ models: projectModels }, (id) => models[id]?.display),
+  const extent = useMemo(
+    () => subjectExtent({ models: projectModels }, (id) => models[id]?.display),
     [projectModels, models],
   )
   useEffect(() => {
@@ -56,11 +56,11 @@ export function ModelsView({ project }: { project: Project }) {
   useEffect(() => {
     // Frame when models come or go, not on every change of a role.
     const box = boxRef.current
-    if (!bounds || !box || framed.current === key) return
+    if (!extent || !box || framed.current === key) return
     framed.current = key
     const frame = { width: Math.max(16, box.clientWidth), height: Math.max(16, box.clientHeight) }
-    viewRef.current?.setCamera(frameBounds(bounds, -30, 18, frame), false)
-  }, [bounds, key])
+    viewRef.current?.setCamera(framePoints(extent.points, -30, 18, frame), false)
+  }, [extent, key])
   const grey = Math.round(ground * 255)
   return (
     <div

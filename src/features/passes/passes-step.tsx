@@ -17,7 +17,7 @@ import { setBench, useViewStore } from '@/state/view-store'
 import { timeLeft } from '@/ui/bench-shell'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { PictureView } from '@/ui/picture-view'
-import { subjectBounds } from '../shot/subject-bounds'
+import { subjectExtent } from '../shot/subject-extent'
 import { hangStartingStack } from '../sheet/starting-stack'
 import { ContactSheet, statusText } from './contact-sheet'
 import { usePassCanvas } from './pass-canvas'
@@ -224,7 +224,7 @@ function PassInspector({
   const models = useMeshStore((s) => s.models)
   const projectModels = project.models
   const bounds = useMemo(
-    () => subjectBounds({ models: projectModels }, (id) => models[id]?.display),
+    () => subjectExtent({ models: projectModels }, (id) => models[id]?.display)?.bounds ?? null,
     [projectModels, models],
   )
   const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))

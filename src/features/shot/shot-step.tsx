@@ -3,14 +3,14 @@
 import { useEffect, useRef, useState } from 'react'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
-import { frameBounds, MAX_PICTURE_SIDE } from '@/core/scene/camera'
+import { framePoints, MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import type { Project, Shot } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { useMeshStore } from '@/state/mesh-store'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
-import { subjectBounds } from './subject-bounds'
+import { subjectExtent } from './subject-extent'
 import { ThreeView } from './three-view'
 
 const FRAMES: readonly (readonly [string, number, number])[] = [
@@ -56,13 +56,13 @@ export function ShotStep() {
       setRefused(true)
       return
     }
-    const bounds = subjectBounds(project, (id) => models[id]?.display)
-    if (!bounds) return
+    const extent = subjectExtent(project, (id) => models[id]?.display)
+    if (!extent) return
     const [x, y, z] = shot.camera.eye.map((v, i) => v - shot.camera.target[i])
     const ownAzimuth = (Math.atan2(x, z) * 180) / Math.PI
     const ownElevation = (Math.atan2(y, Math.hypot(x, z)) * 180) / Math.PI
-    const camera = frameBounds(
-      bounds,
+    const camera = framePoints(
+      extent.points,
       azimuth ?? ownAzimuth,
       elevation ?? ownElevation,
       shot.frame,

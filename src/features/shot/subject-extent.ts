@@ -1,0 +1,56 @@
+import type { DisplayTriangles } from '@/core/geometry/display-triangles'
+import type { Bounds } from '@/core/geometry/polygon-mesh'
+import type { PointSource } from '@/core/scene/camera'
+import type { PartRole } from '@/core/scene/part-role'
+import type { Project } from '@/data/project-schema'
+
+type Models = Pick<Project, 'models'>
+type DisplayOf = (id: string) => DisplayTriangles | undefined
+
+/** Every vertex of the parts of some roles, placed in the world. */
+const pointsOf =
+  (project: Models, displayOf: DisplayOf, roles: readonly PartRole[]): PointSource =>
+  (visit) => {
+    for (const model of project.models) {
+      const display = displayOf(model.id)
+      if (!display) continue
+      const { positions, partStarts } = display
+      const { position, turnDeg, scale } = model.placement
+      const c = scale * Math.cos((turnDeg * Math.PI) / 180)
+      const s = scale * Math.sin((turnDeg * Math.PI) / 180)
+      model.parts.forEach((part, p) => {
+        if (!roles.includes(part.role)) return
+        for (let i = 9 * partStarts[p]; i < 9 * partStarts[p + 1]; i += 3) {
+          visit(
+            c * positions[i] + s * positions[i + 2] + position[0],
+            scale * positions[i + 1] + position[1],
+            c * positions[i + 2] - s * positions[i] + position[2],
+          )
+        }
+      })
+    }
+  }
+
+export interface SubjectExtent {
+  readonly points: PointSource
+  readonly bounds: Bounds
+}
+
+/** The subject (all that is seen, where nothing is subject): its vertices and their box; null without any. */
+export function subjectExtent(project: Models, displayOf: DisplayOf): SubjectExtent | null {
+  for (const roles of [['subject'], ['subject', 'ground']] as const) {
+    const points = pointsOf(project, displayOf, roles)
+    const min: [number, number, number] = [Infinity, Infinity, Infinity]
+    const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+    points((x, y, z) => {
+      if (x < min[0]) min[0] = x
+      if (y < min[1]) min[1] = y
+      if (z < min[2]) min[2] = z
+      if (x > max[0]) max[0] = x
+      if (y > max[1]) max[1] = y
+      if (z > max[2]) max[2] = z
+    })
+    if (min[0] <= max[0]) return { points, bounds: { min, max } }
+  }
+  return null
+}

@@ -70,6 +70,16 @@ export class BenchPage {
   }
   readonly keys = Key
 
+  /** Turns the wheel over a point of the window. */
+  async wheel(x: number, y: number, by: number): Promise<void> {
+    await this.driver.actions().move({ x, y }).perform()
+    // The driver knows the wheel; its types do not yet.
+    const actions = this.driver.actions() as unknown as {
+      scroll: (x: number, y: number, dx: number, dy: number) => { perform: () => Promise<void> }
+    }
+    await actions.scroll(x, y, 0, by).perform()
+  }
+
   until<T>(what: string, check: () => Promise<T | false>, timeoutMs = 60_000): Promise<T> {
     return this.driver.wait(check, timeoutMs, `waiting until ${what}`) as Promise<T>
   }

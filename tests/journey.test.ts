@@ -131,6 +131,41 @@ describe('from start to a finished picture', () => {
     await page.saved()
   })
 
+  it('zooms all passes together', async () => {
+    const drawn = () =>
+      page.driver.executeScript<string[]>(
+        `return [...document.querySelectorAll('.contact-picture canvas')].map((c) => c.toDataURL())`,
+      )
+    // What was painted while rendering gives way to the stored passes: wait for that to settle.
+    const before = await page.until('the pictures stay as they are', async () => {
+      const once = await drawn()
+      await page.driver.sleep(700)
+      return (await drawn()).join() === once.join() && once
+    })
+    const picture = await page.css('[data-testid=pass-occlusion] .contact-picture')
+    const { x, y, width, height } = await picture.getRect()
+    await page.wheel(Math.round(x + width / 2), Math.round(y + height / 2), -900)
+    await page.until('every picture shows another part', async () =>
+      (await drawn()).every((picture, i) => picture !== before[i]),
+    )
+    await page.press('0')
+    await page.until('all are whole again', async () => (await drawn()).join() === before.join())
+  })
+
+  it('hangs a first stack in one step, and takes it back in one', async () => {
+    await page.click('[data-testid=first-stack]')
+    await page.until(
+      'a ground and six passes hang',
+      async () => (await page.driver.findElements({ css: '.card' })).length === 7,
+    )
+    await page.until('the block is drawn on the ground', async () => {
+      const [block, ground] = [await page.pixel('Proof', 0.5, 0.45), await page.pixel('Proof', 0.02, 0.02)]
+      return ground[3] === 255 && Math.hypot(...block.map((v, i) => v - ground[i])) > 60
+    })
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('the sheet is empty', async () => /An empty sheet/.test(await page.bodyText()))
+  })
+
   it('layers passes, blends, masks one by a part, and keeps it all over a reload', async () => {
     for (const kind of ['clay', 'id']) {
       await page.click('.rail a[href$="/passes"]')
@@ -154,11 +189,11 @@ describe('from start to a finished picture', () => {
     await page.click('[data-testid=add-term]')
     await (await page.text('label', 'Block')).click()
     await page.click('[data-testid=term-done]')
-    await page.until('the block is red', async () => {
+    await page.until('the block alone is red', async () => {
       const [r, g, b] = await page.pixel('Proof', 0.5, 0.45)
-      return r === 255 && g === 0 && b === 0
+      const rest = await page.pixel('Proof', 0.02, 0.02)
+      return r === 255 && g === 0 && b === 0 && rest.slice(0, 3).every((v) => v === 255)
     })
-    expect((await page.pixel('Proof', 0.02, 0.02)).slice(0, 3)).toEqual([255, 255, 255])
     await page.saved()
     await page.driver.navigate().refresh()
     await page.until(
@@ -170,6 +205,28 @@ describe('from start to a finished picture', () => {
       async () =>
         (await page.pixel('Proof', 0.5, 0.45))[0] === 255 && (await page.pixel('Proof', 0.5, 0.45))[1] === 0,
     )
+  })
+
+  it('lets only one tab change a project', async () => {
+    const [first] = await page.driver.getAllWindowHandles()
+    const here = await page.driver.getCurrentUrl()
+    await page.driver.switchTo().newWindow('tab')
+    await page.driver.get(here)
+    await page.text('h2', 'Open in another tab')
+    await (await page.text('button', 'Open it here')).click()
+    await page.until(
+      'the layers are here now',
+      async () => (await page.driver.findElements({ css: '.card' })).length === 3,
+    )
+    await page.driver.close()
+    await page.driver.switchTo().window(first)
+    await page.text('h2', 'Open in another tab')
+    await (await page.text('button', 'Open it here')).click()
+    await page.until(
+      'and back again',
+      async () => (await page.driver.findElements({ css: '.card' })).length === 3,
+    )
+    await page.until('with the proof', async () => (await page.pixel('Proof', 0.5, 0.45))[0] === 255)
   })
 
   it('works by keyboard, and takes back every step', async () => {

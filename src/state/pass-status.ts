@@ -1,5 +1,5 @@
 import { hashJson } from '@/core/math/stable-hash'
-import { registrationDifferences } from '@/core/scene/registration'
+import { registrationDifferences, type Registration } from '@/core/scene/registration'
 import { currentRegistration, partNameOf } from '@/data/project-scene'
 import type { Project, ProjectPass } from '@/data/project-schema'
 
@@ -8,13 +8,33 @@ export type PassStatus =
   | { readonly state: 'ready' }
   | { readonly state: 'out of register'; readonly reasons: readonly string[] }
 
-/** Where a pass stands against the project of now. */
-export function passStatus(project: Project, pass: ProjectPass): PassStatus {
+/** A project document never changes in place, so what follows from one is worked out once. */
+interface Known {
+  readonly registration: Registration
+  readonly statuses: Map<ProjectPass, PassStatus>
+}
+const known = new WeakMap<Project, Known>()
+
+function workOut(project: Project, pass: ProjectPass, registration: Registration): PassStatus {
   if (!pass.rendered) return { state: 'empty' }
-  const now = currentRegistration(project, project.shots[0])
-  const reasons = registrationDifferences(pass.rendered.registration, now, partNameOf(project))
+  const reasons = registrationDifferences(pass.rendered.registration, registration, partNameOf(project))
   if (hashJson(pass.rendered.params) !== hashJson(pass.params)) reasons.push('its settings changed')
   return reasons.length > 0 ? { state: 'out of register', reasons } : { state: 'ready' }
+}
+
+/** Where a pass stands against the project of now. */
+export function passStatus(project: Project, pass: ProjectPass): PassStatus {
+  let entry = known.get(project)
+  if (!entry) {
+    entry = { registration: currentRegistration(project, project.shots[0]), statuses: new Map() }
+    known.set(project, entry)
+  }
+  let status = entry.statuses.get(pass)
+  if (!status) {
+    status = workOut(project, pass, entry.registration)
+    entry.statuses.set(pass, status)
+  }
+  return status
 }
 
 /** Passes that were rendered and no longer fit. */

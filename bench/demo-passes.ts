@@ -1,3 +1,4 @@
+import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { readFile } from 'node:fs/promises'
 import { availableParallelism, cpus } from 'node:os'
 import { readModel } from '@/core/formats/model-readers'
@@ -18,7 +19,13 @@ export async function main(): Promise<void> {
   const started = performance.now()
   const model = await readModel(files, 'tide-kiosk.obj')
   console.log(`read OBJ: ${((performance.now() - started) / 1000).toFixed(2)} s`)
-  const own = toProjectModel('kiosk', 'tide-kiosk.obj', [], model)
+  const own = toProjectModel(
+    'kiosk',
+    'tide-kiosk.obj',
+    [],
+    model,
+    summarizeMesh(model.mesh, model.parts.length),
+  )
   const project = { ...newProject('bench'), models: [own] }
   const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), cores)
   const build = await pool.setScene(toSceneModels(project, () => model.mesh))

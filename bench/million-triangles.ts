@@ -1,3 +1,4 @@
+import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { availableParallelism, cpus } from 'node:os'
 import { readModel } from '@/core/formats/model-readers'
 import { paramDefaults, type ParamValues } from '@/core/params'
@@ -7,29 +8,12 @@ import { meshBounds } from '@/core/geometry/polygon-mesh'
 import { toProjectModel } from '@/data/project-scene'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
+import { dentedBall } from './dented-ball'
 
-/** A dented ball of half a million quads (a million triangles) as OBJ text: read, built, rendered as a draft. */
+/** A million triangles: read, built, rendered as a draft. */
 export async function main(): Promise<void> {
   console.log(`machine: ${cpus()[0].model}, Node ${process.version}`)
-  const rows = 500
-  const columns = 1000
-  const lines: string[] = ['o Ball']
-  for (let i = 0; i <= rows; i++) {
-    for (let j = 0; j < columns; j++) {
-      const [theta, phi] = [(i / rows) * Math.PI, (j / columns) * 2 * Math.PI]
-      const r = 1 + 0.12 * Math.sin(9 * theta) * Math.cos(7 * phi)
-      lines.push(
-        `v ${(r * Math.sin(theta) * Math.cos(phi)).toFixed(5)} ${(r * Math.cos(theta)).toFixed(5)} ${(r * Math.sin(theta) * Math.sin(phi)).toFixed(5)}`,
-      )
-    }
-  }
-  for (let i = 0; i < rows; i++) {
-    for (let j = 0; j < columns; j++) {
-      const [a, b] = [i * columns + j + 1, i * columns + ((j + 1) % columns) + 1]
-      lines.push(`f ${a} ${b} ${b + columns} ${a + columns}`)
-    }
-  }
-  const bytes = new TextEncoder().encode(lines.join('\n'))
+  const bytes = dentedBall()
   let start = performance.now()
   const lap = () => {
     const seconds = ((performance.now() - start) / 1000).toFixed(1)
@@ -39,7 +23,7 @@ export async function main(): Promise<void> {
   lap()
   const model = await readModel(new Map([['ball.obj', bytes]]), 'ball.obj')
   console.log(`read ${(bytes.length / 1e6).toFixed(0)} MB of OBJ: ${lap()} s`)
-  const own = toProjectModel('b', 'ball.obj', [], model)
+  const own = toProjectModel('b', 'ball.obj', [], model, summarizeMesh(model.mesh, model.parts.length))
   const pool = new RenderPool(
     spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)),
     availableParallelism(),

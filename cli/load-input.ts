@@ -1,3 +1,4 @@
+import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { readFile } from 'node:fs/promises'
 import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
@@ -87,7 +88,13 @@ export async function loadScene(inputs: readonly string[]): Promise<LoadedScene>
   const models: SceneModel[] = []
   for (const [index, file] of inputs.entries()) {
     const model = await loadModel(file)
-    const own = toProjectModel(`m${index}`, path.basename(file), [], model)
+    const own = toProjectModel(
+      `m${index}`,
+      path.basename(file),
+      [],
+      model,
+      summarizeMesh(model.mesh, model.parts.length),
+    )
     models.push({ mesh: model.mesh, placement: own.placement, parts: own.parts, materials: own.materials })
   }
   return { models, bundle: null }

@@ -1,3 +1,4 @@
+import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
@@ -37,7 +38,10 @@ export async function makeLowWater(folder: string): Promise<void> {
     const model = await readModel(files, names[0])
     meshes.set(id, model.mesh)
     const stored = names.map((file) => ({ name: file, fileId: file.replace('.', '-') }))
-    return { ...toProjectModel(id, names[0], stored, model), name }
+    return {
+      ...toProjectModel(id, names[0], stored, model, summarizeMesh(model.mesh, model.parts.length)),
+      name,
+    }
   }
   const kiosk = await load('kiosk', 'tide-kiosk', 'Tide kiosk')
   const water = await load('water', 'open-water', 'Open water')

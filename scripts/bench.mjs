@@ -4,11 +4,18 @@ import { ensureInstalled } from './ensure-installed.mjs'
 
 ensureInstalled()
 await bundle('src/engine/node-worker.ts', 'node-worker')
+const { ensureBuilt, ensureDemo } = await import('./start.mjs')
+await ensureDemo()
 const names = process.argv.slice(2)
 for (const name of names.length > 0
   ? names
-  : ['kernel-rays', 'demo-passes', 'recomposite', 'million-triangles']) {
+  : ['kernel-rays', 'demo-passes', 'recomposite', 'million-triangles', 'million-in-browser']) {
   console.log(`\n## ${name}`)
+  if (name === 'million-in-browser') {
+    const { ensureBrowser } = await import('./browser.mjs')
+    ensureBrowser()
+    ensureBuilt()
+  }
   const { main } = await import(await bundle(`bench/${name}.ts`, name))
   await main()
 }

@@ -19,7 +19,7 @@ function newestIn(folder) {
 /** Bundles one entry to `.build/{name}.mjs`; safe when several processes do so at once. */
 export async function bundle(entry, name) {
   const out = path.join(outFolder, `${name}.mjs`)
-  const folders = ['src/core', 'src/engine', 'src/data', 'cli', 'demo', 'bench'].map((f) =>
+  const folders = ['src/core', 'src/engine', 'src/data', 'cli', 'demo', 'bench', 'tests'].map((f) =>
     path.join(root, f),
   )
   const newest = Math.max(...folders.map(newestIn))

@@ -1,51 +1,43 @@
+import type { MeshSummary } from '@/core/geometry/mesh-summary'
 import type { Model, PolygonMesh } from '@/core/geometry/polygon-mesh'
-import { faceCount, polygonsBySides } from '@/core/geometry/polygon-mesh'
-import { hashBytes, hashJson } from '@/core/math/stable-hash'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import type { Registration } from '@/core/scene/registration'
 import { makeRegistration } from '@/core/scene/registration'
 import type { Project, ProjectModel, Shot } from './project-schema'
 
-/** What a freshly read model becomes in a project. `files` are where its bytes are kept. */
+/**
+ * What a freshly read model becomes in a project.
+ * @param files where its bytes are kept.
+ * @param summary of its mesh.
+ */
 export function toProjectModel(
   id: string,
   entry: string,
   files: ProjectModel['files'],
-  model: Model,
+  model: Omit<Model, 'mesh'>,
+  summary: MeshSummary,
 ): ProjectModel {
-  const { mesh } = model
-  const polygons = new Array<number>(model.parts.length).fill(0)
-  const materials = model.parts.map(() => new Set<number>())
-  for (let f = 0; f < faceCount(mesh); f++) {
-    polygons[mesh.faceParts[f]]++
-    materials[mesh.faceParts[f]].add(mesh.faceMaterials[f])
-  }
   return {
     id,
     name: model.name,
     entry,
     files,
-    geometryHash: hashJson([
-      hashBytes(mesh.positions),
-      hashBytes(mesh.cornerVertices),
-      hashBytes(mesh.faceStarts),
-      hashBytes(mesh.cornerNormals),
-    ]),
+    geometryHash: summary.geometryHash,
     placement: { position: [0, 0, 0], turnDeg: 0, scale: 1 },
     parts: model.parts.map((part, i) => ({
       key: `${id}/${i}`,
       name: part.name,
       parent: part.parent,
       role: 'subject',
-      polygons: polygons[i],
-      materials: [...materials[i]].sort((a, b) => a - b),
+      polygons: summary.parts[i].polygons,
+      materials: [...summary.parts[i].materials],
     })),
     materials: model.materials.map((material, i) => ({
       key: `${id}/${i}`,
       name: material.name,
       baseColour: [...material.baseColour],
     })),
-    polygons: polygonsBySides(mesh),
+    polygons: { ...summary.polygonsBySides },
     warnings: [...model.warnings],
   }
 }

@@ -48,8 +48,8 @@ export async function importModels(files: readonly File[], signal?: AbortSignal)
       for (const [i, [, bytes]] of own.entries())
         await saveFile(project.id, stored[i].fileId, stored[i].name, bytes)
       rememberMesh(id, model)
-      const projectModel = toProjectModel(id, baseName(name), stored, model)
-      const { positions } = model.display
+      const projectModel = toProjectModel(id, baseName(name), stored, model, model.summary)
+      const { positions } = model.outline
       changeProject(`add ${projectModel.name}`, (draft) => {
         const first = draft.models.length === 0
         draft.models.push(projectModel as (typeof draft.models)[number])

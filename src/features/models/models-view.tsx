@@ -21,7 +21,7 @@ export function ModelsView({ project }: { project: Project }) {
   const projectModels = project.models
   const loaded = projectModels.filter((m) => models[m.id]).map((m) => m.id)
   const extent = useMemo(
-    () => subjectExtent({ models: projectModels }, (id) => models[id]?.display),
+    () => subjectExtent({ models: projectModels }, (id) => models[id]?.outline),
     [projectModels, models],
   )
   useEffect(() => {

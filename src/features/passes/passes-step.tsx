@@ -224,7 +224,7 @@ function PassInspector({
   const models = useMeshStore((s) => s.models)
   const projectModels = project.models
   const bounds = useMemo(
-    () => subjectExtent({ models: projectModels }, (id) => models[id]?.display)?.bounds ?? null,
+    () => subjectExtent({ models: projectModels }, (id) => models[id]?.outline)?.bounds ?? null,
     [projectModels, models],
   )
   const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))

@@ -56,7 +56,7 @@ export function ShotStep() {
       setRefused(true)
       return
     }
-    const extent = subjectExtent(project, (id) => models[id]?.display)
+    const extent = subjectExtent(project, (id) => models[id]?.outline)
     if (!extent) return
     const [x, y, z] = shot.camera.eye.map((v, i) => v - shot.camera.target[i])
     const ownAzimuth = (Math.atan2(x, z) * 180) / Math.PI

@@ -1,26 +1,26 @@
-import type { DisplayTriangles } from '@/core/geometry/display-triangles'
+import type { OutlinePoints } from '@/core/geometry/outline-points'
 import type { Bounds } from '@/core/geometry/polygon-mesh'
 import type { PointSource } from '@/core/scene/camera'
 import type { PartRole } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
 
 type Models = Pick<Project, 'models'>
-type DisplayOf = (id: string) => DisplayTriangles | undefined
+type OutlineOf = (id: string) => OutlinePoints | undefined
 
-/** Every vertex of the parts of some roles, placed in the world. */
+/** The outline points of the parts of some roles, placed in the world. */
 const pointsOf =
-  (project: Models, displayOf: DisplayOf, roles: readonly PartRole[]): PointSource =>
+  (project: Models, outlineOf: OutlineOf, roles: readonly PartRole[]): PointSource =>
   (visit) => {
     for (const model of project.models) {
-      const display = displayOf(model.id)
-      if (!display) continue
-      const { positions, partStarts } = display
+      const outline = outlineOf(model.id)
+      if (!outline) continue
+      const { positions, partStarts } = outline
       const { position, turnDeg, scale } = model.placement
       const c = scale * Math.cos((turnDeg * Math.PI) / 180)
       const s = scale * Math.sin((turnDeg * Math.PI) / 180)
       model.parts.forEach((part, p) => {
         if (!roles.includes(part.role)) return
-        for (let i = 9 * partStarts[p]; i < 9 * partStarts[p + 1]; i += 3) {
+        for (let i = 3 * partStarts[p]; i < 3 * partStarts[p + 1]; i += 3) {
           visit(
             c * positions[i] + s * positions[i + 2] + position[0],
             scale * positions[i + 1] + position[1],
@@ -36,10 +36,10 @@ export interface SubjectExtent {
   readonly bounds: Bounds
 }
 
-/** The subject (all that is seen, where nothing is subject): its vertices and their box; null without any. */
-export function subjectExtent(project: Models, displayOf: DisplayOf): SubjectExtent | null {
+/** The subject (all that is seen, where nothing is subject): its outline points and their box; null without any. */
+export function subjectExtent(project: Models, outlineOf: OutlineOf): SubjectExtent | null {
   for (const roles of [['subject'], ['subject', 'ground']] as const) {
-    const points = pointsOf(project, displayOf, roles)
+    const points = pointsOf(project, outlineOf, roles)
     const min: [number, number, number] = [Infinity, Infinity, Infinity]
     const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
     points((x, y, z) => {

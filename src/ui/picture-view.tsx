@@ -8,11 +8,11 @@ export interface PictureViewProps {
   /** Picture size in its own pixels. */
   readonly width: number
   readonly height: number
-  /** Draws the picture; the canvas is as large as `canvasWidth` × `canvasHeight` and shown at the picture's size. */
+  /** Draws the picture; whoever draws on it sizes it. It is shown at the picture's size. */
   readonly canvasRef: React.RefObject<HTMLCanvasElement | null>
-  readonly canvasWidth: number
-  readonly canvasHeight: number
   readonly label: string
+  /** Told how many device pixels a picture pixel takes, when that changes. */
+  readonly onZoom?: (zoom: number) => void
   /** A point was clicked, 0…1 across and down. */
   readonly onPick?: (x01: number, y01: number) => void
   readonly status?: ReactNode
@@ -40,6 +40,8 @@ export function PictureView(props: PictureViewProps) {
   }, [])
   const fit = Math.min((stage.width - 48) / width, (stage.height - 64) / height)
   const zoom = view.zoom ?? fit
+  const { onZoom } = props
+  useEffect(() => onZoom?.(zoom * window.devicePixelRatio), [onZoom, zoom])
   const left = (stage.width - width * zoom) / 2 + view.x
   const top = (stage.height - 20 - height * zoom) / 2 + view.y
   const zoomTo = useCallback(
@@ -118,8 +120,6 @@ export function PictureView(props: PictureViewProps) {
       >
         <canvas
           ref={canvasRef}
-          width={props.canvasWidth}
-          height={props.canvasHeight}
           role="img"
           aria-label={props.label}
           style={{

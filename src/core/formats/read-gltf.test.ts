@@ -104,9 +104,48 @@ describe('readGltf', () => {
   ])('refuses %s', async (_what, json, reason) => {
     await expect(read(gltf(json), 'a.gltf')).rejects.toThrow(reason)
   })
-  it('survives thousands of nested nodes', async () => {
-    const nodes = Array.from({ length: 3000 }, (_, i) => (i < 2999 ? { children: [i + 1] } : {}))
-    await expect(read(gltf({ nodes, scenes: [{ nodes: [0] }] }), 'a.gltf')).rejects.toThrow(/^a\.gltf: /)
+  it.each([false, true])('refuses thousands of nested nodes (listed from below: %s)', async (below) => {
+    const chain = Array.from({ length: 3000 }, (_, i) => (i < 2999 ? { children: [i + 1] } : {}))
+    const nodes = below ? Array.from({ length: 3000 }, (_, i) => (i > 0 ? { children: [i - 1] } : {})) : chain
+    await expect(read(gltf({ nodes, scenes: [{ nodes: [0] }] }), 'a.gltf')).rejects.toThrow(
+      'nested more than 512 deep',
+    )
+  })
+  it.each([
+    [
+      'a gigabyte of zeros',
+      { accessors: [{ componentType: 5126, type: 'VEC3', count: 1e8 }] },
+      'accessor 0 claims 100000000 elements and brings none of them',
+    ],
+    [
+      'more elements than there are bytes',
+      {
+        buffers: [{ byteLength: 24, uri: 'data:application/octet-stream;base64,AAAA' }],
+        bufferViews: [{ buffer: 0, byteLength: 24 }],
+        accessors: [{ bufferView: 0, componentType: 5126, type: 'VEC3', count: 3 }],
+      },
+      'accessor 0 claims 3 elements, more than its buffer view holds',
+    ],
+    [
+      'a view past the end',
+      { buffers: [{ byteLength: 8 }], bufferViews: [{ buffer: 0, byteOffset: 4, byteLength: 5 }] },
+      'buffer view 0 runs past the end of buffer 0',
+    ],
+    [
+      'a count that is no number',
+      { accessors: [{ componentType: 5126, type: 'VEC3', count: 'x' }] },
+      'accessors.0.count',
+    ],
+  ])('refuses %s', async (_what, json, reason) => {
+    await expect(read(gltf(json), 'a.gltf')).rejects.toThrow(reason)
+  })
+  it('refuses a buffer file that is too short', async () => {
+    const json = gltf({ buffers: [{ uri: 'a.bin', byteLength: 12 }] })
+    const files = new Map([
+      ['a.gltf', json],
+      ['a.bin', new Uint8Array(5)],
+    ])
+    await expect(readModel(files, 'a.gltf')).rejects.toThrow('(a.bin) should hold 12 bytes and holds 5')
   })
   it('names unsupported kinds of file', async () => {
     await expect(read(new Uint8Array(4), 'a.xyz')).rejects.toThrow(

@@ -4,76 +4,13 @@ import { UnreadableFileError } from '../errors'
 import { MeshBuilder } from '../geometry/mesh-builder'
 import type { Model } from '../geometry/polygon-mesh'
 import { linearToSrgb } from '../math/colour'
+import { checkGltfJson } from './check-gltf-json'
 import type { FileBundle } from './file-bundle'
 import { extension, findFile, stem } from './file-bundle'
 import { decodeText } from './read-obj'
 
-/** Extensions that change nothing a polygon reader needs. */
-const HARMLESS = new Set([
-  'KHR_materials_unlit',
-  'KHR_texture_transform',
-  'KHR_materials_specular',
-  'KHR_materials_ior',
-])
-
-interface LooseGltf {
-  asset?: { version?: unknown }
-  nodes?: { children?: unknown }[]
-  extensionsRequired?: unknown
-  buffers?: { uri?: unknown }[]
-}
-
-/** Refuses what a reader could hang on or misread, before the library sees it. */
-function checkJson(json: LooseGltf, fileName: string): void {
-  if (typeof json !== 'object' || json === null)
-    throw new UnreadableFileError(fileName, 'is not a glTF document')
-  if (json.asset?.version !== '2.0') {
-    throw new UnreadableFileError(
-      fileName,
-      `glTF version ${String(json.asset?.version)} is not supported; 2.0 is`,
-    )
-  }
-  const required = Array.isArray(json.extensionsRequired) ? json.extensionsRequired : []
-  const unknown = required.find((name) => !HARMLESS.has(String(name)))
-  if (unknown)
-    throw new UnreadableFileError(
-      fileName,
-      `requires the extension ${String(unknown)}, which is not supported`,
-    )
-
-  const nodes = Array.isArray(json.nodes) ? json.nodes : []
-  const state = new Uint8Array(nodes.length)
-  for (let root = 0; root < nodes.length; root++) {
-    if (state[root]) continue
-    const stack: { node: number; next: number }[] = [{ node: root, next: 0 }]
-    state[root] = 1
-    while (stack.length > 0) {
-      const top = stack[stack.length - 1]
-      const childList = nodes[top.node]?.children
-      const children: unknown[] = Array.isArray(childList) ? childList : []
-      if (top.next === children.length) {
-        state[top.node] = 2
-        stack.pop()
-        continue
-      }
-      const child = children[top.next++]
-      if (typeof child !== 'number' || !Number.isInteger(child) || child < 0 || child >= nodes.length) {
-        throw new UnreadableFileError(
-          fileName,
-          `node ${top.node} names a child that does not exist (${String(child)})`,
-        )
-      }
-      if (state[child] === 1) throw new UnreadableFileError(fileName, `node ${child} is its own ancestor`)
-      if (state[child] === 0) {
-        state[child] = 1
-        stack.push({ node: child, next: 0 })
-      }
-    }
-  }
-}
-
 /** The JSON chunk of a GLB (glTF 2.0, §4.4), for the checks above. */
-function glbJson(bytes: Uint8Array, fileName: string): LooseGltf {
+function glbJson(bytes: Uint8Array, fileName: string): unknown {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.length < 20 || view.getUint32(0, true) !== 0x46546c67) {
     throw new UnreadableFileError(fileName, 'is not a GLB: its first bytes are not "glTF"')
@@ -91,9 +28,9 @@ function glbJson(bytes: Uint8Array, fileName: string): LooseGltf {
   return parseJson(bytes.subarray(20, 20 + jsonLength), fileName)
 }
 
-function parseJson(bytes: Uint8Array, fileName: string): LooseGltf {
+function parseJson(bytes: Uint8Array, fileName: string): unknown {
   try {
-    return JSON.parse(decodeText(bytes)) as LooseGltf
+    return JSON.parse(decodeText(bytes))
   } catch (cause) {
     throw new UnreadableFileError(fileName, 'its JSON cannot be parsed', { cause })
   }
@@ -102,27 +39,30 @@ function parseJson(bytes: Uint8Array, fileName: string): LooseGltf {
 async function openDocument(bundle: FileBundle, fileName: string, bytes: Uint8Array): Promise<Document> {
   const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT))
   if (extension(fileName) === 'glb') {
-    checkJson(glbJson(bytes, fileName), fileName)
+    checkGltfJson(glbJson(bytes, fileName), fileName)
     return io.readBinary(bytes)
   }
   const json = parseJson(bytes, fileName)
-  checkJson(json, fileName)
+  const { buffers, images } = checkGltfJson(json, fileName)
   const resources: Record<string, Uint8Array<ArrayBuffer>> = {}
-  for (const [index, buffer] of (json.buffers ?? []).entries()) {
-    if (typeof buffer.uri !== 'string' || buffer.uri.startsWith('data:')) continue
+  for (const [index, buffer] of buffers.entries()) {
+    if (buffer.uri === undefined || buffer.uri.startsWith('data:')) continue
     const found = findFile(bundle, decodeURIComponent(buffer.uri))
     if (!found)
       throw new UnreadableFileError(
         fileName,
         `its buffer ${index} (${buffer.uri}) is not among the files given`,
       )
+    if (found.length < buffer.byteLength)
+      throw new UnreadableFileError(
+        fileName,
+        `its buffer ${index} (${buffer.uri}) should hold ${buffer.byteLength} bytes and holds ${found.length}`,
+      )
     resources[buffer.uri] = new Uint8Array(found)
   }
   // Pictures are not read yet; an empty stand-in keeps the library from asking for them.
-  const images = (json as { images?: { uri?: unknown }[] }).images ?? []
   for (const image of images) {
-    if (typeof image.uri === 'string' && !image.uri.startsWith('data:'))
-      resources[image.uri] = new Uint8Array(0)
+    if (image.uri !== undefined && !image.uri.startsWith('data:')) resources[image.uri] = new Uint8Array(0)
   }
   return io.readJSON({ json: json as JSONDocument['json'], resources })
 }

@@ -68,6 +68,14 @@ export class MeshBuilder {
         )
         return false
       }
+      if (!this.isFinite(v)) {
+        this.warn(
+          'not-finite',
+          partName,
+          (n) => `${n} polygon(s) use a vertex whose place is not a finite number; dropped`,
+        )
+        return false
+      }
     }
     // Repeated neighbours make a side without length: keep one of them.
     const kept: number[] = []
@@ -106,19 +114,16 @@ export class MeshBuilder {
     return true
   }
 
-  /** Closes the mesh: repairs non-finite vertices, makes missing normals, drops parts and materials nobody uses. */
+  private isFinite(vertex: number): boolean {
+    const i = 3 * vertex
+    return Number.isFinite(this.positions.at(i) + this.positions.at(i + 1) + this.positions.at(i + 2))
+  }
+
+  /** Closes the mesh: makes missing normals, drops parts and materials nobody uses. */
   finish(name: string): Model {
     const positions = this.positions.toArray()
-    let repaired = 0
-    for (let i = 0; i < positions.length; i++) {
-      if (!Number.isFinite(positions[i])) {
-        positions[i] = 0
-        repaired++
-      }
-    }
-    if (repaired > 0) {
-      this.warn('not-finite', null, (n) => `${n} coordinate(s) were not finite numbers; set to 0`, repaired)
-    }
+    // No polygon uses these any more; as numbers they do no harm to what goes over all vertices.
+    for (let i = 0; i < positions.length; i++) if (!Number.isFinite(positions[i])) positions[i] = 0
     const faceStarts = this.faceStarts.toArray()
     const cornerVertices = this.cornerVertices.toArray()
     const cornerNormals = this.cornerNormals.toArray()

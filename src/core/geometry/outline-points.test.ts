@@ -9,7 +9,7 @@ it('keeps every vertex of a small part, each once', () => {
   expect(new Set(Array.from({ length: 8 }, (_, i) => positions.slice(3 * i, 3 * i + 3).join())).size).toBe(8)
 })
 
-it('reaches as far as the whole mesh in any direction, to half a percent, and exactly along the axes', () => {
+it('reaches as far as the whole mesh in any direction, to one percent, and exactly along the axes', () => {
   const mesh = ball(2, 64)
   const { positions } = outlinePoints(mesh, 1)
   expect(positions.length / 3).toBeLessThanOrEqual(512)
@@ -25,7 +25,7 @@ it('reaches as far as the whole mesh in any direction, to half a percent, and ex
     const raw = [random() - 0.5, random() - 0.5, random() - 0.5]
     const d = raw.map((v) => v / Math.hypot(...raw))
     const share = reach(positions, d) / reach(mesh.positions, d)
-    expect(share).toBeGreaterThan(0.994)
+    expect(share).toBeGreaterThan(0.99)
     expect(share).toBeLessThanOrEqual(1)
   }
   for (const d of [

@@ -28,7 +28,7 @@ function directions(): Float64Array {
 
 /**
  * The vertices of each part that lie farthest in some direction. A view that takes them in takes in the part, to within
- * about half a percent of its size; their box is the part's box exactly.
+ * about one percent of its size; their box is the part's box exactly.
  */
 export function outlinePoints(mesh: PolygonMesh, partCount: number): OutlinePoints {
   const { positions, faceStarts, cornerVertices, faceParts } = mesh

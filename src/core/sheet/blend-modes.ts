@@ -1,10 +1,35 @@
+import type { SeparableBlend, SeparableOver } from './separable-modes'
+import {
+  normal,
+  normalOver,
+  multiply,
+  multiplyOver,
+  screen,
+  screenOver,
+  overlay,
+  overlayOver,
+  darken,
+  darkenOver,
+  lighten,
+  lightenOver,
+  colorDodge,
+  colorDodgeOver,
+  colorBurn,
+  colorBurnOver,
+  hardLight,
+  hardLightOver,
+  softLight,
+  softLightOver,
+  difference,
+  differenceOver,
+  exclusion,
+  exclusionOver,
+} from './separable-modes'
+
 /**
  * The blend modes of W3C *Compositing and Blending Level 1* (sections 10.1 and 10.2) and `plus-lighter`
  * (CSS Compositing Level 2, section 5.1.13), formulas to the letter. Channels 0…1, straight (not premultiplied).
  */
-
-/** B(cb, cs) for one channel: backdrop first, source second. */
-export type SeparableBlend = (backdrop: number, source: number) => number
 
 /** B(Cb, Cs) for all three; writes to `out`. */
 export type NonSeparableBlend = (
@@ -16,19 +41,6 @@ export type NonSeparableBlend = (
   sb: number,
   out: Float64Array,
 ) => void
-
-const multiply: SeparableBlend = (cb, cs) => cb * cs
-const screen: SeparableBlend = (cb, cs) => cb + cs - cb * cs
-const hardLight: SeparableBlend = (cb, cs) => (cs <= 0.5 ? multiply(cb, 2 * cs) : screen(cb, 2 * cs - 1))
-
-const colorDodge: SeparableBlend = (cb, cs) => (cb === 0 ? 0 : cs >= 1 ? 1 : Math.min(1, cb / (1 - cs)))
-const colorBurn: SeparableBlend = (cb, cs) => (cb >= 1 ? 1 : cs <= 0 ? 0 : 1 - Math.min(1, (1 - cb) / cs))
-
-function softLight(cb: number, cs: number): number {
-  if (cs <= 0.5) return cb - (1 - 2 * cs) * cb * (1 - cb)
-  const d = cb <= 0.25 ? ((16 * cb - 12) * cb + 4) * cb : Math.sqrt(cb)
-  return cb + (2 * cs - 1) * (d - cb)
-}
 
 const lum = (r: number, g: number, b: number): number => 0.3 * r + 0.59 * g + 0.11 * b
 
@@ -83,7 +95,13 @@ const luminosity: NonSeparableBlend = (br, bg, bb, sr, sg, sb, out) =>
   setLum(br, bg, bb, lum(sr, sg, sb), out)
 
 export type BlendDefinition =
-  | { readonly label: string; readonly form: 'separable'; readonly blend: SeparableBlend }
+  | {
+      readonly label: string
+      readonly form: 'separable'
+      readonly blend: SeparableBlend
+      /** Composites a whole layer in that mode. */
+      readonly over: SeparableOver
+    }
   | { readonly label: string; readonly form: 'non-separable'; readonly blend: NonSeparableBlend }
   | { readonly label: string; readonly form: 'plus-lighter' }
 
@@ -108,10 +126,11 @@ export const BLEND_MODES = [
 ] as const
 export type BlendMode = (typeof BLEND_MODES)[number]
 
-const separable = (label: string, blend: SeparableBlend): BlendDefinition => ({
+const separable = (label: string, blend: SeparableBlend, over: SeparableOver): BlendDefinition => ({
   label,
   form: 'separable',
   blend,
+  over,
 })
 const nonSeparable = (label: string, blend: NonSeparableBlend): BlendDefinition => ({
   label,
@@ -120,18 +139,18 @@ const nonSeparable = (label: string, blend: NonSeparableBlend): BlendDefinition 
 })
 
 export const blendDefinitions: Readonly<Record<BlendMode, BlendDefinition>> = {
-  normal: separable('Normal', (_cb, cs) => cs),
-  multiply: separable('Multiply', multiply),
-  screen: separable('Screen', screen),
-  overlay: separable('Overlay', (cb, cs) => hardLight(cs, cb)),
-  darken: separable('Darken', Math.min),
-  lighten: separable('Lighten', Math.max),
-  'color-dodge': separable('Color dodge', colorDodge),
-  'color-burn': separable('Color burn', colorBurn),
-  'hard-light': separable('Hard light', hardLight),
-  'soft-light': separable('Soft light', softLight),
-  difference: separable('Difference', (cb, cs) => Math.abs(cb - cs)),
-  exclusion: separable('Exclusion', (cb, cs) => cb + cs - 2 * cb * cs),
+  normal: separable('Normal', normal, normalOver),
+  multiply: separable('Multiply', multiply, multiplyOver),
+  screen: separable('Screen', screen, screenOver),
+  overlay: separable('Overlay', overlay, overlayOver),
+  darken: separable('Darken', darken, darkenOver),
+  lighten: separable('Lighten', lighten, lightenOver),
+  'color-dodge': separable('Color dodge', colorDodge, colorDodgeOver),
+  'color-burn': separable('Color burn', colorBurn, colorBurnOver),
+  'hard-light': separable('Hard light', hardLight, hardLightOver),
+  'soft-light': separable('Soft light', softLight, softLightOver),
+  difference: separable('Difference', difference, differenceOver),
+  exclusion: separable('Exclusion', exclusion, exclusionOver),
   hue: nonSeparable('Hue', hue),
   saturation: nonSeparable('Saturation', saturation),
   color: nonSeparable('Color', color),

@@ -20,52 +20,10 @@ export function compositeLayer(
 ): void {
   const end = backdrop.length
   const definition = blendDefinitions[mode]
-  if (mode === 'normal') {
-    for (let i = 0, p = 0; i < end; i += 4, p++) {
-      const as = source[i + 3] * opacity * (confineTo ? confineTo[p] : 1)
-      if (as === 0) continue
-      const keep = 1 - as
-      backdrop[i] = source[i] * as + backdrop[i] * keep
-      backdrop[i + 1] = source[i + 1] * as + backdrop[i + 1] * keep
-      backdrop[i + 2] = source[i + 2] * as + backdrop[i + 2] * keep
-      backdrop[i + 3] = as + backdrop[i + 3] * keep
-    }
-    return
-  }
-  if (mode === 'multiply') {
-    // B = Cb·Cs, so αb·B is the premultiplied backdrop times Cs: no division.
-    for (let i = 0, p = 0; i < end; i += 4, p++) {
-      const as = source[i + 3] * opacity * (confineTo ? confineTo[p] : 1)
-      if (as === 0) continue
-      const ab = backdrop[i + 3]
-      const alone = as * (1 - ab)
-      const keep = 1 - as
-      backdrop[i] = source[i] * (alone + as * backdrop[i]) + keep * backdrop[i]
-      backdrop[i + 1] = source[i + 1] * (alone + as * backdrop[i + 1]) + keep * backdrop[i + 1]
-      backdrop[i + 2] = source[i + 2] * (alone + as * backdrop[i + 2]) + keep * backdrop[i + 2]
-      backdrop[i + 3] = as + ab * keep
-    }
-    return
-  }
   switch (definition.form) {
-    case 'separable': {
-      const { blend } = definition
-      for (let i = 0, p = 0; i < end; i += 4, p++) {
-        const as = source[i + 3] * opacity * (confineTo ? confineTo[p] : 1)
-        if (as === 0) continue
-        const ab = backdrop[i + 3]
-        const alone = as * (1 - ab)
-        const both = as * ab
-        const keep = 1 - as
-        const unmultiply = ab > 0 ? 1 / ab : 0
-        for (let c = i; c < i + 3; c++) {
-          const cb = Math.min(1, backdrop[c] * unmultiply)
-          backdrop[c] = alone * source[c] + both * blend(cb, source[c]) + keep * backdrop[c]
-        }
-        backdrop[i + 3] = as + ab * keep
-      }
+    case 'separable':
+      definition.over(backdrop, source, opacity, confineTo)
       return
-    }
     case 'non-separable': {
       const { blend } = definition
       const mixed = new Float64Array(3)

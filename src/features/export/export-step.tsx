@@ -1,6 +1,6 @@
 'use client'
 
-import { useRef, useState } from 'react'
+import { useCallback, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Switch from '@mui/material/Switch'
 import {
@@ -19,7 +19,7 @@ import { flushSave, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
-import { useProof } from '../sheet/use-proof'
+import { proofScale, useProof } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
 
 /** What went wrong, in words that tell what to do. */
@@ -41,7 +41,9 @@ export function ExportStep() {
   const [share, setShare] = useState<number | null>(null)
   const abortRef = useRef<AbortController | null>(null)
   const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
-  const proof = useProof(project, Infinity, null)
+  const [scale, setScale] = useState(1)
+  const onZoom = useCallback((zoom: number) => setScale(proofScale(zoom)), [])
+  const proof = useProof(project, Infinity, null, scale)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
   const height = Math.max(1, Math.round((sheet.height * percent) / 100))
   const name = `${safeName(project.name)}_${safeName(sheet.name)}${percent === 100 ? '' : `_${width}x${height}`}.${sheetFormatExtensions[format]}`
@@ -97,8 +99,7 @@ export function ExportStep() {
         width={sheet.width}
         height={sheet.height}
         canvasRef={proof.canvasRef}
-        canvasWidth={proof.width}
-        canvasHeight={proof.height}
+        onZoom={onZoom}
         label="What will be exported"
       />
       <aside className="inspector" aria-label="Inspector">

@@ -79,6 +79,8 @@ export function usePassCanvas(
     const show = async () => {
       const canvas = canvasRef.current
       if (!canvas) return
+      if (canvas.width !== width) canvas.width = width
+      if (canvas.height !== height) canvas.height = height
       if (rendering && live.current) {
         const result = live.current
         for (let y = part.y; y < part.y + part.height; y += STRIP_ROWS) {

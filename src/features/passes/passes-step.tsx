@@ -192,8 +192,6 @@ function LargePass({ project, pass, onBack }: { project: Project; pass: ProjectP
       width={width}
       height={height}
       canvasRef={canvasRef}
-      canvasWidth={width}
-      canvasHeight={height}
       label={`${passKind(pass.kind).label} pass`}
       status={
         <span>

@@ -1,7 +1,7 @@
 'use client'
 
 import Link from 'next/link'
-import { useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
@@ -23,7 +23,7 @@ import {
 import { LayerInspector, SheetInspector } from './layer-inspector'
 import { Rack } from './rack'
 import { hangStartingStack } from './starting-stack'
-import { useProof } from './use-proof'
+import { proofScale, useProof } from './use-proof'
 
 /** The stack: rack, proof, inspector. */
 export function SheetStep() {
@@ -39,7 +39,9 @@ export function SheetStep() {
   const inputRef = useRef<HTMLInputElement>(null)
   const at = layers.findIndex((l) => l.id === layerId)
   const layer = at >= 0 ? layers[at] : undefined
-  const proof = useProof(project, peel, null)
+  const [scale, setScale] = useState(1)
+  const onZoom = useCallback((zoom: number) => setScale(proofScale(zoom)), [])
+  const proof = useProof(project, peel, null, scale)
   const compare = seam !== null && layer !== undefined
   useEffect(() => {
     if (seam !== null && !layer && layers.length > 0) setBench({ layerId: layers[layers.length - 1].id })
@@ -180,8 +182,7 @@ export function SheetStep() {
           width={sheet.width}
           height={sheet.height}
           canvasRef={proof.canvasRef}
-          canvasWidth={proof.width}
-          canvasHeight={proof.height}
+          onZoom={onZoom}
           label="Proof"
           onPick={(x, y) => void pick(x, y)}
           status={
@@ -200,7 +201,14 @@ export function SheetStep() {
         >
           {layers.length === 0 && <EmptySheet project={project} hasPass={hasPass} />}
           {compare && (
-            <CompareSeam project={project} upTo={peel} without={layer.id} name={layer.name} seam={seam} />
+            <CompareSeam
+              project={project}
+              upTo={peel}
+              without={layer.id}
+              name={layer.name}
+              seam={seam}
+              scale={scale}
+            />
           )}
         </PictureView>
       </div>
@@ -251,11 +259,12 @@ interface SeamProps {
   readonly without: string
   readonly name: string
   readonly seam: number
+  readonly scale: number
 }
 
 /** Left of the seam the stack without the layer, right of it with. */
-function CompareSeam({ project, upTo, without, name, seam }: SeamProps) {
-  const { canvasRef, width, height } = useProof(project, upTo, without)
+function CompareSeam({ project, upTo, without, name, seam, scale }: SeamProps) {
+  const { canvasRef } = useProof(project, upTo, without, scale)
   const boxRef = useRef<HTMLDivElement>(null)
   const drag = (clientX: number) => {
     const box = boxRef.current?.getBoundingClientRect()
@@ -265,8 +274,6 @@ function CompareSeam({ project, upTo, without, name, seam }: SeamProps) {
     <div ref={boxRef} style={{ position: 'absolute', inset: 0 }} data-testid="compare">
       <canvas
         ref={canvasRef}
-        width={width}
-        height={height}
         aria-label={`Without ${name}`}
         role="img"
         style={{

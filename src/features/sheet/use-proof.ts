@@ -4,21 +4,31 @@ import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { keepThumbnail } from '@/state/thumbnail'
 
 /** Longest side at which the proof is composited while working; exports are always full size. */
-const PROOF_SIDE = 1600
+const PROOF_SIDE = 3200
+
+/**
+ * The scale at which a proof shown at `zoom` device pixels per sheet pixel is composited: at least as fine, in steps of
+ * √2, so that turning the wheel does not ask for a new size at every notch.
+ */
+export const proofScale = (zoom: number): number =>
+  Math.min(1, Math.max(1 / 16, 2 ** (Math.ceil(Math.log2(zoom) * 2 - 1e-6) / 2)))
 
 export interface ProofState {
   readonly milliseconds: number | null
   readonly problem: string | null
 }
 
-/** Keeps a canvas showing what the stack gives; asks for one picture at a time and always ends with the latest. */
-export function useProof(project: Project, upTo: number, without: string | null) {
+/**
+ * Keeps a canvas showing what the stack gives; asks for one picture at a time and always ends with the latest.
+ * @param scale 0…1 of the sheet's size, from {@link proofScale}.
+ */
+export function useProof(project: Project, upTo: number, without: string | null, scale: number) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const [state, setState] = useState<ProofState>({ milliseconds: null, problem: null })
   const [sheet] = project.sheets
-  const shrink = Math.max(1, Math.max(sheet.width, sheet.height) / PROOF_SIDE)
-  const width = Math.max(1, Math.round(sheet.width / shrink))
-  const height = Math.max(1, Math.round(sheet.height / shrink))
+  const fit = Math.min(scale, PROOF_SIDE / Math.max(sheet.width, sheet.height))
+  const width = Math.max(1, Math.round(sheet.width * fit))
+  const height = Math.max(1, Math.round(sheet.height * fit))
   const wanted = useMemo(
     () => ({ project, sheet, upTo, without, width, height }),
     [project, sheet, upTo, without, width, height],
@@ -42,9 +52,15 @@ export function useProof(project: Project, upTo: number, without: string | null)
             upTo: Math.min(now.upTo, now.sheet.layers.length),
             without: now.without,
           })
-          const context = canvasRef.current?.getContext('2d')
-          if (raster && context)
-            context.putImageData(new ImageData(raster.rgba, raster.width, raster.height), 0, 0)
+          const canvas = canvasRef.current
+          if (raster && canvas) {
+            // Sized together with its pixels, never before: until then the last picture stands, scaled.
+            if (canvas.width !== raster.width) canvas.width = raster.width
+            if (canvas.height !== raster.height) canvas.height = raster.height
+            canvas
+              .getContext('2d')
+              ?.putImageData(new ImageData(raster.rgba, raster.width, raster.height), 0, 0)
+          }
           setState({ milliseconds: raster?.milliseconds ?? null, problem: null })
         } catch (error) {
           setState({ milliseconds: null, problem: error instanceof Error ? error.message : String(error) })

@@ -1,0 +1,144 @@
+import { z } from 'zod'
+import { UnreadableFileError } from '../errors'
+
+/**
+ * What could make a glTF reader hang, run out of memory or misread is refused here, before any library sees it: cyclic
+ * or bottomless nodes, references to nothing, sizes that do not fit, required extensions nobody knows.
+ */
+
+/** Extensions that change nothing a polygon reader needs. */
+const HARMLESS = new Set([
+  'KHR_materials_unlit',
+  'KHR_texture_transform',
+  'KHR_materials_specular',
+  'KHR_materials_ior',
+])
+
+/** No modelling program nests deeper; world matrices are made by walking up. */
+const MAX_DEPTH = 512
+/** Largest array of zeros an accessor without a buffer view may ask for, in bytes. */
+const MAX_ZEROS = 64 * 2 ** 20
+
+const COMPONENT_BYTES: Readonly<Record<number, number>> = {
+  5120: 1,
+  5121: 1,
+  5122: 2,
+  5123: 2,
+  5125: 4,
+  5126: 4,
+}
+const COMPONENTS: Readonly<Record<string, number>> = {
+  SCALAR: 1,
+  VEC2: 2,
+  VEC3: 3,
+  VEC4: 4,
+  MAT2: 4,
+  MAT3: 9,
+  MAT4: 16,
+}
+
+const whole = z.number().int().min(0)
+const gltfSchema = z.looseObject({
+  asset: z.looseObject({ version: z.string() }),
+  extensionsRequired: z.array(z.string()).default([]),
+  nodes: z.array(z.looseObject({ children: z.array(whole).default([]) })).default([]),
+  buffers: z.array(z.looseObject({ uri: z.string().optional(), byteLength: whole })).default([]),
+  bufferViews: z
+    .array(
+      z.looseObject({
+        buffer: whole,
+        byteOffset: whole.default(0),
+        byteLength: whole,
+        byteStride: whole.default(0),
+      }),
+    )
+    .default([]),
+  accessors: z
+    .array(
+      z.looseObject({
+        bufferView: whole.optional(),
+        byteOffset: whole.default(0),
+        componentType: z.number(),
+        count: whole,
+        type: z.string(),
+      }),
+    )
+    .default([]),
+  images: z.array(z.looseObject({ uri: z.string().optional() })).default([]),
+})
+export type CheckedGltf = z.infer<typeof gltfSchema>
+
+function checkNodes({ nodes }: CheckedGltf, refuse: (reason: string) => never): void {
+  const state = new Uint8Array(nodes.length)
+  /** Nodes below and including each, along the longest way down. */
+  const height = new Uint32Array(nodes.length)
+  for (let root = 0; root < nodes.length; root++) {
+    if (state[root]) continue
+    const stack: { node: number; next: number }[] = [{ node: root, next: 0 }]
+    state[root] = 1
+    while (stack.length > 0) {
+      const top = stack[stack.length - 1]
+      const { children } = nodes[top.node]
+      if (top.next === children.length) {
+        state[top.node] = 2
+        height[top.node] = 1 + children.reduce((most, child) => Math.max(most, height[child]), 0)
+        if (height[top.node] > MAX_DEPTH) refuse(`its nodes are nested more than ${MAX_DEPTH} deep`)
+        stack.pop()
+        continue
+      }
+      const child = children[top.next++]
+      if (child >= nodes.length) refuse(`node ${top.node} names a child that does not exist (${child})`)
+      if (state[child] === 1) refuse(`node ${child} is its own ancestor`)
+      if (state[child] === 0) {
+        state[child] = 1
+        stack.push({ node: child, next: 0 })
+      }
+    }
+  }
+}
+
+function checkSizes(gltf: CheckedGltf, refuse: (reason: string) => never): void {
+  gltf.bufferViews.forEach((view, i) => {
+    const buffer = gltf.buffers[view.buffer]
+    if (!buffer) refuse(`buffer view ${i} names a buffer that does not exist (${view.buffer})`)
+    if (view.byteOffset + view.byteLength > buffer.byteLength)
+      refuse(`buffer view ${i} runs past the end of buffer ${view.buffer}`)
+  })
+  gltf.accessors.forEach((accessor, i) => {
+    const size = COMPONENT_BYTES[accessor.componentType] * COMPONENTS[accessor.type]
+    if (!(size > 0)) refuse(`accessor ${i} is of a kind that glTF does not know`)
+    if (accessor.bufferView === undefined) {
+      if (accessor.count * size > MAX_ZEROS)
+        refuse(`accessor ${i} claims ${accessor.count} elements and brings none of them`)
+      return
+    }
+    const view = gltf.bufferViews[accessor.bufferView]
+    if (!view) refuse(`accessor ${i} names a buffer view that does not exist (${accessor.bufferView})`)
+    const step = view.byteStride || size
+    if (accessor.count > 0 && accessor.byteOffset + step * (accessor.count - 1) + size > view.byteLength)
+      refuse(`accessor ${i} claims ${accessor.count} elements, more than its buffer view holds`)
+  })
+}
+
+/**
+ * @param json a parsed glTF document.
+ * @returns it, with the lists that were left out as empty ones.
+ * @throws {UnreadableFileError} naming the element and what is wrong with it.
+ */
+export function checkGltfJson(json: unknown, fileName: string): CheckedGltf {
+  const refuse = (reason: string): never => {
+    throw new UnreadableFileError(fileName, reason)
+  }
+  const parsed = gltfSchema.safeParse(json)
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues
+    return refuse(`is not a sound glTF document: ${issue.path.join('.') || 'the document'}: ${issue.message}`)
+  }
+  const gltf = parsed.data
+  if (gltf.asset.version !== '2.0') refuse(`glTF version ${gltf.asset.version} is not supported; 2.0 is`)
+  const unknown = gltf.extensionsRequired.find((name) => !HARMLESS.has(name))
+  if (unknown) refuse(`requires the extension ${unknown}, which is not supported`)
+  checkNodes(gltf, refuse)
+  checkSizes(gltf, refuse)
+  return gltf
+}

@@ -150,7 +150,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
         </section>
       )}
       {source.type === 'fill' && <FillSection layer={layer} source={source} />}
-      <MaskSection project={project} layer={layer} picking={picking} setPicking={setPicking} />
+      <MaskSection key={layer.id} project={project} layer={layer} picking={picking} setPicking={setPicking} />
       <section className="section">
         <div className="section-head">
           <span>Effects</span>
@@ -200,6 +200,19 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
               <div className="term">
                 <span className="sign">{i + 1}</span>
                 <span className="what">{kind.label}</span>
+                {i > 0 && (
+                  <button
+                    className="link"
+                    onClick={() =>
+                      changeLayer(layer.id, `move ${kind.label} earlier`, (l) => {
+                        const [moved] = l.effects.splice(i, 1)
+                        l.effects.splice(i - 1, 0, moved)
+                      })
+                    }
+                  >
+                    Earlier
+                  </button>
+                )}
                 <Switch
                   size="small"
                   color="secondary"

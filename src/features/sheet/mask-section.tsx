@@ -1,16 +1,12 @@
 'use client'
 
 import { useState } from 'react'
-import Button from '@mui/material/Button'
-import Dialog from '@mui/material/Dialog'
-import DialogActions from '@mui/material/DialogActions'
-import DialogContent from '@mui/material/DialogContent'
-import DialogTitle from '@mui/material/DialogTitle'
 import Switch from '@mui/material/Switch'
 import type { Layer, MaskTerm } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
 import { addMaskTerm, changeLayer } from './layer-actions'
+import { TermEditor } from './term-editor'
 
 interface MaskSectionProps {
   readonly project: Project
@@ -22,9 +18,12 @@ interface MaskSectionProps {
 const SIGNS = { add: '+', subtract: '−', intersect: '∩' } as const
 const JOINS = ['add', 'subtract', 'intersect'] as const
 
+const NEW_TERM: MaskTerm = { join: 'add', by: 'part', keys: [] }
+
 /** A layer's mask: terms of parts or materials, invert, feather. */
 export function MaskSection({ project, layer, picking, setPicking }: MaskSectionProps) {
   const [editing, setEditing] = useState<number | 'new' | null>(null)
+  const [draft, setDraft] = useState<MaskTerm>(NEW_TERM)
   const { mask } = layer
   const hasId = project.passes.some((p) => p.kind === 'id' && p.rendered)
   const nameOf = (by: MaskTerm['by'], key: string): string => {
@@ -33,6 +32,15 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
     )
     return lists.find((x) => x.key === key)?.name ?? 'gone'
   }
+  /** Which stored term is edited; null for one that is not stored yet, or gone by an undo. */
+  const at = typeof editing === 'number' && mask?.terms[editing] ? editing : null
+  const shownTerm = (at !== null && mask?.terms[at]) || draft
+  const removeTerm = (index: number) =>
+    changeLayer(layer.id, 'remove mask term', (l) => {
+      if (!l.mask) return
+      l.mask.terms.splice(index, 1)
+      if (l.mask.terms.length === 0 && !l.mask.picture) l.mask = null
+    })
   const changeMask = (label: string, apply: (m: NonNullable<Layer['mask']>) => void, merge?: string) =>
     changeLayer(
       layer.id,
@@ -47,7 +55,15 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
       <div className="section-head">
         <span>Mask</span>
         <span>
-          <button className="link" onClick={() => setEditing('new')} disabled={!hasId} data-testid="add-term">
+          <button
+            className="link"
+            onClick={() => {
+              setDraft(NEW_TERM)
+              setEditing('new')
+            }}
+            disabled={!hasId}
+            data-testid="add-term"
+          >
             Add a term
           </button>
           <button
@@ -106,13 +122,10 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
           </button>
           <button
             className="link"
-            onClick={() =>
-              changeLayer(layer.id, 'remove mask term', (l) => {
-                if (!l.mask) return
-                l.mask.terms.splice(i, 1)
-                if (l.mask.terms.length === 0 && !l.mask.picture) l.mask = null
-              })
-            }
+            onClick={() => {
+              setEditing(null)
+              removeTerm(i)
+            }}
           >
             Remove
           </button>
@@ -145,116 +158,24 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
         </>
       )}
       {editing !== null && (
-        <TermDialog
+        <TermEditor
           project={project}
-          term={
-            editing === 'new'
-              ? { join: 'add', by: 'part', keys: [] }
-              : (mask?.terms[editing] ?? { join: 'add', by: 'part', keys: [] })
-          }
-          onClose={() => setEditing(null)}
-          onDone={(term) => {
-            if (editing === 'new') addMaskTerm(layer.id, term)
-            else changeMask('mask term', (m) => void (m.terms[editing] = term))
+          term={shownTerm}
+          onChange={(term) => {
+            if (mask && at !== null) changeMask('mask term', (m) => void (m.terms[at] = term))
+            else if (term.keys.length === 0) setDraft(term)
+            else {
+              // The first tick makes the term: an empty one would hide the layer.
+              setEditing(mask?.terms.length ?? 0)
+              addMaskTerm(layer.id, term)
+            }
+          }}
+          onDone={() => {
+            if (mask && at !== null && mask.terms[at].keys.length === 0) removeTerm(at)
             setEditing(null)
           }}
         />
       )}
     </section>
-  )
-}
-
-interface TermDialogProps {
-  readonly project: Project
-  readonly term: MaskTerm
-  readonly onClose: () => void
-  readonly onDone: (term: MaskTerm) => void
-}
-
-function TermDialog({ project, term, onClose, onDone }: TermDialogProps) {
-  const [draft, setDraft] = useState(term)
-  const [search, setSearch] = useState('')
-  const items = project.models
-    .flatMap((m): readonly { key: string; name: string }[] => (draft.by === 'part' ? m.parts : m.materials))
-    .filter((x) => x.name.toLowerCase().includes(search.toLowerCase()))
-  return (
-    <Dialog
-      open
-      onClose={onClose}
-      fullWidth
-      maxWidth="xs"
-      slotProps={{
-        backdrop: { sx: { background: 'transparent' } },
-        paper: { sx: { position: 'absolute', right: 300, top: 60, m: 0 } },
-      }}
-    >
-      <DialogTitle className="display">Mask term</DialogTitle>
-      <DialogContent>
-        <div className="row">
-          <label htmlFor="term-by">Choose</label>
-          <select
-            id="term-by"
-            className="plain-select wide"
-            value={draft.by}
-            onChange={(e) => setDraft({ ...draft, by: e.target.value as MaskTerm['by'], keys: [] })}
-          >
-            <option value="part">Parts</option>
-            <option value="material">Materials</option>
-          </select>
-        </div>
-        <div className="row">
-          <label htmlFor="term-join">They</label>
-          <select
-            id="term-join"
-            className="plain-select wide"
-            value={draft.join}
-            onChange={(e) => setDraft({ ...draft, join: e.target.value as MaskTerm['join'] })}
-          >
-            <option value="add">are added</option>
-            <option value="subtract">are taken away</option>
-            <option value="intersect">limit what is above</option>
-          </select>
-        </div>
-        <input
-          autoFocus
-          className="plain-select"
-          placeholder="Search"
-          aria-label="Search"
-          value={search}
-          onChange={(e) => setSearch(e.target.value)}
-          style={{ width: '100%', margin: '6px 0 8px' }}
-        />
-        <div className="pick-list">
-          {items.map((item) => (
-            <label key={item.key}>
-              <input
-                type="checkbox"
-                checked={draft.keys.includes(item.key)}
-                onChange={(e) =>
-                  setDraft({
-                    ...draft,
-                    keys: e.target.checked
-                      ? [...draft.keys, item.key]
-                      : draft.keys.filter((k) => k !== item.key),
-                  })
-                }
-              />
-              {item.name}
-            </label>
-          ))}
-        </div>
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button
-          variant="contained"
-          disabled={draft.keys.length === 0}
-          onClick={() => onDone(draft)}
-          data-testid="term-done"
-        >
-          Use {draft.keys.length}
-        </Button>
-      </DialogActions>
-    </Dialog>
   )
 }

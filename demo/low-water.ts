@@ -10,6 +10,7 @@ import { paramDefaults, parseParams } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import type { PassResult } from '@/core/passes/pass-result'
+import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer, Mask } from '@/core/sheet/sheet-schema'
 import { currentRegistration, toProjectModel, toSceneModels } from '@/data/project-scene'
 import type { Project, ProjectModel, ProjectPass } from '@/data/project-schema'
@@ -134,17 +135,8 @@ export async function makeLowWater(folder: string): Promise<void> {
     ...(paramDefaults(passKind(kind).lookSchema) as ParamValues),
     ...changes,
   })
-  const layer = (id: string, name: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer => ({
-    id,
-    name,
-    visible: true,
-    mode: 'normal',
-    opacity: 1,
-    confine: false,
-    mask: null,
-    effects: [],
-    ...rest,
-  })
+  const layer = (id: string, name: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer =>
+    newLayer({ id, name, ...rest })
   const pass = (kind: PassKindName, changes: ParamValues): Layer['source'] => ({
     type: 'pass',
     passId: `pass-${kind}`,

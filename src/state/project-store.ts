@@ -16,14 +16,15 @@ interface ProjectState {
   readonly saving: 'saved' | 'saving' | 'failed'
 }
 
-export const useProjectStore = create<ProjectState>(() => ({
+const NOTHING_OPEN: ProjectState = {
   project: null,
   problem: null,
   elsewhere: false,
   past: [],
   future: [],
   saving: 'saved',
-}))
+}
+export const useProjectStore = create<ProjectState>(() => NOTHING_OPEN)
 
 const MOST_STEPS = 200
 /** Changes with the same merge key within this time are one undo step. */
@@ -55,15 +56,6 @@ function saveSoon(): void {
   useProjectStore.setState({ saving: 'saving' })
   saveTimer ??= setTimeout(() => void flushSave(), 250)
 }
-
-const NOTHING_OPEN = {
-  project: null,
-  problem: null,
-  elsewhere: false,
-  past: [],
-  future: [],
-  saving: 'saved',
-} as const
 
 /** Another tab took the project: what was not saved yet is theirs to make again, a quarter of a second at most. */
 function lose(): void {

@@ -96,6 +96,21 @@ export const boxCorners =
     for (let i = 0; i < 8; i++) visit((i & 1 ? max : min)[0], (i & 2 ? max : min)[1], (i & 4 ? max : min)[2])
   }
 
+/** The box of points; null where there are none. */
+export function boxOf(points: PointSource): Bounds | null {
+  const min: [number, number, number] = [Infinity, Infinity, Infinity]
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  points((x, y, z) => {
+    if (x < min[0]) min[0] = x
+    if (y < min[1]) min[1] = y
+    if (z < min[2]) min[2] = z
+    if (x > max[0]) max[0] = x
+    if (y > max[1]) max[1] = y
+    if (z > max[2]) max[2] = z
+  })
+  return min[0] <= max[0] ? { min, max } : null
+}
+
 /**
  * A camera that looks from azimuth and elevation and fits points with a margin: the vertices of a subject, so that it
  * fills the picture as far as its own outline allows.
@@ -122,19 +137,10 @@ export function framePoints(
   ]
 
   // 1. A middle to measure from, so that nothing is lost to rounding far from the origin.
-  const low = [Infinity, Infinity, Infinity]
-  const high = [-Infinity, -Infinity, -Infinity]
-  points((x, y, z) => {
-    if (x < low[0]) low[0] = x
-    if (y < low[1]) low[1] = y
-    if (z < low[2]) low[2] = z
-    if (x > high[0]) high[0] = x
-    if (y > high[1]) high[1] = y
-    if (z > high[2]) high[2] = z
-  })
-  if (!(low[0] <= high[0])) throw new InvalidValueError('points', 'must not be empty', 0)
-  const centre: Vec3 = [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2]
-  const size = Math.hypot(high[0] - low[0], high[1] - low[1], high[2] - low[2]) || 1
+  const box = boxOf(points)
+  if (!box) throw new InvalidValueError('points', 'must not be empty', 0)
+  const centre: Vec3 = scale(add(box.min, box.max), 0.5)
+  const size = Math.hypot(...subtract(box.max, box.min)) || 1
   const probe: Camera = {
     eye: add(centre, back),
     target: centre,

@@ -3,6 +3,7 @@ import { strFromU8, unzipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { fromFront, meshOf, renderPass, sceneModel } from '../testing/shapes'
 import { exportSheet } from './export-sheet'
+import { newLayer } from './new-layer'
 import { SheetCompositor } from './sheet-compositor'
 import type { Layer } from './sheet-schema'
 import { sheetSchema } from './sheet-schema'
@@ -20,17 +21,8 @@ const plate = sceneModel(
   'plate',
 )
 const idPass = renderPass('id', [plate], fromFront(20), SIZE).result
-const layer = (id: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer => ({
-  id,
-  name: id,
-  visible: true,
-  mode: 'normal',
-  opacity: 1,
-  confine: false,
-  mask: null,
-  effects: [],
-  ...rest,
-})
+const layer = (id: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer =>
+  newLayer({ id, name: id, ...rest })
 const sheet = sheetSchema.parse({
   id: 's',
   name: 's',

@@ -4,6 +4,7 @@ import { fromFront, meshOf, renderPass, sceneModel } from '../testing/shapes'
 import type { RgbaPicture } from '../picture/rgba-picture'
 import { BLEND_MODES } from './blend-modes'
 import type { SheetResources } from './resolve-layer'
+import { newLayer } from './new-layer'
 import { SheetCompositor } from './sheet-compositor'
 import type { Layer, Sheet } from './sheet-schema'
 import { sheetSchema } from './sheet-schema'
@@ -42,17 +43,8 @@ const resources: SheetResources = {
   picture: (id) => (id === 'noise' ? noise : null),
   idPass: () => idPass,
 }
-const layer = (id: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer => ({
-  id,
-  name: id,
-  visible: true,
-  mode: 'normal',
-  opacity: 1,
-  confine: false,
-  mask: null,
-  effects: [],
-  ...rest,
-})
+const layer = (id: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer =>
+  newLayer({ id, name: id, ...rest })
 const fill = (colour: string): Layer['source'] => ({ type: 'fill', colour, to: null, angleDeg: 90 })
 const sheet = (layers: Layer[], rest: Partial<Sheet> = {}): Sheet =>
   sheetSchema.parse({ id: 's', name: 's', ...SIZE, blendSpace: 'display', background: null, layers, ...rest })

@@ -21,6 +21,7 @@ import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
 import { proofScale, useProof } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
+import { ProgressBar } from '@/ui/progress-bar'
 
 /** What went wrong, in words that tell what to do. */
 function exportProblem(error: unknown): string {
@@ -218,16 +219,7 @@ export function ExportStep() {
                 Cancel
               </button>
             </div>
-            <div
-              className="progress"
-              role="progressbar"
-              aria-label={busy}
-              aria-valuemin={0}
-              aria-valuemax={100}
-              aria-valuenow={share === null ? undefined : Math.round(share * 100)}
-            >
-              <div style={{ width: `${(share ?? 0) * 100}%` }} />
-            </div>
+            <ProgressBar label={busy} share01={share} />
           </div>
         )}
         {sheet.blendSpace === 'linear' && format === 'ora' && (

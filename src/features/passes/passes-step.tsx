@@ -5,9 +5,8 @@ import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import Button from '@mui/material/Button'
 import { passKind } from '@/core/passes/registry'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import type { ParamValues } from '@/core/params'
 import type { Project, ProjectPass } from '@/data/project-schema'
-import { newId } from '@/data/new-project'
 import { useActions } from '@/state/actions'
 import { useMeshStore } from '@/state/mesh-store'
 import { passStatus } from '@/state/pass-status'
@@ -17,7 +16,9 @@ import { setBench, useViewStore } from '@/state/view-store'
 import { timeLeft } from '@/ui/bench-shell'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { PictureView } from '@/ui/picture-view'
+import { ProgressBar } from '@/ui/progress-bar'
 import { subjectExtent } from '../shot/subject-extent'
+import { addPassLayer } from '../sheet/layer-actions'
 import { hangStartingStack } from '../sheet/starting-stack'
 import { ContactSheet, statusText } from './contact-sheet'
 import { usePassCanvas } from './pass-canvas'
@@ -41,26 +42,7 @@ export function PassesStep() {
     setBench({ passId: project.passes[(at + step + project.passes.length) % project.passes.length].id })
   }
   const toSheet = (pass: ProjectPass) => {
-    const kind = passKind(pass.kind)
-    const id = newId()
-    changeProject(`add ${kind.label} layer`, (draft) => {
-      draft.sheets[0].layers.push({
-        id,
-        name: kind.label,
-        visible: true,
-        mode: kind.layer.mode,
-        opacity: kind.layer.opacity,
-        confine: false,
-        source: {
-          type: 'pass',
-          passId: pass.id,
-          look: paramDefaults(kind.lookSchema) as Record<string, number>,
-        },
-        mask: null,
-        effects: [],
-      })
-    })
-    setBench({ layerId: id, peel: Infinity })
+    addPassLayer(pass)
     router.push(`/project/${project.id}/sheet`)
   }
   useActions('Passes', [
@@ -169,14 +151,7 @@ function Queue() {
               Cancel
             </button>
           </div>
-          <div
-            className="progress"
-            role="progressbar"
-            aria-valuenow={job.done}
-            aria-valuemax={Math.max(1, job.total)}
-          >
-            <div style={{ width: `${job.total > 0 ? (100 * job.done) / job.total : 0}%` }} />
-          </div>
+          <ProgressBar label="Rendered" share01={job.total > 0 ? job.done / job.total : null} />
         </div>
       ))}
     </section>

@@ -1,9 +1,10 @@
 import { passKind } from '@/core/passes/registry'
 import { paramDefaults } from '@/core/params'
+import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer, Mask, MaskTerm } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
 import { saveFile } from '@/data/project-repository'
-import type { Project } from '@/data/project-schema'
+import type { ProjectPass } from '@/data/project-schema'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
 
@@ -35,38 +36,28 @@ function insertLayer(layer: Layer): void {
   setBench({ layerId: layer.id, peel: Infinity })
 }
 
-const emptyLayer = {
-  visible: true,
-  mode: 'normal',
-  opacity: 1,
-  confine: false,
-  mask: null,
-  effects: [],
-} as const
-
-export function addPassLayer(project: Project, passId: string): void {
-  const pass = project.passes.find((p) => p.id === passId)
-  if (!pass) return
+/** Hangs a layer of a pass in front of the chosen one. */
+export function addPassLayer(pass: ProjectPass): void {
   const kind = passKind(pass.kind)
   const look = paramDefaults(kind.lookSchema) as Record<string, number | string | boolean>
-  insertLayer({
-    ...emptyLayer,
-    ...kind.layer,
-    effects: [],
-    id: newId(),
-    name: kind.label,
-    source: { type: 'pass', passId, look },
-  })
+  insertLayer(
+    newLayer({
+      ...kind.layer,
+      id: newId(),
+      name: kind.label,
+      source: { type: 'pass', passId: pass.id, look },
+    }),
+  )
 }
 
 export const addFillLayer = (): void =>
-  insertLayer({
-    ...emptyLayer,
-    effects: [],
-    id: newId(),
-    name: 'Fill',
-    source: { type: 'fill', colour: '#d9c7a8', to: null, angleDeg: 90 },
-  })
+  insertLayer(
+    newLayer({
+      id: newId(),
+      name: 'Fill',
+      source: { type: 'fill', colour: '#d9c7a8', to: null, angleDeg: 90 },
+    }),
+  )
 
 export async function addPictureLayer(file: File): Promise<void> {
   const project = useProjectStore.getState().project
@@ -79,13 +70,9 @@ export async function addPictureLayer(file: File): Promise<void> {
   const id = newId()
   changeProject(`add ${file.name}`, (draft) => {
     draft.pictures.push(picture)
-    draft.sheets[0].layers.push({
-      ...emptyLayer,
-      effects: [],
-      id,
-      name: file.name.replace(/\.[^.]+$/, ''),
-      source: { type: 'picture', pictureId: picture.id },
-    })
+    const source = { type: 'picture', pictureId: picture.id } as const
+    const layer = newLayer({ id, name: file.name.replace(/\.[^.]+$/, ''), source })
+    draft.sheets[0].layers.push(layer as (typeof draft.sheets)[0]['layers'][0])
   })
   setBench({ layerId: id, peel: Infinity })
 }

@@ -174,7 +174,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
             dense
             key={pass.id}
             disabled={!pass.rendered}
-            onClick={() => add(() => addPassLayer(project, pass.id))}
+            onClick={() => add(() => addPassLayer(pass))}
           >
             {passKind(pass.kind).label}
             {!pass.rendered && ', not rendered'}

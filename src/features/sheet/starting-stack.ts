@@ -2,6 +2,7 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
 import { passKind } from '@/core/passes/registry'
 import type { BlendMode } from '@/core/sheet/blend-modes'
+import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
 import type { Project } from '@/data/project-schema'
@@ -48,25 +49,19 @@ const STACK: readonly StackLine[] = [
   { kind: 'wireframe', name: 'Wireframe', mode: 'multiply', opacity: 0.5, visible: false, look: {} },
 ]
 
-const bare = { confine: false, mask: null, effects: [] }
-
 /** The layers of a first stack: a ground, and one layer of each pass that is rendered. */
 export function startingLayers(project: Pick<Project, 'passes'>): Layer[] {
-  const ground: Layer = {
-    ...bare,
+  const ground = newLayer({
     id: newId(),
     name: 'Ground',
-    visible: true,
-    mode: 'normal',
-    opacity: 1,
     source: { type: 'fill', colour: '#efe6d2', to: '#dcc3a4', angleDeg: 90 },
-  }
+  })
   const layers = STACK.flatMap(({ kind, name, mode, opacity, visible, look }): Layer[] => {
     const pass = project.passes.find((p) => p.kind === kind && p.rendered)
     if (!pass) return []
     const defaults = paramDefaults(passKind(kind).lookSchema) as ParamValues
     const source = { type: 'pass', passId: pass.id, look: { ...defaults, ...look } } as const
-    return [{ ...bare, id: newId(), name, visible, mode, opacity, source }]
+    return [newLayer({ id: newId(), name, visible, mode, opacity, source })]
   })
   return [ground, ...layers]
 }

@@ -1,6 +1,6 @@
 import type { OutlinePoints } from '@/core/geometry/outline-points'
 import type { Bounds } from '@/core/geometry/polygon-mesh'
-import type { PointSource } from '@/core/scene/camera'
+import { boxOf, type PointSource } from '@/core/scene/camera'
 import type { PartRole } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
 
@@ -40,17 +40,8 @@ export interface SubjectExtent {
 export function subjectExtent(project: Models, outlineOf: OutlineOf): SubjectExtent | null {
   for (const roles of [['subject'], ['subject', 'ground']] as const) {
     const points = pointsOf(project, outlineOf, roles)
-    const min: [number, number, number] = [Infinity, Infinity, Infinity]
-    const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
-    points((x, y, z) => {
-      if (x < min[0]) min[0] = x
-      if (y < min[1]) min[1] = y
-      if (z < min[2]) min[2] = z
-      if (x > max[0]) max[0] = x
-      if (y > max[1]) max[1] = y
-      if (z > max[2]) max[2] = z
-    })
-    if (min[0] <= max[0]) return { points, bounds: { min, max } }
+    const bounds = boxOf(points)
+    if (bounds) return { points, bounds }
   }
   return null
 }

@@ -1,6 +1,7 @@
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
+import { encode } from 'fast-png'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
 
@@ -205,6 +206,57 @@ describe('from start to a finished picture', () => {
       async () =>
         (await page.pixel('Proof', 0.5, 0.45))[0] === 255 && (await page.pixel('Proof', 0.5, 0.45))[1] === 0,
     )
+  })
+
+  it('reorders by dragging, masks by clicking the proof, and takes a picture in', async () => {
+    const names = async () => {
+      const cards = await page.driver.findElements({ css: '.card .card-name' })
+      return Promise.all(cards.map((card) => card.getText()))
+    }
+    expect((await names()).at(-1)).toBe('Fill')
+    // The card itself, not its opacity edge, which a drag would change.
+    const from = await page.css('[data-testid="card-Fill"] .card-picture')
+    const to = await page.css('[data-testid="card-Clay"] .card-picture')
+    await page.driver.actions().dragAndDrop(from, to).perform()
+    await page.until('the fill hangs at the back', async () => (await names())[0] === 'Fill')
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('and in front again', async () => (await names()).at(-1) === 'Fill')
+
+    // Two clicks on the block: out of the mask, which leaves none, and in again.
+    await page.click('[data-testid="card-Fill"]')
+    await page.press('p')
+    const proof = await page.css('canvas[aria-label="Proof"]')
+    const { height } = await proof.getRect()
+    const clickBlock = () =>
+      page.driver
+        .actions()
+        .move({ origin: proof, x: 0, y: Math.round(-0.05 * height) })
+        .click()
+        .perform()
+    const cornerRed = async () => (await page.pixel('Proof', 0.02, 0.02))[1] === 0
+    await clickBlock()
+    await page.until('without a mask all is red', cornerRed)
+    await clickBlock()
+    await page.until('with it the block alone', async () => !(await cornerRed()))
+    await page.driver.actions().sendKeys(page.keys.ESCAPE).perform()
+
+    const dot = path.join(files, 'dot.png')
+    writeFileSync(dot, encode({ width: 1, height: 1, data: Uint8Array.of(0, 0, 255, 255), channels: 4 }))
+    await (await page.css('[data-testid=picture-input]')).sendKeys(dot)
+    await page.until('the picture covers the sheet', async () => {
+      const [r, g, b] = await page.pixel('Proof', 0.02, 0.02)
+      return r === 0 && g === 0 && b === 255
+    })
+    await page.driver
+      .findElement({ css: '[data-testid=picture-input]' })
+      .sendKeys(file('note.png', 'no picture'))
+    await page.until('what is no picture is refused by name', async () =>
+      /note\.png: is not a picture/.test(await page.bodyText()),
+    )
+    await page.click('[data-testid="card-dot"]')
+    await page.press(page.keys.DELETE)
+    await page.until('three layers are left', async () => (await names()).length === 3)
+    await page.saved()
   })
 
   it('lets only one tab change a project', async () => {

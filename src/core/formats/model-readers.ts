@@ -4,6 +4,8 @@ import type { FileBundle } from './file-bundle'
 import { baseName, extension } from './file-bundle'
 import { readGltf } from './read-gltf'
 import { readObj } from './read-obj'
+import { readPly } from './read-ply'
+import { readStl } from './read-stl'
 
 /** A format a model can be read from. */
 export interface ModelReader {
@@ -16,6 +18,8 @@ export interface ModelReader {
 export const MODEL_READERS: readonly ModelReader[] = [
   { extensions: ['obj'], label: 'Wavefront OBJ', read: readObj },
   { extensions: ['gltf', 'glb'], label: 'glTF 2.0', read: readGltf },
+  { extensions: ['ply'], label: 'PLY', read: readPly },
+  { extensions: ['stl'], label: 'STL', read: readStl },
 ]
 
 /** Files that only serve a model beside them. */

@@ -116,8 +116,8 @@ export function ModelsStep() {
           <div className="empty">
             <h2 className="display">Bring in a model</h2>
             <p>
-              Drop OBJ with its MTL, GLB, or glTF with its .bin here. Polygons stay polygons, and every object
-              or group becomes a part you can mask by later.
+              Drop OBJ with its MTL, GLB, glTF with its .bin, PLY or STL here. Polygons stay polygons, and
+              every object, group or solid becomes a part you can mask by later.
             </p>
             {busy ? (
               <p role="status">

@@ -1,0 +1,115 @@
+import { strFromU8 } from 'fflate'
+import { UnreadableFileError } from '../errors'
+import { MeshBuilder } from '../geometry/mesh-builder'
+import type { Model } from '../geometry/polygon-mesh'
+import { VertexIndex } from '../geometry/vertex-index'
+import type { FileBundle } from './file-bundle'
+import { findFile, stem } from './file-bundle'
+import { decodeText } from './read-obj'
+
+const HEADER = 84
+const FACET = 50
+const GREY = [0.8, 0.8, 0.8] as const
+
+/** The triangles a binary file claims, or −1 where it is too short to claim any. */
+const claimedTriangles = (bytes: Uint8Array): number =>
+  bytes.length < HEADER
+    ? -1
+    : new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true)
+
+/**
+ * Whether a file is the binary kind. Its size decides, not its first word: many binary files begin with `solid` too,
+ * and some text files begin with anything but.
+ */
+function isBinary(bytes: Uint8Array): boolean {
+  const claimed = claimedTriangles(bytes)
+  if (claimed >= 0 && bytes.length === HEADER + FACET * claimed) return true
+  const start = strFromU8(bytes.subarray(0, 4096), true).trimStart()
+  const isText = /^solid\b/i.test(start) && (/\bfacet\b/i.test(start) || /\bendsolid\b/i.test(start))
+  return !isText
+}
+
+function readBinary(bytes: Uint8Array, fileName: string): Model {
+  const claimed = claimedTriangles(bytes)
+  if (claimed < 0)
+    throw new UnreadableFileError(fileName, 'is neither a text STL nor long enough to be a binary one')
+  const held = Math.floor((bytes.length - HEADER) / FACET)
+  if (held < claimed)
+    throw new UnreadableFileError(
+      fileName,
+      `claims ${claimed} triangles but holds ${held}: the file is cut short, or is no STL`,
+    )
+  const builder = new MeshBuilder()
+  const vertices = new VertexIndex(builder.positions)
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  builder.parts.push({ name: stem(fileName), parent: -1 })
+  builder.materials.push({ name: 'unnamed', baseColour: GREY })
+  const corner = [0, 0, 0]
+  for (let t = 0; t < claimed; t++) {
+    // The facet's own normal is skipped: it is flat, often wrong, and made again from the corners.
+    for (let k = 0; k < 3; k++) {
+      const at = HEADER + FACET * t + 12 + 12 * k
+      corner[k] = vertices.add(
+        view.getFloat32(at, true),
+        view.getFloat32(at + 4, true),
+        view.getFloat32(at + 8, true),
+      )
+    }
+    builder.addFace(corner, null, null, 0, 0)
+  }
+  if (bytes.length > HEADER + FACET * claimed)
+    builder.warn('bytes-left', null, () => `bytes behind the last triangle were left out`)
+  if (builder.faces === 0) throw new UnreadableFileError(fileName, 'holds no usable polygon')
+  return builder.finish(stem(fileName))
+}
+
+function readText(bytes: Uint8Array, fileName: string): Model {
+  const builder = new MeshBuilder()
+  const vertices = new VertexIndex(builder.positions)
+  builder.materials.push({ name: 'unnamed', baseColour: GREY })
+  let part = -1
+  const loop: number[] = []
+  const lines = decodeText(bytes).split(/\r\n|\r|\n/)
+  lines.forEach((raw, index) => {
+    const line = raw.trim()
+    const words = line.split(/\s+/)
+    switch (words[0].toLowerCase()) {
+      case 'solid':
+        part = builder.parts.push({ name: line.slice(5).trim() || stem(fileName), parent: -1 }) - 1
+        break
+      case 'vertex': {
+        const [x, y, z] = [Number(words[1]), Number(words[2]), Number(words[3])]
+        // What is no number becomes a vertex of its own that no polygon may use.
+        if (Number.isFinite(x + y + z)) loop.push(vertices.add(x, y, z))
+        else {
+          loop.push(builder.positions.length / 3)
+          builder.positions.push3(NaN, NaN, NaN)
+        }
+        break
+      }
+      case 'endloop':
+        if (part < 0)
+          throw new UnreadableFileError(fileName, `line ${index + 1}: a facet stands outside any solid`)
+        builder.addFace(loop, null, null, part, 0)
+        loop.length = 0
+        break
+      default:
+        break
+    }
+  })
+  if (loop.length > 0)
+    builder.warn('cut-short', null, () => 'the file ends in the middle of a facet; that facet was dropped')
+  if (builder.faces === 0) throw new UnreadableFileError(fileName, 'holds no usable polygon')
+  return builder.finish(stem(fileName))
+}
+
+/**
+ * Reads an STL, text or binary: each solid becomes a part, equal corners become one vertex, normals are made from the
+ * faces.
+ * @throws {UnreadableFileError} naming what is wrong.
+ */
+export function readStl(bundle: FileBundle, fileName: string): Model {
+  const bytes = findFile(bundle, fileName)
+  if (!bytes) throw new UnreadableFileError(fileName, 'the file is not among those given')
+  return isBinary(bytes) ? readBinary(bytes, fileName) : readText(bytes, fileName)
+}

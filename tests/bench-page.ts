@@ -70,6 +70,24 @@ export class BenchPage {
   }
   readonly keys = Key
 
+  /** Drags from the middle of one element to the left of another, in moves as a hand makes them. */
+  async drag(from: WebElement, to: WebElement): Promise<void> {
+    // Where the other stands before it makes room.
+    const { x, y, width, height } = await to.getRect()
+    const [left, middle] = [Math.round(x + width / 4), Math.round(y + height / 2)]
+    await this.driver
+      .actions()
+      .move({ origin: from })
+      .press()
+      .move({ origin: from, x: -12, y: 2 })
+      .move({ x: left + 20, y: middle })
+      .pause(150)
+      .move({ x: left, y: middle })
+      .pause(150)
+      .release()
+      .perform()
+  }
+
   /** Turns the wheel over a point of the window. */
   async wheel(x: number, y: number, by: number): Promise<void> {
     await this.driver.actions().move({ x, y }).perform()

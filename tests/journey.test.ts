@@ -217,7 +217,7 @@ describe('from start to a finished picture', () => {
     // The card itself, not its opacity edge, which a drag would change.
     const from = await page.css('[data-testid="card-Fill"] .card-picture')
     const to = await page.css('[data-testid="card-Clay"] .card-picture')
-    await page.driver.actions().dragAndDrop(from, to).perform()
+    await page.drag(from, to)
     await page.until('the fill hangs at the back', async () => (await names())[0] === 'Fill')
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('and in front again', async () => (await names()).at(-1) === 'Fill')

@@ -41,7 +41,9 @@ export function PictureView(props: PictureViewProps) {
   const fit = Math.min((stage.width - 48) / width, (stage.height - 64) / height)
   const zoom = view.zoom ?? fit
   const { onZoom } = props
-  useEffect(() => onZoom?.(zoom * window.devicePixelRatio), [onZoom, zoom])
+  useEffect(() => {
+    onZoom?.(zoom * window.devicePixelRatio)
+  }, [onZoom, zoom])
   const left = (stage.width - width * zoom) / 2 + view.x
   const top = (stage.height - 20 - height * zoom) / 2 + view.y
   const zoomTo = useCallback(

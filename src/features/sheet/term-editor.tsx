@@ -17,7 +17,9 @@ interface TermEditorProps {
 export function TermEditor({ project, term, onChange, onDone }: TermEditorProps) {
   const [search, setSearch] = useState('')
   const boxRef = useRef<HTMLDivElement>(null)
-  useEffect(() => boxRef.current?.scrollIntoView({ block: 'nearest' }), [])
+  useEffect(() => {
+    void boxRef.current?.scrollIntoView({ block: 'nearest' })
+  }, [])
   const groups = project.models.map((model) => ({
     model,
     items: (term.by === 'part'

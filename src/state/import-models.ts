@@ -14,8 +14,15 @@ export interface ImportOutcome {
   readonly problems: readonly string[]
 }
 
-/** Reads dropped or picked files into the open project. What fails leaves the project as it was. */
-export async function importModels(files: readonly File[], signal?: AbortSignal): Promise<ImportOutcome> {
+/**
+ * Reads dropped or picked files into the open project. What fails leaves the project as it was.
+ * @param onFile told of each model before it is read.
+ */
+export async function importModels(
+  files: readonly File[],
+  signal?: AbortSignal,
+  onFile: (name: string, bytes: number) => void = () => undefined,
+): Promise<ImportOutcome> {
   const { project } = useProjectStore.getState()
   if (!project) return { added: [], problems: ['No project is open.'] }
   const added: string[] = []
@@ -38,6 +45,7 @@ export async function importModels(files: readonly File[], signal?: AbortSignal)
   if (names.length === 0 && problems.length === 0)
     problems.push('No model among the files: drop the .obj or .gltf together with its companions.')
   for (const name of names) {
+    onFile(name, bundle.get(name)?.length ?? 0)
     try {
       const model = await readModelInWorker(bundle, name, signal)
       const id = newId()

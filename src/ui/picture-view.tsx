@@ -24,7 +24,7 @@ export interface PictureViewProps {
 export function PictureView(props: PictureViewProps) {
   const { width, height, canvasRef, onPick } = props
   const stageRef = useRef<HTMLDivElement>(null)
-  const [stage, setStage] = useState({ width: 800, height: 500 })
+  const [stage, setStage] = useState({ width: 800, height: 500, measured: false })
   /** null zoom is fit. Offsets in screen pixels from centred. */
   const [view, setView] = useState<{ zoom: number | null; x: number; y: number }>({ zoom: null, x: 0, y: 0 })
   const ground = useViewStore((s) => s.ground)
@@ -33,7 +33,7 @@ export function PictureView(props: PictureViewProps) {
     const element = stageRef.current
     if (!element) return
     const observer = new ResizeObserver(() =>
-      setStage({ width: element.clientWidth, height: element.clientHeight }),
+      setStage({ width: element.clientWidth, height: element.clientHeight, measured: true }),
     )
     observer.observe(element)
     return () => observer.disconnect()
@@ -41,11 +41,13 @@ export function PictureView(props: PictureViewProps) {
   const fit = Math.min((stage.width - 48) / width, (stage.height - 64) / height)
   const zoom = view.zoom ?? fit
   const { onZoom } = props
+  const { measured } = stage
   useEffect(() => {
-    onZoom?.(zoom * window.devicePixelRatio)
-  }, [onZoom, zoom])
-  const left = (stage.width - width * zoom) / 2 + view.x
-  const top = (stage.height - 20 - height * zoom) / 2 + view.y
+    if (measured) onZoom?.(zoom * window.devicePixelRatio)
+  }, [onZoom, zoom, measured])
+  // Whole pixels: a picture composited at the size it is seen then stays as sharp as it was made.
+  const left = Math.round((stage.width - width * zoom) / 2 + view.x)
+  const top = Math.round((stage.height - 20 - height * zoom) / 2 + view.y)
   const zoomTo = useCallback(
     (next: number, atX: number, atY: number) => {
       const clamped = Math.min(32, Math.max(0.05, next))
@@ -115,8 +117,8 @@ export function PictureView(props: PictureViewProps) {
           position: 'absolute',
           left,
           top,
-          width: width * zoom,
-          height: height * zoom,
+          width: Math.round(width * zoom),
+          height: Math.round(height * zoom),
           boxShadow: '0 2px 10px #0005',
         }}
       >

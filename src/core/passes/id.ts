@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { InvalidValueError } from '../errors'
 import { oklchToRgb } from '../math/colour'
 import { choiceParam, numberParam } from '../params'
 import type { SceneGeometry } from '../scene/scene-geometry'
@@ -23,6 +24,13 @@ export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofTr
     if (!index.has(key))
       index.set(key, found.push({ part: scene.triangleParts[t], material: scene.triangleMaterials[t] }) - 1)
   }
+  // Surfaces are numbered with 16 bits, and one number says that there is none.
+  if (found.length > NO_SURFACE)
+    throw new InvalidValueError(
+      'scene',
+      `must hold at most ${NO_SURFACE} pairs of part and material`,
+      found.length,
+    )
   const order = found.map((_, i) => i)
   order.sort((a, b) => found[a].part - found[b].part || found[a].material - found[b].material)
   const place = new Uint16Array(found.length)

@@ -251,6 +251,53 @@ describe('contour', () => {
     // Area of a ring of width 2.4 px.
     expect(total / (2 * Math.PI * limb * 2.4)).toBeCloseTo(1, 1)
   })
+  it('leaves out specks, and tiles agree about them', () => {
+    // A dust of parts smaller than a line is wide, and one bar that is a line.
+    const dust = Array.from({ length: 40 }, (_, i) => {
+      const [x, y, h] = [((i * 37) % 60) - 30, ((i * 23) % 30) - 15, 0.35]
+      const square: [number, number, number][] = [
+        [x - h, y - h, 1],
+        [x + h, y - h, 1],
+        [x + h, y + h, 1],
+        [x - h, y + h, 1],
+      ]
+      return sceneModel(meshOf([square]), `grain ${i}`)
+    })
+    const wall = sceneModel(
+      meshOf([
+        [
+          [-60, -60, 0],
+          [60, -60, 0],
+          [60, 60, 0],
+          [-60, 60, 0],
+        ],
+      ]),
+      'wall',
+    )
+    const frame = { width: 96, height: 64 }
+    const lines = (models: typeof dust, tileSide?: number) =>
+      renderPass('contour', models, fromFront(64), frame, {
+        params: { weight: 12 },
+        effort: { samples: 4, rays: 0 },
+        tileSide,
+      }).channel('L')
+    const dusty = lines([wall, ...dust])
+    expect(Math.max(...dusty)).toBe(0)
+    const bar = sceneModel(
+      meshOf([
+        [
+          [-20, -1, 1],
+          [20, -1, 1],
+          [20, 1, 1],
+          [-20, 1, 1],
+        ],
+      ]),
+      'bar',
+    )
+    const whole = lines([wall, ...dust, bar], 96)
+    expect(mean(whole)).toBeGreaterThan(0.01)
+    expect(lines([wall, ...dust, bar], 16)).toEqual(whole)
+  })
   it('draws nine edges of a cube seen from a corner', () => {
     const corner = frameBounds(
       { min: [-1, -1, -1], max: [1, 1, 1] },

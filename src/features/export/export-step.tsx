@@ -1,6 +1,6 @@
 'use client'
 
-import { useCallback, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Switch from '@mui/material/Switch'
 import {
@@ -19,7 +19,7 @@ import { flushSave, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
-import { proofScale, useProof } from '../sheet/use-proof'
+import { useProof, useProofScale } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
 import { ProgressBar } from '@/ui/progress-bar'
 
@@ -42,8 +42,7 @@ export function ExportStep() {
   const [share, setShare] = useState<number | null>(null)
   const abortRef = useRef<AbortController | null>(null)
   const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
-  const [scale, setScale] = useState(1)
-  const onZoom = useCallback((zoom: number) => setScale(proofScale(zoom)), [])
+  const [scale, onZoom] = useProofScale()
   const proof = useProof(project, Infinity, null, scale)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
   const height = Math.max(1, Math.round((sheet.height * percent) / 100))

@@ -31,23 +31,26 @@ export function ModelsStep() {
   const project = useProjectStore((s) => s.project) as Project
   const inputRef = useRef<HTMLInputElement>(null)
   const abortRef = useRef<AbortController | null>(null)
-  const [busy, setBusy] = useState(false)
+  /** What is being read, in words; null when nothing is. */
+  const [busy, setBusy] = useState<string | null>(null)
   const [dragging, setDragging] = useState(false)
   const [problems, setProblems] = useState<readonly string[]>([])
   const [search, setSearch] = useState('')
   const { enqueueSnackbar } = useSnackbar()
   const add = async (files: readonly File[]) => {
     if (files.length === 0) return
-    setBusy(true)
+    setBusy('Reading …')
     setProblems([])
     abortRef.current = new AbortController()
-    const outcome = await importModels(files, abortRef.current.signal)
-    setBusy(false)
+    const outcome = await importModels(files, abortRef.current.signal, (name, bytes) =>
+      setBusy(`Reading ${name}, ${(bytes / 1e6).toFixed(1)} MB …`),
+    )
+    setBusy(null)
     setProblems(outcome.problems)
     if (outcome.added.length > 0) enqueueSnackbar(`Added ${outcome.added.join(', ')}`)
   }
   const addDemo = async () => {
-    setBusy(true)
+    setBusy('Fetching the tide kiosk …')
     const files = await Promise.all(
       ['tide-kiosk.obj', 'tide-kiosk.mtl'].map(
         async (name) => new File([await (await fetch(`/demo/${name}`)).blob()], name),
@@ -121,7 +124,7 @@ export function ModelsStep() {
             </p>
             {busy ? (
               <p role="status">
-                Reading …{' '}
+                {busy}{' '}
                 <button className="link" onClick={() => abortRef.current?.abort()}>
                   Cancel
                 </button>
@@ -151,13 +154,13 @@ export function ModelsStep() {
               <span className="spacer" />
               {busy && (
                 <span role="status" className="quiet">
-                  Reading …{' '}
+                  {busy}{' '}
                   <button className="link" onClick={() => abortRef.current?.abort()}>
                     Cancel
                   </button>
                 </span>
               )}
-              <Button variant="contained" onClick={() => inputRef.current?.click()} disabled={busy}>
+              <Button variant="contained" onClick={() => inputRef.current?.click()} disabled={busy !== null}>
                 Add models
               </Button>
             </div>

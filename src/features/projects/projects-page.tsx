@@ -20,12 +20,14 @@ import { cancelAllRenders, useRenderQueue } from '@/state/render-queue'
 import { addDemo, firstStart } from '@/state/first-start'
 import { useActions } from '@/state/actions'
 
+const OPENING = 'Opening the bench …'
+
 /** The start page: every project in this browser. */
 export function ProjectsPage() {
   const router = useRouter()
   const { enqueueSnackbar, closeSnackbar } = useSnackbar()
   const fileRef = useRef<HTMLInputElement>(null)
-  const [busy, setBusy] = useState<string | null>('Looking for your projects …')
+  const [busy, setBusy] = useState<string | null>(OPENING)
   const [renaming, setRenaming] = useState<ProjectRow | null>(null)
   const rows = useLiveQuery(() =>
     database.projects
@@ -129,6 +131,17 @@ export function ProjectsPage() {
       >
         Projects
       </h2>
+      {rows?.length === 0 && busy === OPENING && (
+        <div className="empty" style={{ height: 360 }} role="status">
+          <h2 className="display">Laying out Low Water</h2>
+          <p>
+            The first start brings in a finished illustration to take apart. This takes some seconds, once.
+          </p>
+          <div className="progress busy" style={{ width: 220 }}>
+            <div />
+          </div>
+        </div>
+      )}
       {rows?.length === 0 && !busy && (
         <div className="empty" style={{ height: 360 }}>
           <h2 className="display">No project yet</h2>

@@ -1,7 +1,7 @@
 'use client'
 
 import Link from 'next/link'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
@@ -23,7 +23,7 @@ import {
 import { LayerInspector, SheetInspector } from './layer-inspector'
 import { Rack } from './rack'
 import { hangStartingStack } from './starting-stack'
-import { proofScale, useProof } from './use-proof'
+import { useProof, useProofScale } from './use-proof'
 
 /** The stack: rack, proof, inspector. */
 export function SheetStep() {
@@ -39,8 +39,7 @@ export function SheetStep() {
   const inputRef = useRef<HTMLInputElement>(null)
   const at = layers.findIndex((l) => l.id === layerId)
   const layer = at >= 0 ? layers[at] : undefined
-  const [scale, setScale] = useState(1)
-  const onZoom = useCallback((zoom: number) => setScale(proofScale(zoom)), [])
+  const [scale, onZoom] = useProofScale()
   const proof = useProof(project, peel, null, scale)
   const compare = seam !== null && layer !== undefined
   useEffect(() => {

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import type { Project } from '@/data/project-schema'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { keepThumbnail } from '@/state/thumbnail'
@@ -6,12 +6,27 @@ import { keepThumbnail } from '@/state/thumbnail'
 /** Longest side at which the proof is composited while working; exports are always full size. */
 const PROOF_SIDE = 3200
 
-/**
- * The scale at which a proof shown at `zoom` device pixels per sheet pixel is composited: at least as fine, in steps of
- * √2, so that turning the wheel does not ask for a new size at every notch.
- */
-export const proofScale = (zoom: number): number =>
-  Math.min(1, Math.max(1 / 16, 2 ** (Math.ceil(Math.log2(zoom) * 2 - 1e-6) / 2)))
+/** The scale at which a proof is composited: that at which it is seen, so that pixel falls on pixel, and never finer. */
+export const proofScale = (zoom: number): number => Math.min(1, Math.max(1 / 16, zoom))
+
+/** A zoom must have rested this long before the proof is composited anew for it. */
+const REST_MS = 200
+
+/** @returns the scale to composite at, and what to tell of each zoom (device pixels per sheet pixel). */
+export function useProofScale(): readonly [number, (zoom: number) => void] {
+  const [scale, setScale] = useState<number | null>(null)
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
+  const known = scale !== null
+  const onZoom = useCallback(
+    (zoom: number) => {
+      if (timer.current) clearTimeout(timer.current)
+      if (known) timer.current = setTimeout(() => setScale(proofScale(zoom)), REST_MS)
+      else setScale(proofScale(zoom))
+    },
+    [known],
+  )
+  return [scale ?? 0.5, onZoom]
+}
 
 export interface ProofState {
   readonly milliseconds: number | null

@@ -174,7 +174,6 @@ export async function makeLowWater(folder: string): Promise<void> {
       mode: 'soft-light',
       opacity: 0.6,
       source: pass('cavity', { ridge: 1.2, valley: 1.1 }),
-      mask: masked('material', [material('Sea stone')], true),
     }),
     layer('haze', 'Far haze', {
       opacity: 0.5,

@@ -5,6 +5,7 @@ import { colourParam, numberParam } from '../params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { definePass } from './pass-kind'
 import { shadeSamples } from './shade-samples'
+import { SurfacePoint } from './surface-point'
 
 /**
  * Mean curvature by an integral over the surface neighbourhood: the mean height of the surface over a disc in the
@@ -47,9 +48,12 @@ export const cavity = definePass({
     const radius = (params.radius / 100) * context.scene.figureDiagonal
     const unit = new Float64Array(2)
     const disc = new Float64Array(2)
+    /** Where a ray from above meets the neighbourhood. */
+    const there = new SurfacePoint(context.scene)
     return (tile) =>
-      // Heights are measured from the triangle itself: point and neighbourhood then lie equally far inside the curved
-      // surface, and a coarse mesh errs evenly instead of reading as a ridge.
+      // Heights are measured between points of the smooth surface, so that the facets of a coarse mesh do not read as
+      // ridges where its normals say that it is round. The rays look for the triangles, which may lie deeper below it than
+      // a small radius is wide.
       shadeSamples(context, tile, 1, (point, _ray, run, sums) => {
         const { seed } = run
         const firstRay = run.first(effort.rays)
@@ -63,7 +67,16 @@ export const cavity = definePass({
           const y = point.onY + a * point.uy + b * point.vy + radius * point.ny
           const z0 = point.onZ + a * point.uz + b * point.vz + radius * point.nz
           const down = kernel.closest(x, y, z0, -point.nx, -point.ny, -point.nz, 0, 2 * radius, BLOCKS_LIGHT)
-          heights += down ? radius - kernel.distance : -radius
+          if (!down) {
+            heights -= radius
+            continue
+          }
+          there.load(kernel.triangle, kernel.u, kernel.v, -point.nx, -point.ny, -point.nz)
+          const height =
+            (there.smoothX - point.smoothX) * point.nx +
+            (there.smoothY - point.smoothY) * point.ny +
+            (there.smoothZ - point.smoothZ) * point.nz
+          heights += Math.min(radius, Math.max(-radius, height))
         }
         sums[0] += heights / (effort.rays * radius)
       })

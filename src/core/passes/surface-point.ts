@@ -18,7 +18,15 @@ export class SurfacePoint {
   x = 0
   y = 0
   z = 0
-  /** The point on the triangle itself, neither lifted nor moved off it. */
+  /**
+   * The point on the smooth surface that the vertex normals tell of: half-way to its projections on the tangent planes
+   * of the corners (Boubekeur & Alexa 2008, "Phong Tessellation"; with their α = ½ an arc's height is met to second
+   * order). On flat shading it is the point of the triangle.
+   */
+  smoothX = 0
+  smoothY = 0
+  smoothZ = 0
+  /** The point on the triangle itself. */
   onX = 0
   onY = 0
   onZ = 0
@@ -100,6 +108,9 @@ export class SurfacePoint {
     let liftY = 0
     let liftZ = 0
     let farthest = 0
+    let bendX = 0
+    let bendY = 0
+    let bendZ = 0
     for (let k = 0; k < 3; k++) {
       const weight = k === 0 ? w : k === 1 ? u : v
       const cx = k === 0 ? v0x : v0x + tri[i + 3 * k]
@@ -110,11 +121,17 @@ export class SurfacePoint {
       const my = side * normals[i + 3 * k + 1]
       const mz = side * normals[i + 3 * k + 2]
       const below = (px - cx) * mx + (py - cy) * my + (pz - cz) * mz
+      bendX -= weight * below * mx
+      bendY -= weight * below * my
+      bendZ -= weight * below * mz
       if (below >= 0) continue
       liftX -= weight * below * mx
       liftY -= weight * below * my
       liftZ -= weight * below * mz
     }
+    this.smoothX = px + 0.5 * bendX
+    this.smoothY = py + 0.5 * bendY
+    this.smoothZ = pz + 0.5 * bendZ
     if (liftX * gx + liftY * gy + liftZ * gz > 0) {
       px += liftX
       py += liftY

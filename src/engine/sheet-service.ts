@@ -16,6 +16,7 @@ export class SheetService {
     }
   >()
   private next = 1
+  private closed = false
 
   constructor() {
     this.worker = new Worker(new URL('./sheet-worker.ts', import.meta.url), { type: 'module' })
@@ -41,6 +42,8 @@ export class SheetService {
     onProgress?: (share01: number) => void,
     transfer: ArrayBuffer[] = [],
   ): Promise<SheetReply> {
+    // A worker that was ended would never answer: an export cancelled between two of its requests must end too.
+    if (this.closed) return Promise.reject(new CancelledError('The sheet’s work'))
     const request = this.next++
     return new Promise((resolve, reject) => {
       this.waiting.set(request, { resolve, reject, onProgress })
@@ -77,6 +80,7 @@ export class SheetService {
 
   /** Ends the worker in the middle of whatever it does. */
   close(): void {
+    this.closed = true
     this.worker.terminate()
     for (const waiter of this.waiting.values()) waiter.reject(new CancelledError('The sheet’s work'))
     this.waiting.clear()

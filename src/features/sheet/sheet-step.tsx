@@ -258,7 +258,7 @@ interface SeamProps {
   readonly without: string
   readonly name: string
   readonly seam: number
-  readonly scale: number
+  readonly scale: number | null
 }
 
 /** Left of the seam the stack without the layer, right of it with. */

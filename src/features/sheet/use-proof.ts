@@ -12,8 +12,11 @@ export const proofScale = (zoom: number): number => Math.min(1, Math.max(1 / 16,
 /** A zoom must have rested this long before the proof is composited anew for it. */
 const REST_MS = 200
 
-/** @returns the scale to composite at, and what to tell of each zoom (device pixels per sheet pixel). */
-export function useProofScale(): readonly [number, (zoom: number) => void] {
+/**
+ * @returns the scale to composite at (null until the view is measured), and what to tell of each zoom, in device pixels
+ *   per sheet pixel.
+ */
+export function useProofScale(): readonly [number | null, (zoom: number) => void] {
   const [scale, setScale] = useState<number | null>(null)
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
   const known = scale !== null
@@ -25,7 +28,7 @@ export function useProofScale(): readonly [number, (zoom: number) => void] {
     },
     [known],
   )
-  return [scale ?? 0.5, onZoom]
+  return [scale, onZoom]
 }
 
 export interface ProofState {
@@ -35,13 +38,13 @@ export interface ProofState {
 
 /**
  * Keeps a canvas showing what the stack gives; asks for one picture at a time and always ends with the latest.
- * @param scale 0…1 of the sheet's size, from {@link proofScale}.
+ * @param scale 0…1 of the sheet's size, from {@link proofScale}; null composites nothing yet.
  */
-export function useProof(project: Project, upTo: number, without: string | null, scale: number) {
+export function useProof(project: Project, upTo: number, without: string | null, scale: number | null) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const [state, setState] = useState<ProofState>({ milliseconds: null, problem: null })
   const [sheet] = project.sheets
-  const fit = Math.min(scale, PROOF_SIDE / Math.max(sheet.width, sheet.height))
+  const fit = Math.min(scale ?? 1, PROOF_SIDE / Math.max(sheet.width, sheet.height))
   const width = Math.max(1, Math.round(sheet.width * fit))
   const height = Math.max(1, Math.round(sheet.height * fit))
   const wanted = useMemo(
@@ -49,10 +52,11 @@ export function useProof(project: Project, upTo: number, without: string | null,
     [project, sheet, upTo, without, width, height],
   )
   const latest = useRef(wanted)
+  const measured = scale !== null
   const busy = useRef(false)
   useEffect(() => {
     latest.current = wanted
-    if (busy.current) return
+    if (!measured || busy.current) return
     busy.current = true
     const run = async () => {
       type Wanted = typeof wanted
@@ -90,6 +94,6 @@ export function useProof(project: Project, upTo: number, without: string | null,
       }
     }
     void run()
-  }, [wanted])
+  }, [wanted, measured])
   return { canvasRef, width, height, ...state }
 }

@@ -21,8 +21,7 @@ export async function main(): Promise<void> {
   console.log(`read OBJ: ${((performance.now() - started) / 1000).toFixed(2)} s`)
   const own = toProjectModel(
     'kiosk',
-    'tide-kiosk.obj',
-    [],
+    { type: 'file', entry: 'tide-kiosk.obj', files: [] },
     model,
     summarizeMesh(model.mesh, model.parts.length),
   )
@@ -49,7 +48,14 @@ export async function main(): Promise<void> {
     for (let run = 0; run < runs; run++) {
       const start = performance.now()
       const passes = await pool.render(
-        { camera, frame: { width: 1280, height: 800 }, orders, seed: 0, preview: false },
+        {
+          camera,
+          frame: { width: 1280, height: 800 },
+          rig: project.rigs[0],
+          orders,
+          seed: 0,
+          preview: false,
+        },
         {},
         new AbortController().signal,
       )

@@ -5,7 +5,8 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { frameBounds } from '@/core/scene/camera'
 import { meshBounds } from '@/core/geometry/polygon-mesh'
-import { toProjectModel } from '@/data/project-scene'
+import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
+import { toProjectModel, toSceneModels } from '@/data/project-scene'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { dentedBall } from './dented-ball'
@@ -23,15 +24,14 @@ export async function main(): Promise<void> {
   lap()
   const model = await readModel(new Map([['ball.obj', bytes]]), 'ball.obj')
   console.log(`read ${(bytes.length / 1e6).toFixed(0)} MB of OBJ: ${lap()} s`)
-  const own = toProjectModel('b', 'ball.obj', [], model, summarizeMesh(model.mesh, model.parts.length))
+  const source = { type: 'file' as const, entry: 'ball.obj', files: [] }
+  const own = toProjectModel('b', source, model, summarizeMesh(model.mesh, model.parts.length))
   const pool = new RenderPool(
     spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)),
     availableParallelism(),
   )
   lap()
-  const build = await pool.setScene([
-    { mesh: model.mesh, placement: own.placement, parts: own.parts, materials: own.materials },
-  ])
+  const build = await pool.setScene(toSceneModels({ models: [own] }, () => model.mesh))
   console.log(`scene of ${build.triangles} triangles: ${lap()} s, ${(build.bytes / 1e6).toFixed(0)} MB`)
   const bounds = meshBounds(model.mesh)
   if (!bounds) throw new Error('no bounds')
@@ -42,7 +42,7 @@ export async function main(): Promise<void> {
     effort: passKind(kind).efforts.draft,
   }))
   await pool.render(
-    { camera: frameBounds(bounds, 30, 20, frame), frame, orders, seed: 0, preview: false },
+    { camera: frameBounds(bounds, 30, 20, frame), frame, rig: DEFAULT_RIG, orders, seed: 0, preview: false },
     {},
     new AbortController().signal,
   )

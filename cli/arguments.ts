@@ -2,7 +2,7 @@ import { parseArgs } from 'node:util'
 import type { Vec3 } from '@/core/math/vec3'
 import type { Bounds } from '@/core/geometry/polygon-mesh'
 import type { Camera, Frame, PointSource } from '@/core/scene/camera'
-import { cameraBasis, framePoints, frameSchema } from '@/core/scene/camera'
+import { cameraBasis, framePoints, frameSchema, plainLens } from '@/core/scene/camera'
 import { UsageError } from './usage-error'
 
 type OptionType = { type: 'string' | 'boolean'; multiple?: boolean }
@@ -106,6 +106,6 @@ export function cameraFrom(
   }
   if (values.target !== undefined) throw new UsageError('--target goes with --eye')
   const [azimuth, elevation] = values.view === undefined ? [-30, 18] : numbers(values.view, 2, 'view')
-  const camera = framePoints(points, azimuth, elevation, frame, fovDeg, 0.05, orthoHeight !== null)
+  const camera = framePoints(points, azimuth, elevation, frame, plainLens(fovDeg, orthoHeight !== null))
   return orthoHeight === null ? camera : { ...camera, orthoHeight }
 }

@@ -2,6 +2,9 @@ import path from 'node:path'
 import { z } from 'zod'
 import { EFFECT_KINDS, effectKind } from '@/core/effects/registry'
 import { UnreadableFileError } from '@/core/errors'
+import type { PassResult } from '@/core/passes/pass-result'
+import { relit } from '@/core/scene/rendered-light'
+import { activeSheet, rigOf, shotOf } from '@/data/active-shot'
 import { writeExr } from '@/core/formats/exr'
 import { extension } from '@/core/formats/file-bundle'
 import { readPng } from '@/core/formats/png'
@@ -128,13 +131,17 @@ async function loadProject(file: string): Promise<Loaded> {
     const found = bundle.files.get(picture.fileId)
     if (found) pictures.set(picture.id, readPng(found.bytes, picture.name))
   }
-  const resultOf = (pass: (typeof project.passes)[number] | undefined) =>
-    (pass?.rendered && bundle.results.get(pass.rendered.resultId)) ?? null
+  const resultOf = (pass: (typeof project.passes)[number] | undefined): PassResult | null => {
+    const result = pass?.rendered && bundle.results.get(pass.rendered.resultId)
+    if (!pass || !result) return null
+    return { ...result, lights: relit(result.lights, rigOf(project, shotOf(project, pass))) }
+  }
   return {
-    sheet: project.sheets[0],
+    sheet: activeSheet(project),
     resources: {
       pass: (id) => resultOf(project.passes.find((p) => p.id === id)),
-      idPass: () => resultOf(project.passes.find((p) => p.kind === 'id' && p.rendered)),
+      idPass: (sheet) =>
+        resultOf(project.passes.find((p) => p.kind === 'id' && p.shotId === sheet.shotId && p.rendered)),
       picture: (id) => pictures.get(id) ?? null,
     },
   }

@@ -5,9 +5,12 @@ import { UnreadableFileError } from '@/core/errors'
 import { extension } from '@/core/formats/file-bundle'
 import { readModel } from '@/core/formats/model-readers'
 import type { Model, PolygonMesh } from '@/core/geometry/polygon-mesh'
+import { propKind } from '@/core/geometry/props/registry'
+import { repairMesh } from '@/core/geometry/repairs/registry'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import type { ProjectBundle } from '@/data/project-archive'
 import { readProjectArchive } from '@/data/project-archive'
+import type { ProjectModel } from '@/data/project-schema'
 import { toProjectModel, toSceneModels } from '@/data/project-scene'
 
 export async function readBytes(file: string): Promise<Uint8Array> {
@@ -61,6 +64,15 @@ export async function loadModel(file: string): Promise<Model> {
   }
 }
 
+/** A project's model as its file gives it, or as the application makes it. */
+async function projectGeometry({ source }: ProjectModel, bundle: ProjectBundle): Promise<Model> {
+  if (source.type === 'prop') return propKind(source.prop).make(source.params)
+  const files = new Map(
+    source.files.map((f) => [f.name, bundle.files.get(f.fileId)?.bytes ?? new Uint8Array(0)]),
+  )
+  return readModel(files, source.entry)
+}
+
 export interface LoadedScene {
   readonly models: SceneModel[]
   /** The project, where the input was one. */
@@ -73,10 +85,8 @@ export async function loadScene(inputs: readonly string[]): Promise<LoadedScene>
     const bundle = readProjectArchive(await readBytes(inputs[0]), inputs[0])
     const meshes = new Map<string, PolygonMesh>()
     for (const model of bundle.project.models) {
-      const files = new Map(
-        model.files.map((f) => [f.name, bundle.files.get(f.fileId)?.bytes ?? new Uint8Array(0)]),
-      )
-      meshes.set(model.id, (await readModel(files, model.entry)).mesh)
+      const { mesh } = await projectGeometry(model, bundle)
+      meshes.set(model.id, repairMesh(mesh, model.repairs).mesh)
     }
     const meshOf = (id: string): PolygonMesh => {
       const mesh = meshes.get(id)
@@ -88,14 +98,10 @@ export async function loadScene(inputs: readonly string[]): Promise<LoadedScene>
   const models: SceneModel[] = []
   for (const [index, file] of inputs.entries()) {
     const model = await loadModel(file)
-    const own = toProjectModel(
-      `m${index}`,
-      path.basename(file),
-      [],
-      model,
-      summarizeMesh(model.mesh, model.parts.length),
-    )
-    models.push({ mesh: model.mesh, placement: own.placement, parts: own.parts, materials: own.materials })
+    const source = { type: 'file' as const, entry: path.basename(file), files: [] }
+    const summary = summarizeMesh(model.mesh, model.parts.length)
+    const own = toProjectModel(`m${index}`, source, model, summary)
+    models.push(...toSceneModels({ models: [own] }, () => model.mesh))
   }
   return { models, bundle: null }
 }

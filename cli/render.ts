@@ -13,6 +13,8 @@ import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
 import type { Camera } from '@/core/scene/camera'
 import type { SceneModel } from '@/core/scene/scene-geometry'
+import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
+import { activeShot, rigOf } from '@/data/active-shot'
 import { buildSceneGeometry, subjectPoints } from '@/core/scene/scene-geometry'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
@@ -67,16 +69,19 @@ export async function render(argv: readonly string[]): Promise<void> {
   const { figureDiagonal } = geometry
   const subject = { bounds: geometry.subjectBounds, points: subjectPoints(geometry) }
   const shots = scene.bundle?.project.shots ?? []
-  const shot = values.shot === undefined ? shots[0] : shots.find((s) => s.name === values.shot)
+  const project = scene.bundle?.project
+  const shot =
+    values.shot === undefined ? project && activeShot(project) : shots.find((s) => s.name === values.shot)
   if (values.shot !== undefined && !shot) throw new UsageError(`there is no shot "${values.shot}"`)
   const frame = values.size ? parseSize(values.size) : shot?.frame
   if (!frame) throw new UsageError('--size WxH is missing')
   const camera: Camera = shot && !hasCamera(values) ? shot.camera : cameraFrom(values, subject, frame)
+  const rig = project && shot ? rigOf(project, shot) : DEFAULT_RIG
   const settings = (values.set ?? []).map((text) => parseSetting(text, figureDiagonal))
   const orders = kinds.map((name): PassOrder => {
     const kind = isPassKind(name) ? name : 'clay'
     const own = settings.filter((s) => s.kind === kind && s.render)
-    const stored = scene.bundle?.project.passes.find((p) => p.kind === kind)?.params ?? {}
+    const stored = project?.passes.find((p) => p.kind === kind && p.shotId === shot?.id)?.params ?? {}
     const params = { ...stored, ...Object.fromEntries(own.map((s) => [s.param, s.value])) }
     const effort = passKind(kind).efforts.final
     return {
@@ -114,7 +119,7 @@ export async function render(argv: readonly string[]): Promise<void> {
   try {
     const build = await pool.setScene(models)
     const abort = new AbortController()
-    const rendered = await pool.render({ camera, frame, orders, seed, preview: false }, {}, abort.signal)
+    const rendered = await pool.render({ camera, frame, rig, orders, seed, preview: false }, {}, abort.signal)
     for (const [i, { result }] of rendered.entries())
       await writeWhole(files[i], encode(result, looks[i], format))
     if (values.report) {
@@ -135,7 +140,7 @@ function encode(result: PassResult, look: ParamValues, format: string): Uint8Arr
   const { width, height } = result
   if (format === 'exr') {
     // Lines hold coverage alone; it goes out under the name coverage has everywhere.
-    const [only] = passKind(result.kind).channels
+    const [only] = passKind(result.kind).channels(result.lights)
     if (only.name !== 'L') return writePassExr(result)
     const values = Float32Array.from(result.channels[0], (v) => v / 255)
     return writeExr(width, height, [{ name: 'A', type: 'float', data: values }])

@@ -13,8 +13,10 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer, Mask } from '@/core/sheet/sheet-schema'
 import { currentRegistration, toProjectModel, toSceneModels } from '@/data/project-scene'
-import type { Project, ProjectModel, ProjectPass } from '@/data/project-schema'
-import { PROJECT_VERSION } from '@/data/project-schema'
+import type { Project, ProjectModel, ProjectPass, Shot } from '@/data/project-schema'
+import { newProject, newSheet, newShot } from '@/data/new-project'
+import type { Rig } from '@/core/scene/light-rig'
+import { newLight } from '@/core/scene/light-rig'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 
@@ -22,11 +24,31 @@ const FRAME = { width: 1200, height: 750 }
 
 /** What each pass of the illustration changes from its defaults. */
 const RENDER_PARAMS: Partial<Record<PassKindName, ParamValues>> = {
-  clay: { keyAzimuthDeg: 80, keyElevationDeg: 26, keySizeDeg: 5 },
   occlusion: { reach: 12 },
   cavity: { radius: 0.42 },
   contour: { weight: 2.2, creaseDeg: 44, depthStep: 1.6 },
   wireframe: { weight: 0.8 },
+}
+
+/** A low sun from the right, the sky still blue above. */
+const EVENING: Rig = {
+  id: 'evening',
+  name: 'Evening',
+  lights: [
+    newLight('sun', 'sun', {
+      name: 'Low sun',
+      azimuthDeg: 80,
+      elevationDeg: 26,
+      sizeDeg: 5,
+      colour: { by: 'colour', hex: '#ffe6c4' },
+    }),
+    newLight('dome', 'sky', {
+      name: 'Sky',
+      colour: { by: 'colour', hex: '#d6e2ee' },
+      below: '#d9a98c',
+      strength: 0.62,
+    }),
+  ],
 }
 
 /** Renders the passes of *Low Water* and writes the finished project to `folder/low-water`. */
@@ -40,7 +62,12 @@ export async function makeLowWater(folder: string): Promise<void> {
     meshes.set(id, model.mesh)
     const stored = names.map((file) => ({ name: file, fileId: file.replace('.', '-') }))
     return {
-      ...toProjectModel(id, names[0], stored, model, summarizeMesh(model.mesh, model.parts.length)),
+      ...toProjectModel(
+        id,
+        { type: 'file', entry: names[0], files: stored },
+        model,
+        summarizeMesh(model.mesh, model.parts.length),
+      ),
       name,
     }
   }
@@ -59,30 +86,28 @@ export async function makeLowWater(folder: string): Promise<void> {
     if (!found) throw new Error(`the harbour has no material ${name}`)
     return found.key
   }
+  const shot: Shot = {
+    ...newShot('Quay, three-quarter', EVENING.id),
+    id: 'quay',
+    camera: { eye: [-6.3, 2.5, 13.4], target: [-0.75, 1.3, 0.2], fovDeg: 31, orthoHeight: null },
+    frame: FRAME,
+    locked: true,
+  }
   const project: Project = {
-    version: PROJECT_VERSION,
+    ...newProject('Low Water'),
     id: 'low-water',
-    name: 'Low Water',
     models,
-    shots: [
-      {
-        id: 'quay',
-        name: 'Quay, three-quarter',
-        camera: { eye: [-6.3, 2.5, 13.4], target: [-0.75, 1.3, 0.2], fovDeg: 31, orthoHeight: null },
-        frame: FRAME,
-        locked: true,
-      },
-    ],
+    rigs: [EVENING],
+    shots: [shot],
+    shotId: shot.id,
     passes: PASS_KINDS.map((kind): ProjectPass => ({
       id: `pass-${kind}`,
+      shotId: shot.id,
       kind,
       params: parseParams(passKind(kind).renderSchema, RENDER_PARAMS[kind] ?? {}, kind) as ParamValues,
       rendered: null,
     })),
-    pictures: [],
-    sheets: [
-      { id: 'sheet', name: 'Sheet 1', ...FRAME, blendSpace: 'display', background: '#ffffff', layers: [] },
-    ],
+    sheets: [{ ...newSheet('Sheet 1', shot), id: 'sheet' }],
   }
 
   // 1. Render.
@@ -99,14 +124,13 @@ export async function makeLowWater(folder: string): Promise<void> {
         return mesh
       }),
     )
-    const [shot] = project.shots
     const orders = project.passes.map((p) => ({
       kind: p.kind,
       params: p.params,
       effort: passKind(p.kind).efforts.final,
     }))
     const rendered = await pool.render(
-      { camera: shot.camera, frame: shot.frame, orders, seed: 0, preview: false },
+      { camera: shot.camera, frame: shot.frame, rig: EVENING, orders, seed: 0, preview: false },
       { onProgress: ({ done, total }) => done % 50 === 0 && console.log(`${done} of ${total} tiles`) },
       new AbortController().signal,
     )
@@ -121,6 +145,7 @@ export async function makeLowWater(folder: string): Promise<void> {
         quality: 'final',
         ...FRAME,
         surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [...s.baseColour] })),
+        lights: result.lights.map((light) => ({ ...light })),
         rays,
         seconds: Number(seconds.toFixed(2)),
         samples: orders[i].effort.samples,
@@ -151,14 +176,7 @@ export async function makeLowWater(folder: string): Promise<void> {
   project.sheets[0].layers = [
     layer('sky', 'Evening sky', { source: { type: 'fill', colour: '#e9d9b9', to: '#e2a884', angleDeg: 90 } }),
     layer('clay', 'Clay', {
-      source: pass('clay', {
-        colour: '#e6dccb',
-        keyColour: '#ffe6c4',
-        above: '#d6e2ee',
-        below: '#d9a98c',
-        key: 1.0,
-        dome: 0.62,
-      }),
+      source: pass('clay', { colour: '#e6dccb' }),
     }),
     layer('colour', 'Flat colour', {
       mode: 'multiply',

@@ -57,6 +57,7 @@ function toMesh(shape: Shape): PolygonMesh {
     cornerVertices,
     cornerNormals,
     cornerUvs: null,
+    cornerColours: null,
     faceParts: none,
     faceMaterials: none,
   }

@@ -1,6 +1,7 @@
 import { paramDefaults } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
-import type { Project, ProjectPass, Shot } from './project-schema'
+import { fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
+import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
 import { PROJECT_VERSION } from './project-schema'
 
 /** A short id, unique enough for things inside one browser's projects. */
@@ -9,39 +10,60 @@ export const newId = (): string => crypto.randomUUID().slice(0, 13).replace('-',
 export const DEFAULT_FRAME = { width: 1280, height: 800 }
 
 /** One pass of each kind at its defaults. */
-export const defaultPasses = (): ProjectPass[] =>
+export const defaultPasses = (shotId: string): ProjectPass[] =>
   PASS_KINDS.map((kind) => ({
     id: newId(),
+    shotId,
     kind,
     params: paramDefaults(passKind(kind).renderSchema) as ProjectPass['params'],
     rendered: null,
   }))
 
-const defaultShot = (): Shot => ({
-  id: newId(),
-  name: 'Shot 1',
-  camera: { eye: [-3, 2.4, 6], target: [0, 0.5, 0], fovDeg: 30, orthoHeight: null },
-  frame: { ...DEFAULT_FRAME },
-  locked: false,
-})
-
-/** An empty project: one shot, the six passes, one sheet without layers. */
-export const newProject = (name: string): Project => ({
-  version: PROJECT_VERSION,
+/** A shot as it begins. */
+export const newShot = (name: string, rigId: string): Shot => ({
   id: newId(),
   name,
-  models: [],
-  shots: [defaultShot()],
-  passes: defaultPasses(),
-  pictures: [],
-  sheets: [
-    {
-      id: newId(),
-      name: 'Sheet 1',
-      ...DEFAULT_FRAME,
-      blendSpace: 'display',
-      background: '#ffffff',
-      layers: [],
-    },
-  ],
+  camera: { eye: [-3, 2.4, 6], target: [0, 0.5, 0], fovDeg: 30, orthoHeight: null },
+  frame: { ...DEFAULT_FRAME },
+  dpi: 300,
+  margin: 0.05,
+  locked: false,
+  rigId,
+  guides: [],
+  views: [],
+  moves: [],
 })
+
+/** The empty sheet of a shot. */
+export const newSheet = (name: string, shot: Pick<Shot, 'id' | 'frame'>): ProjectSheet => ({
+  id: newId(),
+  name,
+  shotId: shot.id,
+  ...shot.frame,
+  blendSpace: 'display',
+  background: '#ffffff',
+  layers: [],
+})
+
+/** An empty project: one shot with its rig, its passes, and a sheet without layers. */
+export function newProject(name: string): Project {
+  const rig = fromReadyRig(READY_RIGS[0], newId)
+  const shot = newShot('Shot 1', rig.id)
+  return {
+    version: PROJECT_VERSION,
+    id: newId(),
+    name,
+    models: [],
+    groups: [],
+    palettes: [],
+    schemes: [],
+    schemeId: null,
+    references: [],
+    rigs: [rig],
+    shots: [shot],
+    shotId: shot.id,
+    passes: defaultPasses(shot.id),
+    pictures: [],
+    sheets: [newSheet('Sheet 1', shot)],
+  }
+}

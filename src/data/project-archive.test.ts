@@ -1,3 +1,4 @@
+import { testModel, testRendered } from './testing/fixtures'
 import 'fake-indexeddb/auto'
 import { strToU8, unzipSync, zipSync } from 'fflate'
 import { beforeEach, describe, expect, it } from 'vitest'
@@ -27,33 +28,16 @@ const model = strToU8('v 0 0 0\n')
 /** A project with one model, one rendered pass and one layer of it. */
 function bundle(): ProjectBundle {
   const project = newProject('Test / project')
-  project.models = [
-    {
-      id: 'm',
-      name: 'Cube',
-      entry: 'sub/cube.obj',
-      files: [{ name: 'sub/cube.obj', fileId: 'f1' }],
-      geometryHash: 'g',
-      placement: { position: [0, 0, 0], turnDeg: 0, scale: 1 },
-      parts: [{ key: 'm/0', name: 'Cube', parent: -1, role: 'subject', polygons: 6, materials: [0] }],
-      materials: [{ key: 'm/0', name: 'Grey', baseColour: [0.5, 0.5, 0.5] }],
-      polygons: { 3: 0, 4: 6, more: 0 },
-      warnings: [],
-    },
-  ]
+  const files = [{ name: 'sub/cube.obj', fileId: 'f1' }]
+  project.models = [testModel({ name: 'Cube', source: { type: 'file', entry: 'sub/cube.obj', files } })]
   const pass = project.passes.find((p) => p.kind === 'id')
   if (!pass) throw new Error('no ID pass')
-  pass.rendered = {
+  pass.rendered = testRendered({
     resultId: 'r1',
     registration: makeRegistration(project.shots[0].camera, FRAME, []),
-    params: {},
-    quality: 'draft',
     ...FRAME,
     surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [...s.baseColour] })),
-    rays: 1,
-    seconds: 1,
-    samples: 4,
-  }
+  })
   project.sheets[0].layers = [
     {
       id: 'l',

@@ -3,7 +3,8 @@ import { UnreadableFileError } from '@/core/errors'
 import { readPassExr, writePassExr } from '@/core/formats/pass-exr'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Project } from './project-schema'
-import { projectSchema, validateProject } from './project-schema'
+import { migrateProject } from './migrate-project'
+import { filesOf, projectSchema, validateProject } from './project-schema'
 
 /**
  * A project as one file: a zip of
@@ -55,7 +56,7 @@ export function readProjectArchive(bytes: Uint8Array, fileName: string): Project
   } catch (cause) {
     throw new UnreadableFileError(fileName, 'its project.json cannot be parsed', { cause })
   }
-  const parsed = projectSchema.safeParse(loose)
+  const parsed = projectSchema.safeParse(migrateProject(loose))
   if (!parsed.success) {
     const issue = parsed.error.issues[0]
     throw new UnreadableFileError(fileName, `project.json: ${issue.path.join('.')}: ${issue.message}`)
@@ -65,8 +66,7 @@ export function readProjectArchive(bytes: Uint8Array, fileName: string): Project
   if (problems.length > 0) throw new UnreadableFileError(fileName, `project.json: ${problems[0]}`)
 
   const files = new Map<string, { name: string; bytes: Uint8Array }>()
-  const wanted = [...project.models.flatMap((m) => m.files), ...project.pictures]
-  for (const { fileId, name } of wanted) {
+  for (const { fileId, name } of filesOf(project)) {
     const path = `files/${fileId}/${name.replace(/[\\/]/g, '_')}`
     const found = entries[path]
     if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
@@ -78,7 +78,7 @@ export function readProjectArchive(bytes: Uint8Array, fileName: string): Project
     const path = `passes/${pass.rendered.resultId}.exr`
     const found = entries[path]
     if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
-    const result = readPassExr(found, pass.kind, pass.rendered.surfaces, path)
+    const result = readPassExr(found, pass.kind, pass.rendered, path)
     if (result.width !== pass.rendered.width || result.height !== pass.rendered.height) {
       throw new UnreadableFileError(fileName, `${path} is not of the size the project states`)
     }

@@ -2,10 +2,11 @@ import { UnreadableFileError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData } from '@/core/picture/channel'
 import { database } from './database'
+import { migrateProject } from './migrate-project'
 import { newId } from './new-project'
 import type { ProjectBundle } from './project-archive'
 import type { Project, Rendered } from './project-schema'
-import { projectSchema } from './project-schema'
+import { filesOf, projectSchema } from './project-schema'
 
 /** Reading and writing whole projects in the browser's storage. */
 
@@ -23,7 +24,7 @@ export async function loadProject(id: string): Promise<Project> {
   const row = await database.projects.get(id)
   if (!row || row.deletedAt !== null)
     throw new UnreadableFileError(id, 'there is no such project in this browser')
-  const parsed = projectSchema.safeParse(row.document)
+  const parsed = projectSchema.safeParse(migrateProject(row.document))
   if (!parsed.success) {
     const [issue] = parsed.error.issues
     throw new UnreadableFileError(
@@ -86,6 +87,7 @@ export async function loadResult(projectId: string, rendered: Rendered): Promise
     height: row.height,
     channels: row.channels,
     surfaces: rendered.surfaces,
+    lights: rendered.lights,
   }
 }
 
@@ -117,7 +119,7 @@ export async function importBundle(
 /** Everything of a project, for an archive. */
 export async function exportBundle(project: Project): Promise<ProjectBundle> {
   const files = new Map<string, { name: string; bytes: Uint8Array }>()
-  for (const { fileId, name } of [...project.models.flatMap((m) => m.files), ...project.pictures]) {
+  for (const { fileId, name } of filesOf(project)) {
     files.set(fileId, { name, bytes: await loadFile(project.id, fileId) })
   }
   const results = new Map<string, PassResult>()
@@ -166,8 +168,7 @@ export async function clearDeleted(): Promise<void> {
 /** Drops files and results that the opened project no longer names (their undo history is gone by then). */
 export async function clearUnused(project: Project): Promise<void> {
   const wanted = new Set([
-    ...project.models.flatMap((m) => m.files.map((f) => keyOf(project.id, f.fileId))),
-    ...project.pictures.map((p) => keyOf(project.id, p.fileId)),
+    ...filesOf(project).map((f) => keyOf(project.id, f.fileId)),
     ...project.passes.flatMap((p) => (p.rendered ? [keyOf(project.id, p.rendered.resultId)] : [])),
   ])
   for (const table of [database.files, database.results] as const) {

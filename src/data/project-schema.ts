@@ -1,17 +1,24 @@
 import { z } from 'zod'
 import { paramValuesSchema } from '@/core/params'
+import { repairSchema } from '@/core/geometry/repairs/registry'
+import { PROP_KINDS } from '@/core/geometry/props/registry'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { PASS_KINDS } from '@/core/passes/registry'
 import { cameraSchema, frameSchema } from '@/core/scene/camera'
+import { cameraMoveSchema } from '@/core/scene/camera-move'
+import { rigSchema } from '@/core/scene/light-rig'
 import { partRoleSchema } from '@/core/scene/part-role'
+import { copiesSchema, placementSchema } from '@/core/scene/placement'
 import { registrationSchema } from '@/core/scene/registration'
+import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { sheetSchema } from '@/core/sheet/sheet-schema'
 
 /** Everything of a project but its bulk (files, rendered channels), which is kept beside it by id. */
 
-export const PROJECT_VERSION = 1
+export const PROJECT_VERSION = 2
 
 const rgb = z.tuple([z.number(), z.number(), z.number()])
+const share = z.number().min(0).max(1)
 
 export const projectPartSchema = z.object({
   /** Unique in the project: model id and the part's number in its file. */
@@ -22,34 +29,99 @@ export const projectPartSchema = z.object({
   role: partRoleSchema,
   polygons: z.number().int(),
   materials: z.array(z.number().int()),
+  /** The group it was put in, or null. */
+  groupId: z.string().nullable(),
 })
 export type ProjectPart = z.infer<typeof projectPartSchema>
+
+export const projectMaterialSchema = z.object({
+  key: z.string(),
+  name: z.string(),
+  /** Display values; `fileColour` is what the file said. */
+  baseColour: rgb,
+  fileColour: rgb,
+  roughness: share,
+  highlight: share,
+  opacity: share,
+  emission: rgb,
+  /** Name of the base colour's picture; null for none. */
+  texture: z.string().nullable(),
+  /** 1 shows the picture as it is. */
+  textureBrightness: z.number().min(0).max(4),
+})
+export type ProjectMaterial = z.infer<typeof projectMaterialSchema>
+
+export const modelSourceSchema = z.discriminatedUnion('type', [
+  z.object({
+    type: z.literal('file'),
+    /** The file among `files` that holds the model. */
+    entry: z.string(),
+    files: z.array(z.object({ name: z.string(), fileId: z.string() })),
+  }),
+  /** Made by the application. */
+  z.object({ type: z.literal('prop'), prop: z.enum(PROP_KINDS), params: paramValuesSchema }),
+])
+export type ModelSource = z.infer<typeof modelSourceSchema>
 
 export const projectModelSchema = z.object({
   id: z.string(),
   name: z.string(),
-  /** The file among `files` that holds the model. */
-  entry: z.string(),
-  files: z.array(z.object({ name: z.string(), fileId: z.string() })),
+  source: modelSourceSchema,
+  /** Applied to what the file gives, in order. */
+  repairs: z.array(repairSchema),
   geometryHash: z.string(),
-  placement: z.object({
-    position: z.tuple([z.number(), z.number(), z.number()]),
-    turnDeg: z.number(),
-    scale: z.number().positive(),
-  }),
+  placement: placementSchema,
+  copies: copiesSchema,
   parts: z.array(projectPartSchema),
-  materials: z.array(z.object({ key: z.string(), name: z.string(), baseColour: rgb })),
+  materials: z.array(projectMaterialSchema),
   polygons: z.object({ 3: z.number(), 4: z.number(), more: z.number() }),
   warnings: z.array(z.object({ code: z.string(), message: z.string(), part: z.string().nullable() })),
+  /** Cameras of the file, in the model's own space. */
+  cameras: z.array(z.object({ name: z.string(), camera: cameraSchema })),
 })
 export type ProjectModel = z.infer<typeof projectModelSchema>
+
+export const groupSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  /** The group it lies in, or null. */
+  parentId: z.string().nullable(),
+})
+export type PartGroup = z.infer<typeof groupSchema>
+
+export const paletteSchema = z.object({ id: z.string(), name: z.string(), colours: z.array(rgb).max(64) })
+export type Palette = z.infer<typeof paletteSchema>
+
+/** One way to colour all materials, by material key. */
+export const schemeSchema = z.object({ id: z.string(), name: z.string(), colours: z.record(z.string(), rgb) })
+export type Scheme = z.infer<typeof schemeSchema>
+
+/** A picture pinned beside the view. */
+export const referenceSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  fileId: z.string(),
+})
+export type Reference = z.infer<typeof referenceSchema>
+
+export const GUIDES = ['thirds', 'centre', 'diagonals', 'safe'] as const
+export type Guide = (typeof GUIDES)[number]
 
 export const shotSchema = z.object({
   id: z.string(),
   name: z.string(),
   camera: cameraSchema,
   frame: frameSchema,
+  /** Dots per inch the frame was measured with, for sizes on paper. */
+  dpi: z.number().int().min(36).max(2400),
+  /** Share of the picture left free by a framing, on each side. */
+  margin: z.number().min(0).max(0.4),
   locked: z.boolean(),
+  rigId: z.string(),
+  guides: z.array(z.enum(GUIDES)),
+  /** Views kept to come back to, and for moves between them. */
+  views: z.array(z.object({ id: z.string(), name: z.string(), camera: cameraSchema })),
+  moves: z.array(cameraMoveSchema),
 })
 export type Shot = z.infer<typeof shotSchema>
 
@@ -64,6 +136,8 @@ export const renderedSchema = z.object({
   width: z.number().int().positive(),
   height: z.number().int().positive(),
   surfaces: z.array(surfaceSchema),
+  /** The lights it was rendered under, for passes that use them. */
+  lights: z.array(renderedLightSchema),
   rays: z.number(),
   seconds: z.number(),
   samples: z.number(),
@@ -72,6 +146,7 @@ export type Rendered = z.infer<typeof renderedSchema>
 
 export const projectPassSchema = z.object({
   id: z.string(),
+  shotId: z.string(),
   kind: z.enum(PASS_KINDS),
   /** What the next render will use; `rendered.params` is what the last one used. */
   params: paramValuesSchema,
@@ -79,24 +154,51 @@ export const projectPassSchema = z.object({
 })
 export type ProjectPass = z.infer<typeof projectPassSchema>
 
+/** A shot's sheet. */
+export const projectSheetSchema = sheetSchema.extend({ shotId: z.string() })
+export type ProjectSheet = z.infer<typeof projectSheetSchema>
+
 export const projectSchema = z.object({
   version: z.literal(PROJECT_VERSION),
   id: z.string(),
   name: z.string(),
   models: z.array(projectModelSchema),
+  groups: z.array(groupSchema),
+  palettes: z.array(paletteSchema),
+  schemes: z.array(schemeSchema),
+  /** The scheme whose colours the materials have now; null where they have their own. */
+  schemeId: z.string().nullable(),
+  references: z.array(referenceSchema),
+  rigs: z.array(rigSchema).min(1),
   shots: z.array(shotSchema).min(1),
+  /** The shot at work. */
+  shotId: z.string(),
   passes: z.array(projectPassSchema),
   pictures: z.array(z.object({ id: z.string(), name: z.string(), fileId: z.string() })),
-  sheets: z.array(sheetSchema).min(1),
+  sheets: z.array(projectSheetSchema).min(1),
 })
 export type Project = z.infer<typeof projectSchema>
+
+/** Ids of every stored file a project names. */
+export const filesOf = (project: Pick<Project, 'models' | 'pictures' | 'references'>) => [
+  ...project.models.flatMap((m) => (m.source.type === 'file' ? m.source.files : [])),
+  ...project.pictures,
+  ...project.references,
+]
 
 /** Checks references inside a project that a schema cannot. Returns what is wrong, in words. */
 export function validateProject(project: Project): string[] {
   const problems: string[] = []
-  const passIds = new Set(project.passes.map((p) => p.id))
-  const pictureIds = new Set(project.pictures.map((p) => p.id))
+  const ids = (list: readonly { readonly id: string }[]) => new Set(list.map((item) => item.id))
+  const [passIds, pictureIds, shotIds, rigIds, groupIds] = [
+    ids(project.passes),
+    ids(project.pictures),
+    ids(project.shots),
+    ids(project.rigs),
+    ids(project.groups),
+  ]
   for (const sheet of project.sheets) {
+    if (!shotIds.has(sheet.shotId)) problems.push(`sheet ${sheet.name} belongs to a shot that is not there`)
     for (const layer of sheet.layers) {
       const { source } = layer
       if (source.type === 'pass' && !passIds.has(source.passId))
@@ -106,11 +208,42 @@ export function validateProject(project: Project): string[] {
       }
     }
   }
+  if (!shotIds.has(project.shotId)) problems.push('the shot at work is not there')
+  for (const shot of project.shots) {
+    if (!rigIds.has(shot.rigId)) problems.push(`shot ${shot.name} names a rig that is not there`)
+    if (!project.sheets.some((sheet) => sheet.shotId === shot.id))
+      problems.push(`shot ${shot.name} has no sheet`)
+  }
+  for (const pass of project.passes)
+    if (!shotIds.has(pass.shotId)) problems.push(`a ${pass.kind} pass belongs to a shot that is not there`)
+  for (const rig of project.rigs) {
+    for (const light of rig.lights)
+      if (light.kind === 'dome' && light.pictureId !== null && !pictureIds.has(light.pictureId))
+        problems.push(`light ${light.name} names a picture that is not there`)
+  }
+  const parentOf = new Map(project.groups.map((group) => [group.id, group.parentId]))
+  for (const group of project.groups) {
+    let up = group.parentId
+    for (let step = 0; up !== null && step <= project.groups.length; step++) {
+      if (!groupIds.has(up)) {
+        problems.push(`group ${group.name} lies in a group that is not there`)
+        break
+      }
+      if (up === group.id || step === project.groups.length) {
+        problems.push(`group ${group.name} lies in itself`)
+        break
+      }
+      up = parentOf.get(up) ?? null
+    }
+  }
   for (const model of project.models) {
-    if (!model.files.some((f) => f.name === model.entry))
+    const { source } = model
+    if (source.type === 'file' && !source.files.some((f) => f.name === source.entry))
       problems.push(`model ${model.name} names a file that is not there`)
     model.parts.forEach((part, i) => {
       if (part.parent >= i) problems.push(`part ${part.name} stands before the part it belongs to`)
+      if (part.groupId !== null && !groupIds.has(part.groupId))
+        problems.push(`part ${part.name} is in a group that is not there`)
     })
   }
   return problems

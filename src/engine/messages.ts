@@ -4,6 +4,8 @@ import type { TileResult } from '@/core/passes/render-tile'
 import { PASS_KINDS } from '@/core/passes/registry'
 import { paramValuesSchema } from '@/core/params'
 import { cameraSchema, frameSchema } from '@/core/scene/camera'
+import { rigSchema } from '@/core/scene/light-rig'
+import type { DomeRaster } from '@/core/passes/dome-picture'
 import type { Surface } from '@/core/passes/pass-kind'
 import type { SceneTransfer } from './scene-transfer'
 
@@ -15,6 +17,7 @@ export const jobSchema = z.strictObject({
   jobId: z.number().int(),
   camera: cameraSchema,
   frame: frameSchema,
+  rig: rigSchema,
   seed: z.number().int(),
   orders: z.array(
     z.strictObject({
@@ -48,6 +51,12 @@ const toWorkerSchema = z.discriminatedUnion('type', [
     scene: z.custom<SceneTransfer>((v) => typeof v === 'object' && v !== null && 'bvh' in v),
   }),
   z.strictObject({
+    type: z.literal('dome'),
+    request: z.number(),
+    id: z.string(),
+    raster: z.custom<DomeRaster>((v) => typeof v === 'object' && v !== null && 'pixels' in v),
+  }),
+  z.strictObject({
     type: z.literal('tile'),
     request: z.number(),
     job: jobSchema,
@@ -72,7 +81,7 @@ export type FromWorker =
       readonly surfaces: Surface[]
       readonly report: BuildReport
     }
-  | { readonly type: 'attached'; readonly request: number }
+  | { readonly type: 'attached' | 'dome-kept'; readonly request: number }
   | {
       readonly type: 'tile'
       readonly request: number

@@ -1,3 +1,4 @@
+import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import { describe, expect, it } from 'vitest'
 import { CancelledError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
@@ -27,6 +28,7 @@ const MODELS = [sceneModel(cube(0.8), 'block'), sceneModel(ball(1.1, 12), 'ball'
 const request = (changes: Partial<RenderRequest> = {}): RenderRequest => ({
   camera: fromFront(4),
   frame: FRAME,
+  rig: DEFAULT_RIG,
   orders: PASS_KINDS.map((kind) => ({
     kind,
     params: paramDefaults(passKind(kind).renderSchema) as ParamValues,
@@ -113,9 +115,9 @@ describe('RenderPool', () => {
     await expect(pool.setScene([sceneModel(cube(), 'x', 'off')])).rejects.toThrow('at least one part')
     await pool.setScene(MODELS)
     const wrong = request({
-      orders: [{ kind: 'clay', params: { keySizeDeg: -3 }, effort: { samples: 1, rays: 1 } }],
+      orders: [{ kind: 'clay', params: { roughness: -3 }, effort: { samples: 1, rays: 1 } }],
     })
-    await expect(pool.render(wrong, {}, never)).rejects.toThrow(/clay\.keySizeDeg.*\(got -3\)/)
+    await expect(pool.render(wrong, {}, never)).rejects.toThrow(/clay\.roughness.*\(got -3\)/)
   })
 
   it('fails what waits when a worker breaks down, and all that comes after', async () => {

@@ -1,4 +1,5 @@
 import { CancelledError } from '@/core/errors'
+import type { DomeRaster } from '@/core/passes/dome-picture'
 import type { Surface, Tile } from '@/core/passes/pass-kind'
 import type { PassOrder } from '@/core/passes/render-tile'
 import { tilesFromMiddle } from '@/core/passes/render-tile'
@@ -7,6 +8,8 @@ import { passKind } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 import { allocateChannel } from '@/core/picture/channel'
 import type { Camera, Frame } from '@/core/scene/camera'
+import type { Rig } from '@/core/scene/light-rig'
+import { renderedLights } from '@/core/scene/rendered-light'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import type { BuildReport, FromWorker, Job, ToWorker } from './messages'
 
@@ -23,6 +26,7 @@ export type SpawnWorker = (
 export interface RenderRequest {
   readonly camera: Camera
   readonly frame: Frame
+  readonly rig: Rig
   readonly orders: readonly PassOrder[]
   readonly seed: number
   /** Render a coarse preview of the whole picture first. */
@@ -94,20 +98,29 @@ export class RenderPool {
     return built.report
   }
 
+  /** Gives all workers the picture of a dome; rigs name it by id. */
+  async setDome(id: string, raster: DomeRaster): Promise<void> {
+    await Promise.all(
+      this.ports.map((_, i) => this.ask(i, (request) => ({ type: 'dome', request, id, raster }))),
+    )
+  }
+
   /**
    * Renders passes together over the attached scene.
    * @throws {CancelledError} soon after the signal is aborted.
    */
   async render(request: RenderRequest, events: RenderEvents, signal: AbortSignal): Promise<RenderedPass[]> {
     const { frame, orders } = request
+    const lights = renderedLights(request.rig)
     const results = orders.map((order): PassResult => ({
       kind: order.kind,
       width: frame.width,
       height: frame.height,
-      channels: passKind(order.kind).channels.map((c) =>
-        allocateChannel(c.format, frame.width * frame.height),
-      ),
+      channels: passKind(order.kind)
+        .channels(lights)
+        .map((c) => allocateChannel(c.format, frame.width * frame.height)),
       surfaces: this.surfaces,
+      lights: passKind(order.kind).usesLights ? lights : [],
     }))
     const rays = orders.map(() => 0)
     const seconds = orders.map(() => 0)
@@ -124,6 +137,7 @@ export class RenderPool {
         jobId: this.nextJob++,
         camera: request.camera,
         frame,
+        rig: request.rig,
         seed: request.seed,
         orders: [...orders],
       }
@@ -176,6 +190,7 @@ export class RenderPool {
       jobId: this.nextJob++,
       camera: request.camera,
       frame: small,
+      rig: request.rig,
       seed: request.seed,
       orders,
     }

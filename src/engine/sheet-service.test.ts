@@ -16,9 +16,9 @@ afterEach(() => void vi.unstubAllGlobals())
 
 it('ends what waits when it is closed, and all that is asked afterwards', async () => {
   const service = new SheetService()
-  const waiting = service.pick(0, 0)
+  const waiting = service.pick('shot', 0, 0)
   service.close()
   expect(terminate).toHaveBeenCalledOnce()
   await expect(waiting).rejects.toBeInstanceOf(CancelledError)
-  await expect(service.pick(0, 0)).rejects.toBeInstanceOf(CancelledError)
+  await expect(service.pick('shot', 0, 0)).rejects.toBeInstanceOf(CancelledError)
 })

@@ -64,8 +64,12 @@ export class SheetService {
     const reply = await this.ask(message)
     return reply.type === 'raster' ? reply : null
   }
-  async pick(x01: number, y01: number): Promise<ReplyOf<'picked'>> {
-    const reply = await this.ask({ type: 'pick', x01, y01 })
+  /** Tells with which lights a pass is to be seen. */
+  async relight(message: Extract<WithoutRequest<SheetRequest>, { type: 'lights' }>): Promise<void> {
+    await this.ask(message)
+  }
+  async pick(shotId: string, x01: number, y01: number): Promise<ReplyOf<'picked'>> {
+    const reply = await this.ask({ type: 'pick', shotId, x01, y01 })
     if (reply.type !== 'picked') throw new Error(`expected a pick, got ${reply.type}`)
     return reply
   }

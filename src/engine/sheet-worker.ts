@@ -10,8 +10,9 @@ import { fromRgba8, premultiplied, toStraight8 } from '@/core/picture/rgba-pictu
 import { exportSheet, SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import type { SheetResources } from '@/core/sheet/resolve-layer'
 import { SheetCompositor } from '@/core/sheet/sheet-compositor'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import type { Layer, Sheet } from '@/core/sheet/sheet-schema'
 import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { tileSchema } from './messages'
 
 /** Composites sheets off the main thread. Holds the passes and pictures it was given, and the compositor's caches. */
@@ -24,6 +25,7 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     type: z.literal('pass'),
     request,
     passId: z.string(),
+    shotId: z.string(),
     revision: z.string(),
     result: z.custom<PassResult>((v) => typeof v === 'object').nullable(),
   }),
@@ -59,7 +61,21 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     part: tileSchema,
     size: sizeSchema,
   }),
-  z.strictObject({ type: z.literal('pick'), request, x01: z.number(), y01: z.number() }),
+  /** The lights of a pass as they are to be seen now. */
+  z.strictObject({
+    type: z.literal('lights'),
+    request,
+    passId: z.string(),
+    revision: z.string(),
+    lights: z.array(renderedLightSchema),
+  }),
+  z.strictObject({
+    type: z.literal('pick'),
+    request,
+    shotId: z.string(),
+    x01: z.number(),
+    y01: z.number(),
+  }),
   z.strictObject({
     type: z.literal('export'),
     request,
@@ -92,18 +108,19 @@ export type SheetReply =
   | { readonly request: number; readonly type: 'progress'; readonly share01: number }
   | { readonly request: number; readonly type: 'failed'; readonly message: string }
 
-const passes = new Map<string, { result: PassResult; revision: string }>()
+const passes = new Map<string, { result: PassResult; revision: string; shotId: string }>()
 const pictures = new Map<string, RgbaPicture>()
-const idPass = () => [...passes.values()].find((p) => p.result.kind === 'id') ?? null
+const idPass = (shotId: string | undefined) =>
+  [...passes.values()].find((p) => p.result.kind === 'id' && p.shotId === shotId) ?? null
 
 const resources: SheetResources = {
   pass: (id) => passes.get(id)?.result ?? null,
   picture: (id) => pictures.get(id) ?? null,
-  idPass: () => idPass()?.result ?? null,
+  idPass: (sheet) => idPass(sheet.shotId)?.result ?? null,
 }
-const revisionOf = (layer: Layer): string => {
+const revisionOf = (layer: Layer, sheet: Sheet): string => {
   const own = layer.source.type === 'pass' ? (passes.get(layer.source.passId)?.revision ?? 'none') : ''
-  return layer.mask ? `${own} ${idPass()?.revision ?? 'none'}` : own
+  return layer.mask ? `${own} ${idPass(sheet.shotId)?.revision ?? 'none'}` : own
 }
 const compositor = new SheetCompositor(resources, revisionOf)
 
@@ -143,9 +160,19 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
   })
   switch (message.type) {
     case 'pass':
-      if (message.result) passes.set(message.passId, { result: message.result, revision: message.revision })
-      else passes.delete(message.passId)
+      if (message.result) {
+        const { passId, result, revision, shotId } = message
+        passes.set(passId, { result, revision, shotId })
+      } else passes.delete(message.passId)
       return { request, type: 'done' }
+    case 'lights': {
+      const known = passes.get(message.passId)
+      if (known) {
+        const { passId, lights, revision } = message
+        passes.set(passId, { ...known, result: { ...known.result, lights }, revision })
+      }
+      return { request, type: 'done' }
+    }
     case 'picture':
       pictures.set(message.pictureId, await decodePicture(message.bytes, message.name))
       return { request, type: 'done' }
@@ -185,7 +212,7 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
       )
     }
     case 'pick': {
-      const found = idPass()?.result
+      const found = idPass(message.shotId)?.result
       const surface = found ? surfaceAt(found, message.x01 * found.width, message.y01 * found.height) : null
       return { request, type: 'picked', surface, hasIdPass: found !== undefined }
     }

@@ -1,3 +1,4 @@
+import { DomePicture } from '@/core/passes/dome-picture'
 import { TileJob } from '@/core/passes/render-tile'
 import { sceneSurfaces } from '@/core/passes/id'
 import type { SceneGeometry } from '@/core/scene/scene-geometry'
@@ -11,6 +12,7 @@ export class WorkerCore {
   private scene: SceneGeometry | null = null
   private tileJob: TileJob | null = null
   private jobId = -1
+  private readonly domes = new Map<string, DomePicture>()
 
   constructor(private readonly now: () => number) {}
 
@@ -35,6 +37,10 @@ export class WorkerCore {
         this.jobId = -1
         return { reply: { type: 'attached', request }, transfer: [] }
       }
+      if (parsed.type === 'dome') {
+        this.domes.set(parsed.id, new DomePicture(parsed.raster))
+        return { reply: { type: 'dome-kept', request }, transfer: [] }
+      }
       const { cancelFlag } = parsed
       const results = this.jobFor(parsed.job).render(
         parsed.tile,
@@ -53,7 +59,14 @@ export class WorkerCore {
   private jobFor(job: Job): TileJob {
     if (!this.scene) throw new Error('no scene is attached')
     if (!this.tileJob || this.jobId !== job.jobId) {
-      this.tileJob = new TileJob(this.scene, job.camera, job.frame, job.orders, job.seed, this.now)
+      this.tileJob = new TileJob(
+        this.scene,
+        job,
+        (id) => this.domes.get(id) ?? null,
+        job.orders,
+        job.seed,
+        this.now,
+      )
       this.jobId = job.jobId
     }
     return this.tileJob

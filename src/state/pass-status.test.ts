@@ -1,3 +1,5 @@
+import { testModel, testRendered } from '@/data/testing/fixtures'
+import { renderedLights } from '@/core/scene/rendered-light'
 import { describe, expect, it } from 'vitest'
 import { newProject } from '@/data/new-project'
 import { currentRegistration } from '@/data/project-scene'
@@ -7,33 +9,13 @@ import { outOfRegister, passStatus } from './pass-status'
 /** A project of one part whose clay pass was just rendered. */
 function rendered(): Project {
   const project = newProject('p')
-  project.models = [
-    {
-      id: 'm',
-      name: 'Kiosk',
-      entry: 'k.obj',
-      files: [{ name: 'k.obj', fileId: 'f' }],
-      geometryHash: 'g',
-      placement: { position: [0, 0, 0], turnDeg: 0, scale: 1 },
-      parts: [{ key: 'm/0', name: 'Roof', parent: -1, role: 'subject', polygons: 1, materials: [0] }],
-      materials: [{ key: 'm/0', name: 'Copper', baseColour: [0, 0, 0] }],
-      polygons: { 3: 0, 4: 1, more: 0 },
-      warnings: [],
-    },
-  ]
+  project.models = [testModel()]
   const [clay] = project.passes
-  clay.rendered = {
-    resultId: 'r',
+  clay.rendered = testRendered({
     registration: currentRegistration(project, project.shots[0]),
     params: { ...clay.params },
-    quality: 'final',
-    width: 4,
-    height: 4,
-    surfaces: [],
-    rays: 0,
-    seconds: 0,
-    samples: 1,
-  }
+    lights: renderedLights(project.rigs[0]),
+  })
   return project
 }
 const changed = (change: (p: Project) => void): Project => {
@@ -62,9 +44,9 @@ describe('passStatus', () => {
     ['another lens', (p) => void (p.shots[0].camera = { ...p.shots[0].camera, fovDeg: 50 }), /lens/],
     ['another size', (p) => void (p.shots[0].frame = { width: 64, height: 64 }), /size|frame/],
     ['a hidden part', (p) => void (p.models[0].parts[0].role = 'off'), /Roof is now off/],
-    ['a moved model', (p) => void (p.models[0].placement.turnDeg = 5), /Kiosk/],
+    ['a moved model', (p) => void (p.models[0].placement.rotationDeg = [0, 5, 0]), /Kiosk/],
     ['a model that is gone', (p) => void (p.models = []), /Kiosk|model/],
-    ['another setting', (p) => void (p.passes[0].params.keySizeDeg = 1), /settings changed/],
+    ['another setting', (p) => void (p.passes[0].params.roughness = 0.2), /settings changed/],
   ])('names %s', (_what, change, pattern) => {
     const project = changed(change)
     expect(reasons(project)).toMatch(pattern)

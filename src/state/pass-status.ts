@@ -1,5 +1,8 @@
 import { hashJson } from '@/core/math/stable-hash'
+import { passKind } from '@/core/passes/registry'
 import { registrationDifferences, type Registration } from '@/core/scene/registration'
+import { lightDifferences } from '@/core/scene/rendered-light'
+import { activePasses, rigOf, shotOf } from '@/data/active-shot'
 import { currentRegistration, partNameOf } from '@/data/project-scene'
 import type { Project, ProjectPass } from '@/data/project-schema'
 
@@ -10,7 +13,8 @@ export type PassStatus =
 
 /** A project document never changes in place, so what follows from one is worked out once. */
 interface Known {
-  readonly registration: Registration
+  /** By shot. */
+  readonly registrations: Map<string, Registration>
   readonly statuses: Map<ProjectPass, PassStatus>
 }
 const known = new WeakMap<Project, Known>()
@@ -18,6 +22,8 @@ const known = new WeakMap<Project, Known>()
 function workOut(project: Project, pass: ProjectPass, registration: Registration): PassStatus {
   if (!pass.rendered) return { state: 'empty' }
   const reasons = registrationDifferences(pass.rendered.registration, registration, partNameOf(project))
+  if (passKind(pass.kind).usesLights)
+    reasons.push(...lightDifferences(pass.rendered.lights, rigOf(project, shotOf(project, pass))))
   if (hashJson(pass.rendered.params) !== hashJson(pass.params)) reasons.push('its settings changed')
   return reasons.length > 0 ? { state: 'out of register', reasons } : { state: 'ready' }
 }
@@ -26,17 +32,22 @@ function workOut(project: Project, pass: ProjectPass, registration: Registration
 export function passStatus(project: Project, pass: ProjectPass): PassStatus {
   let entry = known.get(project)
   if (!entry) {
-    entry = { registration: currentRegistration(project, project.shots[0]), statuses: new Map() }
+    entry = { registrations: new Map(), statuses: new Map() }
     known.set(project, entry)
   }
   let status = entry.statuses.get(pass)
   if (!status) {
-    status = workOut(project, pass, entry.registration)
+    let registration = entry.registrations.get(pass.shotId)
+    if (!registration) {
+      registration = currentRegistration(project, shotOf(project, pass))
+      entry.registrations.set(pass.shotId, registration)
+    }
+    status = workOut(project, pass, registration)
     entry.statuses.set(pass, status)
   }
   return status
 }
 
-/** Passes that were rendered and no longer fit. */
+/** Passes of the shot at work that were rendered and no longer fit. */
 export const outOfRegister = (project: Project): ProjectPass[] =>
-  project.passes.filter((p) => passStatus(project, p).state === 'out of register')
+  activePasses(project).filter((p) => passStatus(project, p).state === 'out of register')

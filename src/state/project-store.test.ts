@@ -1,3 +1,4 @@
+import { testRendered } from '@/data/testing/fixtures'
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { newProject } from '@/data/new-project'
@@ -54,18 +55,7 @@ describe('project store', () => {
   it('keeps what was rendered when a decision is taken back', () => {
     changeProject('rename', (d) => void (d.name = 'B'))
     recordInProject((d) => {
-      d.passes[0].rendered = {
-        resultId: 'r',
-        registration: { camera: '', lens: '', frame: '', models: [] },
-        params: {},
-        quality: 'draft',
-        width: 4,
-        height: 4,
-        surfaces: [],
-        rays: 0,
-        seconds: 0,
-        samples: 1,
-      }
+      d.passes[0].rendered = testRendered()
     })
     undo()
     expect(project().name).toBe('A')

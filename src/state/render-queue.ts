@@ -5,15 +5,19 @@ import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
+import type { Rig } from '@/core/scene/light-rig'
 import { hashJson } from '@/core/math/stable-hash'
+import { activeShot, rigOf, shotOf } from '@/data/active-shot'
 import { currentRegistration, toSceneModels } from '@/data/project-scene'
 import { newId } from '@/data/new-project'
-import { dropResult, loadProject, saveProject, storageProblem } from '@/data/project-repository'
+import { dropResult, loadFile, loadProject, saveProject, storageProblem } from '@/data/project-repository'
 import { storeResult } from '@/data/storage-service'
 import type { Project, Quality } from '@/data/project-schema'
+import { decodeDomeInWorker } from '@/engine/decode-dome-in-worker'
+import type { RenderEvents, RenderRequest } from '@/engine/render-pool'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnBrowserWorker } from '@/engine/spawn-browser'
-import { ensureMeshes, useMeshStore } from './mesh-store'
+import { currentMesh, ensureMeshes, useMeshStore } from './mesh-store'
 import { flushSave, recordInProject, useProjectStore } from './project-store'
 
 /**
@@ -98,6 +102,7 @@ async function runNext(): Promise<void> {
   const job = useRenderQueue.getState().jobs.find((j) => j.state === 'waiting')
   if (!job) return
   running = true
+  live?.abort()
   const abort = new AbortController()
   aborts.set(job.id, abort)
   try {
@@ -107,6 +112,7 @@ async function runNext(): Promise<void> {
       // A pool that failed once may be missing a worker: the next job starts a new one.
       pool?.close()
       pool = null
+      domes = new Set()
       sceneKey = ''
       useRenderQueue.setState({
         problem: `The render stopped: ${error instanceof Error ? error.message : String(error)}`,
@@ -124,10 +130,10 @@ async function runNext(): Promise<void> {
 }
 
 /** What the workers hold is made from this; another value means that it must be built again. */
-const keyOf = (project: Project): string =>
+export const toSceneKey = (project: Project): string =>
   hashJson([
     project.id,
-    currentRegistration(project, project.shots[0]).models,
+    currentRegistration(project, activeShot(project)).models,
     project.models.map((m) => [m.materials, m.parts.map((p) => p.name)]),
   ])
 
@@ -138,14 +144,15 @@ function sceneFor(project: Project): Promise<RenderPool> {
   const prepared = preparing.then(async () => {
     await ensureMeshes(project)
     pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
-    const key = keyOf(project)
+    const key = toSceneKey(project)
     if (key === sceneKey) return pool
     sceneKey = ''
     await pool.setScene(
       toSceneModels(project, (id) => {
-        const model = useMeshStore.getState().models[id]
-        if (!model) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
-        return model.mesh
+        const model = project.models.find((m) => m.id === id)
+        const loaded = model && currentMesh(model)
+        if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
+        return loaded.mesh
       }),
     )
     sceneKey = key
@@ -162,16 +169,67 @@ export function warmUp(project: Project): void {
   void sceneFor(project).catch(() => undefined)
 }
 
+let live: AbortController | null = null
+
+/**
+ * Renders for the eye alone, on the same workers; gives way to any job. One at a time: a new one ends the one before.
+ * @returns false where a job was running, or came.
+ * @throws {CancelledError} when aborted.
+ */
+export async function renderLive(
+  project: Project,
+  request: RenderRequest,
+  onPixels: NonNullable<RenderEvents['onPixels']>,
+  signal: AbortSignal,
+): Promise<boolean> {
+  live?.abort()
+  const own = new AbortController()
+  live = own
+  const stop = () => own.abort()
+  signal.addEventListener('abort', stop)
+  try {
+    if (useRenderQueue.getState().jobs.length > 0) return false
+    const workers = await sceneFor(project)
+    await bringDomes(workers, project, request.rig)
+    if (own.signal.aborted || useRenderQueue.getState().jobs.length > 0) return false
+    await workers.render(request, { onPixels }, own.signal)
+    return true
+  } finally {
+    signal.removeEventListener('abort', stop)
+    if (live === own) live = null
+  }
+}
+
+/** Domes the workers of now have, by picture id. */
+let domes = new Set<string>()
+
+/** Gives the workers the pictures of a rig's domes that they do not have yet. */
+async function bringDomes(workers: RenderPool, project: Project, rig: Rig): Promise<void> {
+  for (const light of rig.lights) {
+    if (light.kind !== 'dome' || light.look !== 'picture' || light.pictureId === null) continue
+    const picture = project.pictures.find((p) => p.id === light.pictureId)
+    if (!picture || domes.has(picture.id)) continue
+    domes.add(picture.id)
+    const bytes = await loadFile(project.id, picture.fileId)
+    await workers.setDome(picture.id, await decodeDomeInWorker(bytes, picture.name))
+  }
+}
+
 async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   const open = useProjectStore.getState().project
   const project = open?.id === job.projectId ? open : await loadProject(job.projectId)
-  const [shot] = project.shots
-  const passes = project.passes.filter((p) => job.passIds.includes(p.id))
+  const wanted = project.passes.filter((p) => job.passIds.includes(p.id))
+  const passes = wanted.filter((p) => p.shotId === wanted[0].shotId)
+  if (passes.length === 0) return
+  // A job's passes are of one shot: they were queued together.
+  const shot = shotOf(project, passes[0])
+  const rig = rigOf(project, shot)
   if (project.models.length === 0) throw new Error('there is no model in the project yet')
   patchJob(job.id, { state: 'preparing' })
   // 1. The scene.
   const registration = currentRegistration(project, shot)
   const workers = await sceneFor(project)
+  await bringDomes(workers, project, rig)
   if (signal.aborted) throw new CancelledError('The render')
 
   // 2. Render.
@@ -183,7 +241,7 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   patchJob(job.id, { state: 'rendering' })
   let lastTold = 0
   const rendered = await workers.render(
-    { camera: shot.camera, frame: shot.frame, orders, seed: 0, preview: true },
+    { camera: shot.camera, frame: shot.frame, rig, orders, seed: 0, preview: true },
     {
       onPixels: (order, rect, result) => {
         for (const listener of listeners) listener(passes[order].id, rect, result)
@@ -222,6 +280,7 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
           ...s,
           baseColour: [s.baseColour[0], s.baseColour[1], s.baseColour[2]],
         })),
+        lights: result.lights.map((light) => ({ ...light })),
         rays,
         seconds,
         samples: orders[i].effort.samples,

@@ -1,3 +1,6 @@
+import { hashJson } from '@/core/math/stable-hash'
+import { relit } from '@/core/scene/rendered-light'
+import { rigOf, shotOf } from '@/data/active-shot'
 import { loadFile } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { fetchResult } from '@/data/storage-service'
@@ -10,8 +13,16 @@ interface Given {
   /** Pass id to result id. */
   readonly passes: Map<string, string>
   readonly pictures: Set<string>
+  /** Pass id to what its lights were last said to be. */
+  readonly lights: Map<string, string>
 }
-let given: Given = { projectId: '', passes: new Map<string, string>(), pictures: new Set<string>() }
+const nothingGiven = (projectId: string): Given => ({
+  projectId,
+  passes: new Map(),
+  pictures: new Set(),
+  lights: new Map(),
+})
+let given: Given = nothingGiven('')
 
 /** The sheet worker of this tab. */
 export function sheetService(): SheetService {
@@ -33,7 +44,7 @@ export async function exportSheetFile(
   const stop = () => own.close()
   signal.addEventListener('abort', stop)
   try {
-    await bringUp(own, project, { projectId: project.id, passes: new Map(), pictures: new Set() })
+    await bringUp(own, project, nothingGiven(project.id))
     return await own.export(message, onProgress)
   } finally {
     signal.removeEventListener('abort', stop)
@@ -53,18 +64,25 @@ async function sync(project: Project): Promise<void> {
   if (given.projectId !== project.id) {
     service?.close()
     service = null
-    given = { projectId: project.id, passes: new Map(), pictures: new Set() }
+    given = nothingGiven(project.id)
   }
   await bringUp(sheetService(), project, given)
 }
 
 async function bringUp(worker: SheetService, project: Project, given: Given): Promise<void> {
   for (const pass of project.passes) {
-    const revision = pass.rendered?.resultId ?? ''
-    if ((given.passes.get(pass.id) ?? '') === revision) continue
-    given.passes.set(pass.id, revision)
-    const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
-    await worker.give({ type: 'pass', passId: pass.id, revision, result })
+    const resultId = pass.rendered?.resultId ?? ''
+    const lights = relit(pass.rendered?.lights ?? [], rigOf(project, shotOf(project, pass)))
+    const lightKey = hashJson(lights)
+    const revision = `${resultId} ${lightKey}`
+    if ((given.passes.get(pass.id) ?? '') !== resultId) {
+      given.passes.set(pass.id, resultId)
+      const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
+      const lit = result && { ...result, lights }
+      await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
+    } else if (resultId !== '' && given.lights.get(pass.id) !== lightKey)
+      await worker.relight({ type: 'lights', passId: pass.id, revision, lights })
+    given.lights.set(pass.id, lightKey)
   }
   for (const picture of project.pictures) {
     if (given.pictures.has(picture.id)) continue

@@ -1,10 +1,20 @@
 import { create } from 'zustand'
 
+export const PREVIEWS = ['model', 'clay', 'occlusion', 'contour', 'id'] as const
+export type Preview = (typeof PREVIEWS)[number]
+
 /** What is looked at: not part of the project, not undone. */
 interface ViewState {
   readonly layerId: string | null
   readonly passId: string | null
   readonly partKeys: readonly string[]
+  /** The model the inspector of Models shows; null lets the chosen parts say. */
+  readonly modelId: string | null
+  /** Keys of the parts shown alone in Models; null shows all. */
+  readonly solo: readonly string[] | null
+  readonly lightId: string | null
+  /** What the view of Shot shows. */
+  readonly preview: Preview
   /** How many layers from the back are shown; Infinity when nothing is peeled. */
   readonly peel: number
   /** Seam of the comparison, 0…1 of the picture's width; null when not comparing. */
@@ -19,6 +29,10 @@ export const useViewStore = create<ViewState>(() => ({
   layerId: null,
   passId: null,
   partKeys: [],
+  modelId: null,
+  solo: null,
+  lightId: null,
+  preview: 'clay',
   peel: Infinity,
   seam: null,
   ground: 0.48,

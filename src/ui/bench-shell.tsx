@@ -1,5 +1,6 @@
 'use client'
 
+import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useState, type ReactNode } from 'react'
@@ -18,7 +19,7 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
   const project = useProjectStore((s) => s.project)
   const rendering = useRenderQueue((s) => s.jobs.length > 0)
   return useMemo(() => {
-    const statuses = project?.passes.map((p) => passStatus(project, p).state) ?? []
+    const statuses = project ? activePasses(project).map((p) => passStatus(project, p).state) : []
     const passes = rendering
       ? 'rendering'
       : statuses.includes('out of register')
@@ -26,10 +27,10 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
         : statuses.includes('ready')
           ? 'ready'
           : 'empty'
-    const layers = (project?.sheets[0].layers.length ?? 0) > 0
+    const layers = (project ? activeSheet(project).layers.length : 0) > 0
     return {
       models: (project?.models.length ?? 0) > 0 ? 'ready' : 'empty',
-      shot: project?.shots[0].locked ? 'ready' : 'empty',
+      shot: project && activeShot(project).locked ? 'ready' : 'empty',
       passes,
       sheet: layers ? 'ready' : 'empty',
       export: 'empty',
@@ -112,7 +113,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
 
   const job = jobs.find((j) => j.state !== 'waiting')
   const share = job && job.total > 0 ? Math.round((100 * job.done) / job.total) : 0
-  const shot = project?.shots[0]
+  const shot = project && activeShot(project)
   return (
     <div className="bench">
       <header className="bench-header">
@@ -121,7 +122,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
         </Link>
         <span style={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
           <b>{project?.name ?? ''}</b>
-          {project && step === 'sheet' && <span className="quiet"> / {project.sheets[0].name}</span>}
+          {project && step === 'sheet' && <span className="quiet"> / {activeSheet(project).name}</span>}
         </span>
         {shot && (
           <button className="pill" onClick={() => go('shot')}>

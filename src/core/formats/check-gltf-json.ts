@@ -6,12 +6,30 @@ import { UnreadableFileError } from '../errors'
  * or bottomless nodes, references to nothing, sizes that do not fit, required extensions nobody knows.
  */
 
-/** Extensions that change nothing a polygon reader needs. */
-const HARMLESS = new Set([
-  'KHR_materials_unlit',
+/** Extensions that are read, or that change nothing a polygon reader needs. */
+const KNOWN = new Set([
+  'KHR_mesh_quantization',
+  'EXT_meshopt_compression',
+  'EXT_mesh_gpu_instancing',
   'KHR_texture_transform',
+  'EXT_texture_webp',
+  'EXT_texture_avif',
+  'KHR_materials_unlit',
+  'KHR_materials_emissive_strength',
+  'KHR_materials_transmission',
   'KHR_materials_specular',
   'KHR_materials_ior',
+  'KHR_materials_volume',
+  'KHR_materials_clearcoat',
+  'KHR_materials_sheen',
+  'KHR_materials_iridescence',
+  'KHR_materials_anisotropy',
+  'KHR_materials_dispersion',
+  'KHR_materials_variants',
+  'KHR_lights_punctual',
+  'KHR_animation_pointer',
+  'KHR_node_visibility',
+  'KHR_xmp_json_ld',
 ])
 
 /** No modelling program nests deeper; world matrices are made by walking up. */
@@ -37,7 +55,19 @@ const COMPONENTS: Readonly<Record<string, number>> = {
   MAT4: 16,
 }
 
+/** Bytes one compressed byte may stand for; the codec's own best is near 100. */
+const MOST_EXPANSION = 1024
+/** What is allowed in any case, in bytes. */
+const SMALL = 2 ** 20
+
 const whole = z.number().int().min(0)
+const meshoptSchema = z.looseObject({
+  buffer: whole,
+  byteOffset: whole.default(0),
+  byteLength: whole,
+  byteStride: whole,
+  count: whole,
+})
 const gltfSchema = z.looseObject({
   asset: z.looseObject({ version: z.string() }),
   extensionsRequired: z.array(z.string()).default([]),
@@ -50,6 +80,7 @@ const gltfSchema = z.looseObject({
         byteOffset: whole.default(0),
         byteLength: whole,
         byteStride: whole.default(0),
+        extensions: z.looseObject({ EXT_meshopt_compression: meshoptSchema.optional() }).optional(),
       }),
     )
     .default([]),
@@ -104,6 +135,18 @@ function checkSizes(gltf: CheckedGltf, refuse: (reason: string) => never): void 
     if (view.byteOffset + view.byteLength > buffer.byteLength)
       refuse(`buffer view ${i} runs past the end of buffer ${view.buffer}`)
   })
+  gltf.bufferViews.forEach((view, i) => {
+    const packed = view.extensions?.EXT_meshopt_compression
+    if (!packed) return
+    const buffer = gltf.buffers[packed.buffer]
+    if (!buffer) refuse(`buffer view ${i} names a buffer that does not exist (${packed.buffer})`)
+    if (packed.byteOffset + packed.byteLength > buffer.byteLength)
+      refuse(`buffer view ${i} runs past the end of buffer ${packed.buffer}`)
+    const unpacked = packed.count * packed.byteStride
+    if (unpacked > Math.max(SMALL, MOST_EXPANSION * packed.byteLength))
+      refuse(`buffer view ${i} claims to unpack ${packed.byteLength} bytes to ${unpacked}`)
+    if (unpacked > view.byteLength) refuse(`buffer view ${i} unpacks to more than it holds`)
+  })
   gltf.accessors.forEach((accessor, i) => {
     const size = COMPONENT_BYTES[accessor.componentType] * COMPONENTS[accessor.type]
     if (!(size > 0)) refuse(`accessor ${i} is of a kind that glTF does not know`)
@@ -136,7 +179,7 @@ export function checkGltfJson(json: unknown, fileName: string): CheckedGltf {
   }
   const gltf = parsed.data
   if (gltf.asset.version !== '2.0') refuse(`glTF version ${gltf.asset.version} is not supported; 2.0 is`)
-  const unknown = gltf.extensionsRequired.find((name) => !HARMLESS.has(name))
+  const unknown = gltf.extensionsRequired.find((name) => !KNOWN.has(name))
   if (unknown) refuse(`requires the extension ${unknown}, which is not supported`)
   checkNodes(gltf, refuse)
   checkSizes(gltf, refuse)

@@ -7,11 +7,14 @@ import { readObj } from './read-obj'
 import { readPly } from './read-ply'
 import { readStl } from './read-stl'
 
+/** A model with the paths of the files it came from, its own first. */
+export type ReadModel = Model & { readonly files: readonly string[] }
+
 /** A format a model can be read from. */
 export interface ModelReader {
   readonly extensions: readonly string[]
   readonly label: string
-  readonly read: (bundle: FileBundle, fileName: string) => Model | Promise<Model>
+  readonly read: (bundle: FileBundle, fileName: string) => ReadModel | Promise<ReadModel>
 }
 
 /** All model formats. Adding one is one file and one line here. */
@@ -23,15 +26,35 @@ export const MODEL_READERS: readonly ModelReader[] = [
 ]
 
 /** Files that only serve a model beside them. */
-export const COMPANION_EXTENSIONS = ['mtl', 'bin'] as const
+export const COMPANION_EXTENSIONS = [
+  'mtl',
+  'bin',
+  'png',
+  'jpg',
+  'jpeg',
+  'webp',
+  'avif',
+  'bmp',
+  'gif',
+] as const
 
 export const MODEL_EXTENSIONS: readonly string[] = MODEL_READERS.flatMap((r) => r.extensions)
+
+const KNOWN_EXTENSIONS: ReadonlySet<string> = new Set([...MODEL_EXTENSIONS, ...COMPANION_EXTENSIONS])
+
+/** Whether a file may be of use for a model: one, or what belongs to one. Hidden files and those of systems are not. */
+export const isModelFile = (path: string): boolean =>
+  KNOWN_EXTENSIONS.has(extension(path)) && !/(^|\/)(\.|__MACOSX\/)/.test(path)
+
+/** Whether it is a picture, by its ending. */
+export const isPictureFile = (path: string): boolean =>
+  isModelFile(path) && !MODEL_EXTENSIONS.includes(extension(path)) && !/\.(mtl|bin)$/i.test(path)
 
 /**
  * Reads one model of the bundle with the reader its ending names.
  * @throws {UnreadableFileError} for an unknown ending, an empty file, or what the reader refuses.
  */
-export async function readModel(bundle: FileBundle, fileName: string): Promise<Model> {
+export async function readModel(bundle: FileBundle, fileName: string): Promise<ReadModel> {
   const reader = MODEL_READERS.find((r) => r.extensions.includes(extension(fileName)))
   if (!reader) {
     const known = MODEL_EXTENSIONS.map((e) => `.${e}`).join(', ')

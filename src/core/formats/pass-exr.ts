@@ -1,7 +1,6 @@
 import { UnreadableFileError } from '../errors'
 import type { PassResult } from '../passes/pass-result'
 import { namedChannels } from '../passes/pass-result'
-import type { Surface } from '../passes/pass-kind'
 import type { PassKindName } from '../passes/registry'
 import { passKind } from '../passes/registry'
 import type { Channel } from '../picture/channel'
@@ -24,19 +23,29 @@ function toExr(channel: Channel): ExrChannel {
 export const writePassExr = (result: PassResult): Uint8Array =>
   writeExr(result.width, result.height, namedChannels(result).map(toExr))
 
+/** Names of clay's channels in archives of version 1, when there were always one key and one dome. */
+const OLD_NAMES: Readonly<Record<string, string>> = {
+  L0: 'key',
+  L0h: 'highlight',
+  L1up: 'above',
+  L1down: 'below',
+}
+
 /** Reads back what {@link writePassExr} wrote. @throws {UnreadableFileError} when a channel is missing. */
 export function readPassExr(
   bytes: Uint8Array,
   kind: PassKindName,
-  surfaces: readonly Surface[],
+  made: Pick<PassResult, 'surfaces' | 'lights'>,
   fileName: string,
 ): PassResult {
   const { width, height, channels } = readExr(bytes, fileName)
-  const data = passKind(kind).channels.map((spec) => {
-    const found = channels.find((c) => c.name === spec.name)
-    if (!found) throw new UnreadableFileError(fileName, `has no channel ${spec.name}`)
-    if (spec.format === 'half' && found.data instanceof Uint16Array) return found.data
-    return encodeChannel(spec.format, exrValues(found))
-  })
-  return { kind, width, height, channels: data, surfaces }
+  const data = passKind(kind)
+    .channels(made.lights)
+    .map((spec) => {
+      const found = channels.find((c) => c.name === spec.name || c.name === OLD_NAMES[spec.name])
+      if (!found) throw new UnreadableFileError(fileName, `has no channel ${spec.name}`)
+      if (spec.format === 'half' && found.data instanceof Uint16Array) return found.data
+      return encodeChannel(spec.format, exrValues(found))
+    })
+  return { kind, width, height, channels: data, surfaces: made.surfaces, lights: made.lights }
 }

@@ -56,7 +56,7 @@ describe('readObj', () => {
     const model = read(`mtllib sub\\my lib.mtl\n${SQUARE}usemtl Old brass\nf 1 2 3\n`, {
       'my lib.mtl': 'newmtl Old brass\r\nKd 0.18 0.5 1\r\n',
     })
-    expect(model.materials).toEqual([
+    expect(model.materials).toMatchObject([
       { name: 'Old brass', baseColour: [linearToSrgb(0.18), linearToSrgb(0.5), linearToSrgb(1)] },
     ])
   })

@@ -1,99 +1,183 @@
-import { strFromU8 } from 'fflate'
 import { UnreadableFileError } from '../errors'
+import { GrowingBytes, GrowingFloats } from '../geometry/growing-array'
 import { MeshBuilder } from '../geometry/mesh-builder'
-import type { Model, ModelMaterial } from '../geometry/polygon-mesh'
-import { linearToSrgb } from '../math/colour'
+import type { Model } from '../geometry/polygon-mesh'
+import { PLAIN_MATERIAL } from '../geometry/polygon-mesh'
 import type { FileBundle } from './file-bundle'
-import { baseName, findFile, stem } from './file-bundle'
+import { baseName, FileFinder, stem } from './file-bundle'
+import type { MtlMaterial } from './read-mtl'
+import { readMtl } from './read-mtl'
+import { decodeText, TextScanner, toUtf8 } from './text-bytes'
 
-/** UTF-8 or UTF-16 bytes as text; a byte order mark decides. */
-export function decodeText(bytes: Uint8Array): string {
-  const little = bytes[0] === 0xff && bytes[1] === 0xfe
-  const big = bytes[0] === 0xfe && bytes[1] === 0xff
-  if (little || big) {
-    const pieces: string[] = []
-    const units: number[] = []
-    for (let i = 2; i + 1 < bytes.length; i += 2) {
-      units.push(little ? bytes[i] | (bytes[i + 1] << 8) : bytes[i + 1] | (bytes[i] << 8))
-      if (units.length === 8192) pieces.push(String.fromCharCode(...units.splice(0)))
-    }
-    return pieces.join('') + String.fromCharCode(...units)
+/** Keywords of free-form curves and surfaces, which are not read. */
+const FREE_FORM = new Set(['curv', 'curv2', 'surf', 'cstype'])
+
+/** A number of a face's corner as an index from 0; −1 for none, and what is out of reach stays so. */
+const fromOne = (number: number, total: number): number =>
+  Number.isNaN(number) ? -1 : number < 0 ? total + number : number - 1
+
+/** One OBJ file as it is read. */
+class ObjReading {
+  private readonly builder = new MeshBuilder()
+  private readonly scanner: TextScanner
+  private readonly normals = new GrowingFloats()
+  private readonly uvs = new GrowingFloats()
+  /** Display values 0…255 of each vertex, once one has a colour. */
+  private readonly colours = new GrowingBytes()
+  private readonly library = new Map<string, MtlMaterial>()
+  private readonly materialIndex = new Map<string, number>()
+  private readonly textureIndex = new Map<string, number>()
+  private readonly partIndex = new Map<string, number>()
+  private objectName = ''
+  private groupName = ''
+  private part = -1
+  private material = -1
+  private smoothing: number | undefined
+  private readonly corner: number[] = []
+  private readonly cornerNormals: number[] = []
+  private readonly cornerUvs: number[] = []
+  private readonly cornerColours: number[] = []
+
+  constructor(private readonly finder: FileFinder) {
+    const bytes = toUtf8(finder.bytes)
+    if (bytes.includes(0)) throw new UnreadableFileError(finder.fileName, 'holds binary data; an OBJ is text')
+    this.scanner = new TextScanner(bytes)
   }
-  const skip = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0
-  return strFromU8(bytes.subarray(skip))
-}
 
-/** Calls `each` for every logical line: any line ending, `\` continues on the next line. */
-function forEachLine(text: string, each: (line: string, lineNumber: number) => void): void {
-  let start = 0
-  let lineNumber = 1
-  let held = ''
-  for (let i = 0; i <= text.length; i++) {
-    const code = i < text.length ? text.charCodeAt(i) : 10
-    if (code !== 10 && code !== 13) continue
-    const line = text.slice(start, i)
-    if (code === 13 && text.charCodeAt(i + 1) === 10) i++
-    start = i + 1
-    const trimmed = line.trimEnd()
-    if (trimmed.endsWith('\\')) held += trimmed.slice(0, -1) + ' '
-    else {
-      each(held + line, lineNumber)
-      held = ''
+  read(): Model {
+    const { scanner, builder } = this
+    while (!scanner.atEnd) {
+      if (scanner.skipBlanks()) this.statement(scanner.word())
+      scanner.nextLine()
     }
-    lineNumber++
+    if (builder.faces === 0) throw new UnreadableFileError(this.finder.fileName, 'holds no usable polygon')
+    return builder.finish(stem(this.finder.fileName))
   }
-  if (held) each(held, lineNumber)
-}
 
-/**
- * Reads a Wavefront MTL library: names and diffuse colours. Colours in MTL carry no encoding; they are taken as
- * linear light, as the exporters of the field write them.
- */
-export function readMtl(text: string): Map<string, ModelMaterial> {
-  const materials = new Map<string, ModelMaterial>()
-  let current: string | null = null
-  forEachLine(text, (raw) => {
-    const line = raw.trim()
-    const [keyword] = line.split(/\s+/, 1)
-    const rest = line.slice(keyword.length).trim()
-    if (keyword === 'newmtl') {
-      current = rest || 'unnamed'
-      materials.set(current, { name: current, baseColour: [0.8, 0.8, 0.8] })
-    } else if (keyword === 'Kd' && current !== null) {
-      const numbers = rest.split(/\s+/).map(Number)
-      if (numbers.length >= 1 && numbers.every(Number.isFinite)) {
-        const [r, g = r, b = r] = numbers
-        const encode = (v: number) => linearToSrgb(Math.min(1, Math.max(0, v)))
-        materials.set(current, { name: current, baseColour: [encode(r), encode(g), encode(b)] })
+  private statement(keyword: string): void {
+    const { scanner, builder } = this
+    switch (keyword) {
+      case 'v':
+        this.vertex()
+        break
+      case 'vn':
+        this.normals.push3(scanner.number(), scanner.number(), scanner.number())
+        break
+      case 'vt': {
+        const u = scanner.number()
+        const v = scanner.number()
+        this.uvs.push2(u, Number.isNaN(v) ? 0 : v)
+        break
+      }
+      case 'f':
+        this.face()
+        break
+      case 'o':
+        this.objectName = scanner.rest()
+        this.groupName = ''
+        this.part = -1
+        break
+      case 'g':
+        this.groupName = scanner.rest()
+        if (this.groupName === 'default' || this.groupName === 'off') this.groupName = ''
+        this.part = -1
+        break
+      case 's': {
+        const group = scanner.word()
+        this.smoothing = group === 'off' || group === '' ? 0 : Math.max(0, Math.floor(Number(group) || 0))
+        break
+      }
+      case 'usemtl':
+        this.material = this.materialFor(scanner.rest())
+        break
+      case 'mtllib':
+        this.loadLibrary(scanner.rest())
+        break
+      case 'l':
+      case 'p':
+        builder.warn('no-polygons', null, (n) => `${n} line(s) or point(s) that are no polygon; left out`)
+        break
+      default:
+        if (FREE_FORM.has(keyword))
+          builder.warn('free-form', null, (n) => `${n} free-form curve(s) or surface(s); left out`)
+        break
+    }
+  }
+
+  private vertex(): void {
+    const { scanner, builder, colours } = this
+    const { line } = scanner
+    const x = scanner.number()
+    const y = scanner.number()
+    const z = scanner.number()
+    if (Number.isNaN(z))
+      builder.warn(
+        'short-vertex',
+        null,
+        (n) => `${n} vertex line(s) with fewer than three numbers (first at line ${line})`,
+      )
+    builder.positions.push3(x, y, z)
+    if (!scanner.skipBlanks()) return
+    const more = [scanner.number(), scanner.number(), scanner.number(), scanner.number()]
+    // Three more are a colour, four a weight and a colour; one alone is a weight.
+    const rgb = Number.isNaN(more[3]) ? more.slice(0, 3) : more.slice(1)
+    if (rgb.some((v) => !Number.isFinite(v))) return
+    const unit = rgb.some((v) => v > 1) ? 1 : 255
+    const before = builder.positions.length - 3
+    while (colours.length < before) colours.push(255)
+    for (const v of rgb) colours.push(Math.min(255, Math.max(0, Math.round(v * unit))))
+  }
+
+  private face(): void {
+    const { scanner, builder, corner, cornerNormals, cornerUvs, cornerColours, normals, uvs, colours } = this
+    if (this.part < 0) this.part = this.partFor()
+    if (this.material < 0) this.material = this.materialFor('')
+    const vertexTotal = builder.vertexTotal
+    const normalTotal = normals.length / 3
+    const uvTotal = uvs.length / 2
+    corner.length = cornerNormals.length = cornerUvs.length = cornerColours.length = 0
+    let allNormals = true
+    let allUvs = true
+    let coloured = false
+    while (scanner.skipBlanks()) {
+      const v = fromOne(scanner.numberHere(), vertexTotal)
+      let t = -1
+      let n = -1
+      if (scanner.bytes[scanner.at] === 47) {
+        scanner.at++
+        if (scanner.bytes[scanner.at] !== 47) t = fromOne(scanner.numberHere(), uvTotal)
+        if (scanner.bytes[scanner.at] === 47) {
+          scanner.at++
+          n = fromOne(scanner.numberHere(), normalTotal)
+        }
+        // What else hangs on the word belongs to nothing.
+        while (scanner.bytes[scanner.at] > 32) scanner.at++
+      }
+      corner.push(v)
+      if (t >= 0 && t < uvTotal) cornerUvs.push(uvs.at(2 * t), uvs.at(2 * t + 1))
+      else allUvs = false
+      if (n >= 0 && n < normalTotal)
+        cornerNormals.push(normals.at(3 * n), normals.at(3 * n + 1), normals.at(3 * n + 2))
+      else allNormals = false
+      if (colours.length > 0) {
+        const known = v >= 0 && 3 * v < colours.length
+        if (known) coloured = true
+        for (let k = 0; k < 3; k++) cornerColours.push(known ? colours.at(3 * v + k) : 255)
       }
     }
-  })
-  return materials
-}
+    builder.addFace(
+      corner,
+      allNormals && corner.length > 0 ? cornerNormals : null,
+      allUvs && corner.length > 0 ? cornerUvs : null,
+      this.part,
+      this.material,
+      { colours: coloured ? cornerColours : null, smoothing: this.smoothing },
+    )
+  }
 
-/**
- * Reads a Wavefront OBJ. Polygons stay polygons; objects (`o`) and groups (`g`) become parts, a group inside an
- * object its child; `usemtl` gives materials, looked up in the `mtllib` files of the bundle.
- * @throws {UnreadableFileError} when the file holds no polygon.
- */
-export function readObj(bundle: FileBundle, fileName: string): Model {
-  const bytes = findFile(bundle, fileName)
-  if (!bytes) throw new UnreadableFileError(fileName, 'the file is not among those given')
-  const text = decodeText(bytes)
-  if (text.includes('\0')) throw new UnreadableFileError(fileName, 'holds binary data; an OBJ is text')
-
-  const builder = new MeshBuilder()
-  const normals: number[] = []
-  const uvs: number[] = []
-  const library = new Map<string, ModelMaterial>()
-  const materialIndex = new Map<string, number>()
-  const partIndex = new Map<string, number>()
-  let objectName = ''
-  let groupName = ''
-  let part = -1
-  let material = -1
-
-  const partFor = (): number => {
+  /** The part of the object and group of now; a group inside an object is its child. */
+  private partFor(): number {
+    const { objectName, groupName, partIndex, builder } = this
     const key = `${objectName}\n${groupName}`
     const known = partIndex.get(key)
     if (known !== undefined) return known
@@ -107,103 +191,74 @@ export function readObj(bundle: FileBundle, fileName: string): Model {
         partIndex.set(parentKey, parent)
       }
     }
-    const index = builder.parts.push({ name: groupName || objectName || stem(fileName), parent }) - 1
+    const name = groupName || objectName || stem(this.finder.fileName)
+    const index = builder.parts.push({ name, parent }) - 1
     partIndex.set(key, index)
     return index
   }
-  const materialFor = (name: string): number => {
+
+  private materialFor(name: string): number {
+    const { builder, materialIndex } = this
     const known = materialIndex.get(name)
     if (known !== undefined) return known
-    const found = library.get(name)
-    if (!found && name) {
+    const found = this.library.get(name)
+    if (!found && name)
       builder.warn('material-missing', null, () => `material ${name} is in no library given; grey used`)
-    }
-    const index =
-      builder.materials.push(found ?? { name: name || 'unnamed', baseColour: [0.8, 0.8, 0.8] }) - 1
+    const material = found
+      ? { ...found, texture: found.texture === null ? null : this.textureFor(found.texture) }
+      : { ...PLAIN_MATERIAL, name: name || PLAIN_MATERIAL.name }
+    const index = builder.materials.push(material) - 1
     materialIndex.set(name, index)
     return index
   }
 
-  const corner: number[] = []
-  const cornerNormals: number[] = []
-  const cornerUvs: number[] = []
-  forEachLine(text, (raw, lineNumber) => {
-    const hash = raw.indexOf('#')
-    const line = (hash >= 0 ? raw.slice(0, hash) : raw).trim()
-    if (!line) return
-    const words = line.split(/\s+/)
-    switch (words[0]) {
-      case 'v':
-        if (words.length < 4) {
-          builder.warn(
-            'short-vertex',
-            null,
-            (n) => `${n} vertex line(s) with fewer than three numbers (first at line ${lineNumber})`,
-          )
-        }
-        builder.positions.push3(Number(words[1]), Number(words[2]), Number(words[3]))
-        break
-      case 'vn':
-        normals.push(Number(words[1]), Number(words[2]), Number(words[3]))
-        break
-      case 'vt':
-        uvs.push(Number(words[1]), Number(words[2] ?? 0))
-        break
-      case 'o':
-        objectName = line.slice(1).trim()
-        groupName = ''
-        part = -1
-        break
-      case 'g':
-        groupName = line.slice(1).trim()
-        if (groupName === 'default' || groupName === 'off') groupName = ''
-        part = -1
-        break
-      case 'usemtl':
-        material = materialFor(line.slice(6).trim())
-        break
-      case 'mtllib': {
-        const names = [line.slice(6).trim(), ...words.slice(1)]
-        const found = names.map((name) => findFile(bundle, name)).find((hit) => hit !== null)
-        if (found) for (const [name, value] of readMtl(decodeText(found))) library.set(name, value)
-        else
-          builder.warn(
-            'library-missing',
-            null,
-            () => `material library ${baseName(names[0])} was not given; grey used`,
-          )
-        break
-      }
-      case 'f': {
-        if (part < 0) part = partFor()
-        if (material < 0) material = materialFor('')
-        const vertexTotal = builder.positions.length / 3
-        const normalTotal = normals.length / 3
-        const uvTotal = uvs.length / 2
-        corner.length = cornerNormals.length = cornerUvs.length = 0
-        let allNormals = true
-        let allUvs = true
-        for (let i = 1; i < words.length; i++) {
-          const fields = words[i].split('/')
-          const v = Number(fields[0])
-          corner.push(v < 0 ? vertexTotal + v : v - 1)
-          const t = fields[1] ? Number(fields[1]) : NaN
-          const ti = t < 0 ? uvTotal + t : t - 1
-          if (ti >= 0 && ti < uvTotal) cornerUvs.push(uvs[2 * ti], uvs[2 * ti + 1])
-          else allUvs = false
-          const n = fields[2] ? Number(fields[2]) : NaN
-          const ni = n < 0 ? normalTotal + n : n - 1
-          if (ni >= 0 && ni < normalTotal)
-            cornerNormals.push(normals[3 * ni], normals[3 * ni + 1], normals[3 * ni + 2])
-          else allNormals = false
-        }
-        builder.addFace(corner, allNormals ? cornerNormals : null, allUvs ? cornerUvs : null, part, material)
-        break
-      }
-      default:
-        break
+  private textureFor(reference: string): number {
+    const known = this.textureIndex.get(reference)
+    if (known !== undefined) return known
+    const bytes = this.finder.find(reference)
+    const name = baseName(reference)
+    if (!bytes)
+      this.builder.warn(
+        'texture-missing',
+        null,
+        () => `picture ${name} was not given; the plain colour is used`,
+        1,
+        name,
+      )
+    const index = this.builder.textures.push({ name, bytes: bytes && new Uint8Array(bytes) }) - 1
+    this.textureIndex.set(reference, index)
+    return index
+  }
+
+  private loadLibrary(text: string): void {
+    // Names with spaces first, then several libraries on one line.
+    const whole = this.finder.find(text)
+    const names =
+      whole || !text.split(/\s+/).some((name) => this.finder.find(name)) ? [text] : text.split(/\s+/)
+    for (const reference of names) {
+      const bytes = this.finder.find(reference)
+      const name = baseName(reference)
+      if (bytes) for (const [key, value] of readMtl(decodeText(bytes))) this.library.set(key, value)
+      else
+        this.builder.warn(
+          'library-missing',
+          null,
+          () => `material library ${name} was not given; grey used`,
+          1,
+          name,
+        )
     }
-  })
-  if (builder.faces === 0) throw new UnreadableFileError(fileName, 'holds no usable polygon')
-  return builder.finish(stem(fileName))
+  }
+}
+
+/**
+ * Reads a Wavefront OBJ. Polygons stay polygons; objects (`o`) and groups (`g`) become parts, a group inside an
+ * object its child; `usemtl` gives materials, looked up in the `mtllib` files of the bundle; smoothing groups decide
+ * where normals that the file leaves out are smooth.
+ * @throws {UnreadableFileError} when the file holds no polygon.
+ */
+export function readObj(bundle: FileBundle, fileName: string): Model & { readonly files: string[] } {
+  const finder = new FileFinder(bundle, fileName)
+  const model = new ObjReading(finder).read()
+  return { ...model, files: finder.used }
 }

@@ -73,10 +73,7 @@ describe('readPly', () => {
     const model = await read(binary(little, type))
     expect(meshBounds(model.mesh)).toEqual({ min: [0, 0, 1.5], max: [2, 3, 1.5] })
     expect(polygonsBySides(model.mesh)[4]).toBe(1)
-    const [r, g, b] = model.materials[0].baseColour
-    expect([r, g]).toEqual([1, 0])
-    expect(b).toBeCloseTo(0.2, 6)
-    expect(model.warnings.map((w) => w.code)).toContain('colours-averaged')
+    expect(Array.from(model.mesh.cornerColours ?? [])).toEqual([...Array(4)].flatMap(() => [255, 0, 51]))
   })
   it('takes normals and texture coordinates, and elements it does not know', async () => {
     const header = `element vertex 3

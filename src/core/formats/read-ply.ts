@@ -1,8 +1,10 @@
 import { UnreadableFileError } from '../errors'
 import { MeshBuilder } from '../geometry/mesh-builder'
+import { GrowingUints } from '../geometry/growing-array'
 import type { Model } from '../geometry/polygon-mesh'
+import { PLAIN_MATERIAL } from '../geometry/polygon-mesh'
 import type { FileBundle } from './file-bundle'
-import { findFile, stem } from './file-bundle'
+import { FileFinder, stem } from './file-bundle'
 import { parsePlyHeader, type PlyElement, type PlyHeader, type PlyProperty } from './ply-header'
 import { AsciiNumbers, BinaryNumbers, type NumberSource } from './ply-numbers'
 
@@ -12,7 +14,7 @@ interface VertexLayout {
   readonly normal: readonly number[] | null
   readonly uv: readonly number[] | null
   readonly colour: readonly number[] | null
-  /** What makes a colour 0…1. */
+  /** What makes a colour 0…255. */
   readonly colourScale: number
 }
 
@@ -37,7 +39,7 @@ function vertexLayout(element: PlyElement, fileName: string): VertexLayout {
     normal: all(['nx'], ['ny'], ['nz']),
     uv: all(['s', 'u', 'texture_u'], ['t', 'v', 'texture_v']),
     colour,
-    colourScale: type === 'uint8' ? 1 / 255 : type === 'uint16' ? 1 / 65535 : 1,
+    colourScale: type === 'uint8' ? 1 : type === 'uint16' ? 1 / 257 : 255,
   }
 }
 
@@ -47,16 +49,89 @@ function skip(property: PlyProperty, numbers: NumberSource): void {
   for (let i = 0; i < count; i++) numbers.next(property.type)
 }
 
+/** What each vertex looks like, for those properties that the file has. */
+interface VertexLooks {
+  readonly normals: Float32Array | null
+  readonly uvs: Float32Array | null
+  readonly colours: Uint8Array | null
+}
+
+/** Reads all vertices. */
+function readVertices(
+  element: PlyElement,
+  numbers: NumberSource,
+  builder: MeshBuilder,
+  fileName: string,
+): VertexLooks {
+  const layout = vertexLayout(element, fileName)
+  const normals = layout.normal && new Float32Array(3 * element.count)
+  const uvs = layout.uv && new Float32Array(2 * element.count)
+  const colours = layout.colour && new Uint8Array(3 * element.count)
+  const { properties } = element
+  const values = new Float64Array(properties.length)
+  const [px, py, pz] = layout.place
+  for (let v = 0; v < element.count; v++) {
+    numbers.at(element.name, v)
+    for (let p = 0; p < properties.length; p++) {
+      if (properties[p].countType !== null) skip(properties[p], numbers)
+      else values[p] = numbers.next(properties[p].type)
+    }
+    builder.positions.push3(values[px], values[py], values[pz])
+    if (normals && layout.normal) for (let k = 0; k < 3; k++) normals[3 * v + k] = values[layout.normal[k]]
+    if (uvs && layout.uv) for (let k = 0; k < 2; k++) uvs[2 * v + k] = values[layout.uv[k]]
+    if (colours && layout.colour)
+      for (let k = 0; k < 3; k++)
+        colours[3 * v + k] = Math.min(
+          255,
+          Math.max(0, Math.round(values[layout.colour[k]] * layout.colourScale)),
+        )
+  }
+  return { normals, uvs, colours }
+}
+
+/** Most corners one polygon may have: a count beyond it is damage, and would fill the memory. */
+const MOST_CORNERS = 1 << 20
+
+/** Reads all faces: where each begins, and the vertices of their corners. */
+function readFaces(element: PlyElement, numbers: NumberSource, fileName: string) {
+  const list = element.properties.findIndex(
+    (p) => p.countType !== null && (p.name === 'vertex_indices' || p.name === 'vertex_index'),
+  )
+  const starts = new GrowingUints()
+  const corners = new GrowingUints()
+  starts.push(0)
+  const { properties } = element
+  for (let f = 0; f < element.count; f++) {
+    numbers.at(element.name, f)
+    for (let p = 0; p < properties.length; p++) {
+      const property = properties[p]
+      if (p !== list || property.countType === null) {
+        skip(property, numbers)
+        continue
+      }
+      const count = numbers.next(property.countType)
+      if (count > MOST_CORNERS)
+        throw new UnreadableFileError(fileName, `its face ${f} claims ${count} corners`)
+      // A negative or broken number becomes one that no vertex has.
+      for (let k = 0; k < count; k++) {
+        const v = numbers.next(property.type)
+        corners.push(v >= 0 && v < 0xffffffff ? v : 0xffffffff)
+      }
+    }
+    starts.push(corners.length)
+  }
+  return { starts: starts.view(), corners: corners.view() }
+}
+
 /**
  * Reads a PLY, text or binary of either byte order, with its properties in any order: polygons, normals, texture
- * coordinates. Vertex colours are averaged into the colour of its one material.
+ * coordinates and colours of the vertices.
  * @throws {UnreadableFileError} naming the element and what is wrong with it.
  */
-export function readPly(bundle: FileBundle, fileName: string): Model {
-  const bytes = findFile(bundle, fileName)
-  if (!bytes) throw new UnreadableFileError(fileName, 'the file is not among those given')
-  const header = parsePlyHeader(bytes, fileName)
-  const body = bytes.subarray(header.length)
+export function readPly(bundle: FileBundle, fileName: string): Model & { readonly files: string[] } {
+  const finder = new FileFinder(bundle, fileName)
+  const header = parsePlyHeader(finder.bytes, fileName)
+  const body = finder.bytes.subarray(header.length)
   const numbers: NumberSource =
     header.format === 'ascii' ? new AsciiNumbers(body) : new BinaryNumbers(body, header.format)
   const builder = new MeshBuilder()
@@ -70,8 +145,12 @@ export function readPly(bundle: FileBundle, fileName: string): Model {
       })
     throw cause
   }
-  if (builder.faces === 0) throw new UnreadableFileError(fileName, 'holds no usable polygon')
-  return builder.finish(stem(fileName))
+  if (builder.faces === 0)
+    throw new UnreadableFileError(
+      fileName,
+      builder.vertexTotal > 0 ? 'holds points but no usable polygon' : 'holds no usable polygon',
+    )
+  return { ...builder.finish(stem(fileName)), files: finder.used }
 }
 
 function readElements(
@@ -80,11 +159,8 @@ function readElements(
   builder: MeshBuilder,
   fileName: string,
 ): void {
-  let normals: Float32Array | null = null
-  let uvs: Float32Array | null = null
-  const colourSum = [0, 0, 0]
-  let coloured = 0
-  builder.materials.push({ name: 'unnamed', baseColour: [0.8, 0.8, 0.8] })
+  let looks: VertexLooks = { normals: null, uvs: null, colours: null }
+  let faces: ReturnType<typeof readFaces> | null = null
   for (const element of header.elements) {
     if (element.properties.length === 0) continue
     // One byte or character per element at the least: a count that cannot be true is refused before it is believed.
@@ -93,55 +169,27 @@ function readElements(
         fileName,
         `claims ${element.count} of element ${element.name}, more than the file can hold`,
       )
-    if (element.name === 'vertex') {
-      const layout = vertexLayout(element, fileName)
-      normals = layout.normal && new Float32Array(3 * element.count)
-      uvs = layout.uv && new Float32Array(2 * element.count)
-      const values = new Float64Array(element.properties.length)
-      for (let v = 0; v < element.count; v++) {
-        numbers.at(element.name, v)
-        element.properties.forEach((property, p) => {
-          if (property.countType !== null) skip(property, numbers)
-          else values[p] = numbers.next(property.type)
-        })
-        builder.positions.push3(values[layout.place[0]], values[layout.place[1]], values[layout.place[2]])
-        if (normals && layout.normal)
-          for (let k = 0; k < 3; k++) normals[3 * v + k] = values[layout.normal[k]]
-        if (uvs && layout.uv) for (let k = 0; k < 2; k++) uvs[2 * v + k] = values[layout.uv[k]]
-        if (layout.colour) {
-          for (let k = 0; k < 3; k++) colourSum[k] += values[layout.colour[k]] * layout.colourScale
-          coloured++
-        }
+    if (element.name === 'vertex') looks = readVertices(element, numbers, builder, fileName)
+    else if (element.name === 'face') faces = readFaces(element, numbers, fileName)
+    else
+      for (let i = 0; i < element.count; i++) {
+        numbers.at(element.name, i)
+        for (const property of element.properties) skip(property, numbers)
       }
-      continue
-    }
-    const list = element.properties.findIndex(
-      (p) => p.countType !== null && (p.name === 'vertex_indices' || p.name === 'vertex_index'),
-    )
-    const corner: number[] = []
-    for (let f = 0; f < element.count; f++) {
-      numbers.at(element.name, f)
-      element.properties.forEach((property, p) => {
-        if (p !== list || element.name !== 'face') {
-          skip(property, numbers)
-          return
-        }
-        corner.length = 0
-        const count = numbers.next(property.countType ?? 'uint8')
-        for (let k = 0; k < count; k++) corner.push(numbers.next(property.type))
-      })
-      if (element.name !== 'face' || list < 0) continue
-      const inside = corner.every((v) => v >= 0 && 3 * v < builder.positions.length)
-      const at = (values: Float32Array | null, width: number) =>
-        values && inside
-          ? corner.flatMap((v) => Array.from(values.subarray(width * v, width * v + width)))
-          : null
-      builder.addFace(corner, at(normals, 3), at(uvs, 2), 0, 0)
-    }
   }
-  if (coloured > 0) {
-    const [r, g, b] = colourSum.map((sum) => Math.min(1, Math.max(0, sum / coloured)))
-    builder.materials[0] = { name: 'vertex colours', baseColour: [r, g, b] }
-    builder.warn('colours-averaged', null, () => 'its vertex colours were averaged into one material')
-  }
+  // Faces may stand before their vertices.
+  builder.materials.push({
+    ...PLAIN_MATERIAL,
+    ...(looks.colours ? { name: 'vertex colours', baseColour: [1, 1, 1] as const } : {}),
+  })
+  if (faces)
+    builder.addFaces({
+      starts: faces.starts,
+      vertices: faces.corners,
+      base: 0,
+      ...looks,
+      part: 0,
+      material: 0,
+      turned: false,
+    })
 }

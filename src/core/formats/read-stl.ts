@@ -2,14 +2,14 @@ import { strFromU8 } from 'fflate'
 import { UnreadableFileError } from '../errors'
 import { MeshBuilder } from '../geometry/mesh-builder'
 import type { Model } from '../geometry/polygon-mesh'
+import { PLAIN_MATERIAL } from '../geometry/polygon-mesh'
 import { VertexIndex } from '../geometry/vertex-index'
 import type { FileBundle } from './file-bundle'
-import { findFile, stem } from './file-bundle'
-import { decodeText } from './read-obj'
+import { FileFinder, stem } from './file-bundle'
+import { TextScanner, toUtf8 } from './text-bytes'
 
 const HEADER = 84
 const FACET = 50
-const GREY = [0.8, 0.8, 0.8] as const
 
 /** The triangles a binary file claims, or −1 where it is too short to claim any. */
 const claimedTriangles = (bytes: Uint8Array): number =>
@@ -24,7 +24,7 @@ const claimedTriangles = (bytes: Uint8Array): number =>
 function isBinary(bytes: Uint8Array): boolean {
   const claimed = claimedTriangles(bytes)
   if (claimed >= 0 && bytes.length === HEADER + FACET * claimed) return true
-  const start = strFromU8(bytes.subarray(0, 4096), true).trimStart()
+  const start = strFromU8(toUtf8(bytes.subarray(0, 4096)), true).trimStart()
   const isText = /^solid\b/i.test(start) && (/\bfacet\b/i.test(start) || /\bendsolid\b/i.test(start))
   return !isText
 }
@@ -42,21 +42,22 @@ function readBinary(bytes: Uint8Array, fileName: string): Model {
   const builder = new MeshBuilder()
   const vertices = new VertexIndex(builder.positions)
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  builder.parts.push({ name: stem(fileName), parent: -1 })
-  builder.materials.push({ name: 'unnamed', baseColour: GREY })
-  const corner = [0, 0, 0]
+  const part = builder.parts.push({ name: stem(fileName), parent: -1 }) - 1
+  const material = builder.materials.push(PLAIN_MATERIAL) - 1
+  const corners = new Uint32Array(3 * claimed)
   for (let t = 0; t < claimed; t++) {
     // The facet's own normal is skipped: it is flat, often wrong, and made again from the corners.
     for (let k = 0; k < 3; k++) {
       const at = HEADER + FACET * t + 12 + 12 * k
-      corner[k] = vertices.add(
+      corners[3 * t + k] = vertices.add(
         view.getFloat32(at, true),
         view.getFloat32(at + 4, true),
         view.getFloat32(at + 8, true),
       )
     }
-    builder.addFace(corner, null, null, 0, 0)
   }
+  const plain = { starts: null, base: 0, normals: null, uvs: null, colours: null, turned: false }
+  builder.addFaces({ ...plain, vertices: corners, part, material })
   if (bytes.length > HEADER + FACET * claimed)
     builder.warn('bytes-left', null, () => `bytes behind the last triangle were left out`)
   if (builder.faces === 0) throw new UnreadableFileError(fileName, 'holds no usable polygon')
@@ -66,37 +67,36 @@ function readBinary(bytes: Uint8Array, fileName: string): Model {
 function readText(bytes: Uint8Array, fileName: string): Model {
   const builder = new MeshBuilder()
   const vertices = new VertexIndex(builder.positions)
-  builder.materials.push({ name: 'unnamed', baseColour: GREY })
+  builder.materials.push(PLAIN_MATERIAL)
   let part = -1
   const loop: number[] = []
-  const lines = decodeText(bytes).split(/\r\n|\r|\n/)
-  lines.forEach((raw, index) => {
-    const line = raw.trim()
-    const words = line.split(/\s+/)
-    switch (words[0].toLowerCase()) {
+  const scanner = new TextScanner(toUtf8(bytes))
+  while (!scanner.atEnd) {
+    switch (scanner.word().toLowerCase()) {
       case 'solid':
-        part = builder.parts.push({ name: line.slice(5).trim() || stem(fileName), parent: -1 }) - 1
+        part = builder.parts.push({ name: scanner.rest() || stem(fileName), parent: -1 }) - 1
         break
       case 'vertex': {
-        const [x, y, z] = [Number(words[1]), Number(words[2]), Number(words[3])]
+        const [x, y, z] = [scanner.number(), scanner.number(), scanner.number()]
         // What is no number becomes a vertex of its own that no polygon may use.
         if (Number.isFinite(x + y + z)) loop.push(vertices.add(x, y, z))
         else {
-          loop.push(builder.positions.length / 3)
+          loop.push(builder.vertexTotal)
           builder.positions.push3(NaN, NaN, NaN)
         }
         break
       }
       case 'endloop':
         if (part < 0)
-          throw new UnreadableFileError(fileName, `line ${index + 1}: a facet stands outside any solid`)
+          throw new UnreadableFileError(fileName, `line ${scanner.line}: a facet stands outside any solid`)
         builder.addFace(loop, null, null, part, 0)
         loop.length = 0
         break
       default:
         break
     }
-  })
+    scanner.nextLine()
+  }
   if (loop.length > 0)
     builder.warn('cut-short', null, () => 'the file ends in the middle of a facet; that facet was dropped')
   if (builder.faces === 0) throw new UnreadableFileError(fileName, 'holds no usable polygon')
@@ -108,8 +108,8 @@ function readText(bytes: Uint8Array, fileName: string): Model {
  * faces.
  * @throws {UnreadableFileError} naming what is wrong.
  */
-export function readStl(bundle: FileBundle, fileName: string): Model {
-  const bytes = findFile(bundle, fileName)
-  if (!bytes) throw new UnreadableFileError(fileName, 'the file is not among those given')
-  return isBinary(bytes) ? readBinary(bytes, fileName) : readText(bytes, fileName)
+export function readStl(bundle: FileBundle, fileName: string): Model & { readonly files: string[] } {
+  const finder = new FileFinder(bundle, fileName)
+  const read = isBinary(finder.bytes) ? readBinary : readText
+  return { ...read(finder.bytes, fileName), files: finder.used }
 }

@@ -8,6 +8,8 @@ export const EDGE_BETWEEN_PARTS = 4
 export const EDGE_BETWEEN_MATERIALS = 8
 /** Three or more faces meet here. */
 export const EDGE_NON_MANIFOLD = 16
+/** Its two faces go along it the same way: one of them is turned over. */
+export const EDGE_TURNED = 32
 
 /** Every polygon side once, with the faces beside it. */
 export interface MeshEdges {
@@ -65,6 +67,7 @@ export function meshEdges(mesh: PolygonMesh, creaseDeg = 35): MeshEdges {
         faces[2 * e] = f
       } else if (faces[2 * e + 1] < 0) {
         faces[2 * e + 1] = f
+        if (welded[vertices[2 * e]] === from) flags[e] |= EDGE_TURNED
       } else {
         flags[e] |= EDGE_NON_MANIFOLD
       }

@@ -38,6 +38,7 @@ export function faceNormals(
  * that meet this face within `creaseDeg` (Thürmer & Wüthrich 1998 weights). Neighbours are found by position, so
  * split vertices still shade smoothly.
  * @param vertexOfCorner Uint32Array, C: welded vertex of each corner.
+ * @param faceGroups Uint32Array, F: where given, groups decide instead of the angle; a face of group 0 is flat.
  * @returns Float32Array, 3·C.
  */
 export function smoothCornerNormals(
@@ -45,6 +46,7 @@ export function smoothCornerNormals(
   vertexOfCorner: Uint32Array,
   weldedCount: number,
   creaseDeg = 35,
+  faceGroups: Uint32Array | null = null,
 ): Float32Array {
   const { positions, faceStarts, cornerVertices } = mesh
   const faces = faceStarts.length - 1
@@ -94,7 +96,10 @@ export function smoothCornerNormals(
     let z = 0
     for (let other = firstCorner[vertexOfCorner[c]]; other >= 0; other = nextCorner[other]) {
       const g = 3 * faceOfCorner[other]
-      if (perFace[g] * nx + perFace[g + 1] * ny + perFace[g + 2] * nz < minCosine) continue
+      if (faceGroups) {
+        const group = faceGroups[faceOfCorner[other]]
+        if (other !== c && (group === 0 || group !== faceGroups[faceOfCorner[c]])) continue
+      } else if (perFace[g] * nx + perFace[g + 1] * ny + perFace[g + 2] * nz < minCosine) continue
       x += perFace[g] * angles[other]
       y += perFace[g + 1] * angles[other]
       z += perFace[g + 2] * angles[other]

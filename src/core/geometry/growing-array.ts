@@ -1,61 +1,67 @@
-/** A typed array that grows by doubling: what readers collect into without a JavaScript array per number. */
-export class GrowingFloats {
-  private store = new Float32Array(1024)
+/** Typed arrays that grow by doubling: what readers collect into without a JavaScript array per number. */
+abstract class Growing<T extends Float32Array | Uint32Array | Uint8Array> {
+  protected store: T
   length = 0
 
-  push3(x: number, y: number, z: number): void {
-    if (this.length + 3 > this.store.length) this.grow()
-    this.store[this.length++] = x
-    this.store[this.length++] = y
-    this.store[this.length++] = z
+  constructor(private readonly make: (count: number) => T) {
+    this.store = make(1024)
   }
 
-  push2(x: number, y: number): void {
-    if (this.length + 2 > this.store.length) this.grow()
-    this.store[this.length++] = x
-    this.store[this.length++] = y
-  }
-
-  at(index: number): number {
-    return this.store[index]
-  }
-
-  /** A copy of exactly what was pushed. */
-  toArray(): Float32Array {
-    return this.store.slice(0, this.length)
-  }
-
-  private grow(): void {
-    const next = new Float32Array(this.store.length * 2)
-    next.set(this.store)
-    this.store = next
-  }
-}
-
-/** The same for unsigned integers. */
-export class GrowingUints {
-  private store = new Uint32Array(1024)
-  length = 0
-
-  push(value: number): void {
-    if (this.length === this.store.length) {
-      const next = new Uint32Array(this.store.length * 2)
+  /** Makes room for that many more. @returns the array to write them to, beginning at `length`. */
+  reserve(count: number): T {
+    const wanted = this.length + count
+    if (wanted > this.store.length) {
+      const next = this.make(Math.max(wanted, this.store.length * 2))
       next.set(this.store)
       this.store = next
     }
-    this.store[this.length++] = value
+    return this.store
   }
-
+  push(value: number): void {
+    this.reserve(1)[this.length++] = value
+  }
+  push2(x: number, y: number): void {
+    const store = this.reserve(2)
+    store[this.length++] = x
+    store[this.length++] = y
+  }
+  push3(x: number, y: number, z: number): void {
+    const store = this.reserve(3)
+    store[this.length++] = x
+    store[this.length++] = y
+    store[this.length++] = z
+  }
   at(index: number): number {
     return this.store[index]
   }
-
-  toArray(): Uint32Array {
-    return this.store.slice(0, this.length)
+  /** What was pushed, without a copy: holds until the next push. */
+  view(): T {
+    return this.store.subarray(0, this.length) as T
   }
-
-  /** Forgets everything past `length`: a face given up half-way. */
-  truncate(length: number): void {
+  /** A copy of exactly what was pushed. */
+  toArray(): T {
+    return this.store.slice(0, this.length) as T
+  }
+  /** Lengthens with zeros. */
+  padTo(length: number): void {
+    if (length <= this.length) return
+    this.reserve(length - this.length).fill(0, this.length, length)
     this.length = length
+  }
+}
+
+export class GrowingFloats extends Growing<Float32Array> {
+  constructor() {
+    super((count) => new Float32Array(count))
+  }
+}
+export class GrowingUints extends Growing<Uint32Array> {
+  constructor() {
+    super((count) => new Uint32Array(count))
+  }
+}
+export class GrowingBytes extends Growing<Uint8Array> {
+  constructor() {
+    super((count) => new Uint8Array(count))
   }
 }

@@ -1,6 +1,14 @@
 import { smoothCornerNormals } from './face-normals'
-import { GrowingFloats, GrowingUints } from './growing-array'
-import type { Model, ModelMaterial, ModelPart, ModelWarning, PolygonMesh } from './polygon-mesh'
+import { GrowingBytes, GrowingFloats, GrowingUints } from './growing-array'
+import type {
+  Model,
+  ModelCamera,
+  ModelMaterial,
+  ModelPart,
+  ModelTexture,
+  ModelWarning,
+  PolygonMesh,
+} from './polygon-mesh'
 import { weldPositions } from './weld'
 
 interface Finding {
@@ -9,23 +17,54 @@ interface Finding {
   describe: (count: number) => string
 }
 
+/** Many faces at once, with what they look like given per vertex. */
+export interface FaceBatch {
+  /** Where each face's corners begin, one more than faces; null for triangles. */
+  readonly starts: Uint32Array | null
+  /** Vertex of each corner, counted from `base`. */
+  readonly vertices: Uint32Array | Uint16Array | Uint8Array
+  readonly base: number
+  /** Per vertex, counted from `base`: 3 numbers, 2 numbers, 3 display values 0…255; null where there are none. */
+  readonly normals: Float32Array | null
+  readonly uvs: Float32Array | null
+  readonly colours: Uint8Array | null
+  readonly part: number
+  readonly material: number
+  /** Corners run the other way round: the faces were mirrored. */
+  readonly turned: boolean
+}
+
+/** What one corner of a single face looks like: 3 normals, 2 uvs, 3 display values 0…255 per corner. */
+export interface FaceLooks {
+  readonly colours?: readonly number[] | null
+  /** Faces of one group are smooth among each other, those of 0 are flat; left out, an angle decides. */
+  readonly smoothing?: number
+}
+
 /**
- * What every reader builds into. Faces arrive one by one; bad ones are dropped and counted, so that one warning per
- * kind and part says how many there were, and `finish` always gives a mesh that passes `validateMesh`.
+ * What every reader builds into. Faces arrive one by one or in batches; bad ones are dropped and counted, so that one
+ * warning per kind and part says how many there were, and `finish` always gives a mesh that passes `validateMesh`.
  */
 export class MeshBuilder {
   readonly positions = new GrowingFloats()
   readonly parts: ModelPart[] = []
   readonly materials: ModelMaterial[] = []
+  readonly textures: ModelTexture[] = []
+  readonly cameras: ModelCamera[] = []
   private readonly faceStarts = new GrowingUints()
   private readonly cornerVertices = new GrowingUints()
   private readonly cornerNormals = new GrowingFloats()
   private readonly cornerUvs = new GrowingFloats()
+  private readonly cornerColours = new GrowingBytes()
   private readonly faceParts = new GrowingUints()
   private readonly faceMaterials = new GrowingUints()
+  /** Smoothing group of each face; used only once a face has named one. */
+  private readonly faceGroups = new GrowingUints()
   private readonly findings = new Map<string, Finding>()
   private missingNormals = 0
-  private uvs = 0
+  private hasGroups = false
+  /** Corners given while batching: reused. */
+  private readonly corner: number[] = []
 
   constructor() {
     this.faceStarts.push(0)
@@ -34,10 +73,13 @@ export class MeshBuilder {
   get faces(): number {
     return this.faceParts.length
   }
+  get vertexTotal(): number {
+    return this.positions.length / 3
+  }
 
-  /** Counts a finding; equal code and part are told once, with their number. */
-  warn(code: string, part: string | null, describe: (count: number) => string, by = 1): void {
-    const key = `${code}\n${part ?? ''}`
+  /** Counts a finding; equal code, part and thing it is about are told once, with their number. */
+  warn(code: string, part: string | null, describe: (count: number) => string, by = 1, about = ''): void {
+    const key = `${code}\n${part ?? ''}\n${about}`
     const found = this.findings.get(key)
     if (found) found.count += by
     else this.findings.set(key, { count: by, part, describe })
@@ -56,17 +98,69 @@ export class MeshBuilder {
     uvs: readonly number[] | null,
     part: number,
     material: number,
+    { colours = null, smoothing }: FaceLooks = {},
   ): boolean {
+    const kept = this.soundCorners(vertices, vertices.length, part)
+    if (!kept) return false
+    for (const i of kept) {
+      this.pushCorner(vertices[i])
+      if (normals) this.pushNormal(normals[3 * i], normals[3 * i + 1], normals[3 * i + 2])
+      else this.pushNormal(0, 0, 0)
+      if (uvs) this.pushUv(uvs[2 * i], uvs[2 * i + 1])
+      if (colours) this.pushColour(colours[3 * i], colours[3 * i + 1], colours[3 * i + 2])
+    }
+    if (smoothing !== undefined) this.hasGroups = true
+    this.endFace(part, material, smoothing ?? 0)
+    return true
+  }
+
+  /** Adds many polygons at once. */
+  addFaces(batch: FaceBatch): void {
+    const { starts, vertices, base, normals, uvs, colours, part, material, turned } = batch
+    const faces = starts ? starts.length - 1 : Math.floor(vertices.length / 3)
+    const { corner } = this
+    for (let f = 0; f < faces; f++) {
+      const start = starts ? starts[f] : 3 * f
+      const sides = starts ? starts[f + 1] - start : 3
+      corner.length = sides
+      for (let i = 0; i < sides; i++) corner[i] = base + vertices[start + (turned ? sides - 1 - i : i)]
+      // The usual face is sound and a triangle: it is checked without a list of its own.
+      const isPlain =
+        sides === 3 && corner[0] !== corner[1] && corner[1] !== corner[2] && corner[2] !== corner[0]
+      const kept = isPlain && this.allSound(corner) ? PLAIN_CORNERS : this.soundCorners(corner, sides, part)
+      if (!kept) continue
+      for (const i of kept) {
+        const v = corner[i]
+        const own = v - base
+        this.pushCorner(v)
+        if (normals) this.pushNormal(normals[3 * own], normals[3 * own + 1], normals[3 * own + 2])
+        else this.pushNormal(0, 0, 0)
+        if (uvs) this.pushUv(uvs[2 * own], uvs[2 * own + 1])
+        if (colours) this.pushColour(colours[3 * own], colours[3 * own + 1], colours[3 * own + 2])
+      }
+      this.endFace(part, material, 0)
+    }
+  }
+
+  private allSound(corner: readonly number[]): boolean {
+    const total = this.vertexTotal
+    for (const v of corner) if (!(v >= 0 && v < total) || !this.isFinite(v)) return false
+    return true
+  }
+
+  /** The corners to keep of a face, as places in its list; null where it cannot be used. */
+  private soundCorners(vertices: readonly number[], sides: number, part: number): readonly number[] | null {
     const partName = this.parts[part]?.name ?? null
-    const total = this.positions.length / 3
-    for (const v of vertices) {
+    const total = this.vertexTotal
+    for (let i = 0; i < sides; i++) {
+      const v = vertices[i]
       if (!Number.isInteger(v) || v < 0 || v >= total) {
         this.warn(
           'index-out-of-range',
           partName,
           (n) => `${n} polygon(s) name a vertex that does not exist; dropped`,
         )
-        return false
+        return null
       }
       if (!this.isFinite(v)) {
         this.warn(
@@ -74,44 +168,52 @@ export class MeshBuilder {
           partName,
           (n) => `${n} polygon(s) use a vertex whose place is not a finite number; dropped`,
         )
-        return false
+        return null
       }
     }
     // Repeated neighbours make a side without length: keep one of them.
     const kept: number[] = []
-    for (let i = 0; i < vertices.length; i++) {
-      if (vertices[i] !== vertices[(i + 1) % vertices.length]) kept.push(i)
-    }
+    for (let i = 0; i < sides; i++) if (vertices[i] !== vertices[(i + 1) % sides]) kept.push(i)
     if (kept.length < 3) {
       this.warn(
         'degenerate-polygon',
         partName,
         (n) => `${n} polygon(s) with fewer than three distinct corners; dropped`,
       )
-      return false
+      return null
     }
-    for (const i of kept) {
-      this.cornerVertices.push(vertices[i])
-      let x = normals ? normals[3 * i] : 0
-      let y = normals ? normals[3 * i + 1] : 0
-      let z = normals ? normals[3 * i + 2] : 0
-      const len = Math.sqrt(x * x + y * y + z * z)
-      if (len > 1e-12 && Number.isFinite(len)) {
-        x /= len
-        y /= len
-        z /= len
-      } else {
-        x = y = z = 0
-        this.missingNormals++
-      }
-      this.cornerNormals.push3(x, y, z)
-      if (uvs) this.uvs++
-      this.cornerUvs.push2(uvs ? uvs[2 * i] : 0, uvs ? uvs[2 * i + 1] : 0)
+    return kept
+  }
+
+  private pushCorner(vertex: number): void {
+    this.cornerVertices.push(vertex)
+  }
+  private pushNormal(x: number, y: number, z: number): void {
+    const len = Math.sqrt(x * x + y * y + z * z)
+    if (len > 1e-12 && len < Infinity) this.cornerNormals.push3(x / len, y / len, z / len)
+    else {
+      this.cornerNormals.push3(0, 0, 0)
+      this.missingNormals++
     }
+  }
+  private pushUv(u: number, v: number): void {
+    this.cornerUvs.padTo(2 * (this.cornerVertices.length - 1))
+    this.cornerUvs.push2(Number.isFinite(u) ? u : 0, Number.isFinite(v) ? v : 0)
+  }
+  private pushColour(r: number, g: number, b: number): void {
+    // Corners without a colour are white: it multiplies the material's.
+    const before = 3 * (this.cornerVertices.length - 1)
+    while (this.cornerColours.length < before) this.cornerColours.push(255)
+    this.cornerColours.push3(r, g, b)
+  }
+  private endFace(part: number, material: number, group: number): void {
     this.faceStarts.push(this.cornerVertices.length)
     this.faceParts.push(part)
     this.faceMaterials.push(material)
-    return true
+    if (this.hasGroups) {
+      this.faceGroups.padTo(this.faceParts.length - 1)
+      this.faceGroups.push(group)
+    }
   }
 
   private isFinite(vertex: number): boolean {
@@ -129,14 +231,23 @@ export class MeshBuilder {
     const cornerNormals = this.cornerNormals.toArray()
     if (this.missingNormals > 0) {
       const { welded, count } = weldPositions(positions)
+      let groups: Uint32Array | null = null
+      if (this.hasGroups) {
+        this.faceGroups.padTo(this.faces)
+        groups = this.faceGroups.view()
+      }
       const made = smoothCornerNormals(
         { positions, faceStarts, cornerVertices },
         cornerVertices.map((v) => welded[v]),
         count,
+        35,
+        groups,
       )
       for (let c = 0; c < cornerVertices.length; c++) {
         if (cornerNormals[3 * c] === 0 && cornerNormals[3 * c + 1] === 0 && cornerNormals[3 * c + 2] === 0) {
-          cornerNormals.set(made.subarray(3 * c, 3 * c + 3), 3 * c)
+          cornerNormals[3 * c] = made[3 * c]
+          cornerNormals[3 * c + 1] = made[3 * c + 1]
+          cornerNormals[3 * c + 2] = made[3 * c + 2]
         }
       }
       this.warn(
@@ -146,12 +257,17 @@ export class MeshBuilder {
         this.missingNormals,
       )
     }
+    const corners = cornerVertices.length
+    if (this.cornerUvs.length > 0) this.cornerUvs.padTo(2 * corners)
+    while (this.cornerColours.length > 0 && this.cornerColours.length < 3 * corners)
+      this.cornerColours.push(255)
     const mesh: PolygonMesh = {
       positions,
       faceStarts,
       cornerVertices,
       cornerNormals,
-      cornerUvs: this.uvs > 0 ? this.cornerUvs.toArray() : null,
+      cornerUvs: this.cornerUvs.length > 0 ? this.cornerUvs.toArray() : null,
+      cornerColours: this.cornerColours.length > 0 ? this.cornerColours.toArray() : null,
       faceParts: this.faceParts.toArray(),
       faceMaterials: this.faceMaterials.toArray(),
     }
@@ -160,9 +276,12 @@ export class MeshBuilder {
       message: finding.describe(finding.count),
       part: finding.part,
     }))
-    return compact({ name, parts: this.parts, materials: this.materials, mesh, warnings })
+    const { parts, materials, textures, cameras } = this
+    return compact({ name, parts, materials, mesh, warnings, textures, cameras })
   }
 }
+
+const PLAIN_CORNERS = [0, 1, 2] as const
 
 /** Drops parts without faces (and without children that have some) and unused materials; renumbers the rest. */
 function compact(model: Model): Model {

@@ -1,4 +1,5 @@
 import { InvalidValueError } from '../errors'
+import type { Camera } from '../scene/camera'
 
 /**
  * Polygons as the modeller made them: a quad stays a quad. Faces list their corners; a corner names a vertex and
@@ -15,6 +16,8 @@ export interface PolygonMesh {
   readonly cornerNormals: Float32Array
   /** Float32Array, 2·C, or null where the file has none. */
   readonly cornerUvs: Float32Array | null
+  /** Uint8Array, 3·C, display values 0…255, or null where the file has none. */
+  readonly cornerColours: Uint8Array | null
   /** Uint32Array, F: index into the model's parts. */
   readonly faceParts: Uint32Array
   /** Uint32Array, F: index into the model's materials. */
@@ -31,6 +34,46 @@ export interface ModelMaterial {
   readonly name: string
   /** Display (sRGB-encoded) values, 0…1. */
   readonly baseColour: readonly [number, number, number]
+  /** 0 is a mirror, 1 is chalk. */
+  readonly roughness: number
+  /** How strong the highlight is, 0…1. */
+  readonly highlight: number
+  /** 1 is solid, 0 lets everything through. */
+  readonly opacity: number
+  /** Display values of what it gives off by itself; black gives nothing. */
+  readonly emission: readonly [number, number, number]
+  /** The base colour's picture: index into the model's textures; null for none. */
+  readonly texture: number | null
+  /** What the picture's alpha means: nothing, in or out at a threshold, or a share. */
+  readonly alpha: 'opaque' | 'cut' | 'blend'
+  /** Threshold of `cut`, 0…1. */
+  readonly alphaCut: number
+}
+
+/** What a material is where its file says nothing. */
+export const PLAIN_MATERIAL: ModelMaterial = {
+  name: 'unnamed',
+  baseColour: [0.8, 0.8, 0.8],
+  roughness: 0.6,
+  highlight: 0.3,
+  opacity: 1,
+  emission: [0, 0, 0],
+  texture: null,
+  alpha: 'opaque',
+  alphaCut: 0.5,
+}
+
+/** A picture a material names. */
+export interface ModelTexture {
+  readonly name: string
+  /** The file as given (PNG, JPEG, WebP …); null where it is missing. */
+  readonly bytes: Uint8Array<ArrayBuffer> | null
+}
+
+/** A camera a file brings, in the model's space. */
+export interface ModelCamera {
+  readonly name: string
+  readonly camera: Camera
 }
 
 export interface ModelWarning {
@@ -46,6 +89,8 @@ export interface Model {
   readonly materials: readonly ModelMaterial[]
   readonly mesh: PolygonMesh
   readonly warnings: readonly ModelWarning[]
+  readonly textures: readonly ModelTexture[]
+  readonly cameras: readonly ModelCamera[]
 }
 
 export const faceCount = (mesh: PolygonMesh): number => mesh.faceStarts.length - 1

@@ -5,7 +5,7 @@ import { ball, cube, meshOf } from '../testing/shapes'
 import { EDGE_BORDER, EDGE_CREASE, meshEdges } from './edges'
 import { MeshBuilder } from './mesh-builder'
 import { faceNormals } from './face-normals'
-import { faceCount, polygonsBySides, validateMesh } from './polygon-mesh'
+import { faceCount, PLAIN_MATERIAL, polygonsBySides, validateMesh } from './polygon-mesh'
 import { triangulate } from './triangulate'
 import { weldPositions } from './weld'
 
@@ -112,7 +112,7 @@ describe('MeshBuilder', () => {
   const builder = () => {
     const b = new MeshBuilder()
     b.parts.push({ name: 'plate', parent: -1 })
-    b.materials.push({ name: 'm', baseColour: [1, 1, 1] })
+    b.materials.push({ ...PLAIN_MATERIAL, name: 'm', baseColour: [1, 1, 1] })
     for (const p of [
       [0, 0, 0],
       [1, 0, 0],

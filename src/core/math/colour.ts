@@ -49,18 +49,3 @@ export const toHex = (rgb: readonly number[]): string =>
         .padStart(2, '0'),
     )
     .join('')
-
-/** OKLCh to display sRGB, clipped (Ottosson 2020). `hueRad` in radians. */
-export function oklchToRgb(lightness: number, chroma: number, hueRad: number): Rgb {
-  const a = chroma * Math.cos(hueRad)
-  const b = chroma * Math.sin(hueRad)
-  const l = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3
-  const m = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3
-  const s = (lightness - 0.0894841775 * a - 1.291485548 * b) ** 3
-  const clip = (v: number) => linearToSrgb(Math.min(1, Math.max(0, v)))
-  return [
-    clip(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
-    clip(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
-    clip(-0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s),
-  ]
-}

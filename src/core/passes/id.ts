@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { InvalidValueError } from '../errors'
-import { oklchToRgb } from '../math/colour'
+import { oklchToRgb } from '../math/oklab'
 import { choiceParam, numberParam } from '../params'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { Surface } from './pass-kind'

@@ -11,7 +11,7 @@ import {
   square,
 } from '../testing/shapes'
 import type { Camera } from '../scene/camera'
-import { frameBounds } from '../scene/camera'
+import { frameBounds, plainLens } from '../scene/camera'
 import { distinctColour, ID_PAIRS } from './id'
 import { surfaceAt, surfaceCoverage } from './pass-result'
 import { PASS_KINDS } from './registry'
@@ -122,51 +122,6 @@ describe('cavity', () => {
   it('is 0 on a plane', () => {
     const { channel } = renderPass('cavity', [sceneModel(square(10))], fromAbove(1), FRAME, { effort: MANY })
     for (const h of channel('H')) expect(Math.abs(h)).toBeLessThan(1e-3)
-  })
-})
-
-describe('clay', () => {
-  it('gives the key its cosine and the dome all its light on an open plane', () => {
-    const { channel } = renderPass('clay', [sceneModel(square(10))], fromAbove(1), FRAME, {
-      effort: MANY,
-      params: { keyElevationDeg: 30, keySizeDeg: 0 },
-    })
-    expect(mean(channel('key'))).toBeCloseTo(0.5, 3)
-    const above = mean(channel('above'))
-    const below = mean(channel('below'))
-    expect(above + below).toBeCloseTo(1, 2)
-    // ∫ (½ + ½ cos θ) cos θ / π dω = ½ + ⅓.
-    expect(above).toBeCloseTo(5 / 6, 2)
-  })
-  it('is dark in full shadow and half lit where half the sun is hidden', () => {
-    const plane = sceneModel(square(100), 'plane')
-    const lid = sceneModel(square(50, 1), 'lid', 'unseen')
-    const dark = renderPass('clay', [plane, lid], fromAbove(0.1), FRAME, {
-      effort: MANY,
-      params: { keyElevationDeg: 90 },
-    })
-    expect(Math.max(...dark.channel('key'))).toBe(0)
-    // The lid's border runs straight above the picture: the sun straight up is cut in two.
-    const half = sceneModel(
-      meshOf([
-        [
-          [0, 1, 50],
-          [50, 1, 50],
-          [50, 1, -50],
-          [0, 1, -50],
-        ],
-      ]),
-      'half',
-      'unseen',
-    )
-    const split = renderPass(
-      'clay',
-      [plane, half],
-      fromAbove(0.001),
-      { width: 16, height: 16 },
-      { effort: { samples: 4, rays: 256 }, params: { keyElevationDeg: 90, keySizeDeg: 10 } },
-    )
-    expect(mean(split.channel('key'))).toBeCloseTo(0.5, 1)
   })
 })
 
@@ -306,9 +261,8 @@ describe('contour', () => {
       45,
       35.264,
       { width: 128, height: 128 },
-      30,
+      plainLens(30, true),
       0.1,
-      true,
     )
     const { channel } = renderPass(
       'contour',

@@ -2,8 +2,11 @@ import type { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
 import type { ParamSchema } from '../params'
 import type { CameraBasis, Frame } from '../scene/camera'
+import type { Rig } from '../scene/light-rig'
+import type { RenderedLight } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { RayKernel } from '../trace/ray-kernel'
+import type { DomePicture } from './dome-picture'
 import type { PrimaryHits } from './primary-hits'
 
 /** How much work goes into a pixel. */
@@ -22,6 +25,9 @@ export interface PassContext {
   readonly frame: Frame
   readonly effort: Effort
   readonly seed: number
+  readonly rig: Rig
+  /** The picture of a dome by its file's id; null where it is not there. */
+  readonly picture: (id: string) => DomePicture | null
 }
 
 /** A rectangle of the picture in pixels. */
@@ -60,6 +66,8 @@ export interface LookInput {
   readonly planes: readonly Float32Array[]
   /** The scene's surfaces, for passes that name them. */
   readonly surfaces: readonly Surface[]
+  /** The lights that were rendered, in the colours and strengths they are to be seen in. */
+  readonly lights: readonly RenderedLight[]
 }
 
 /**
@@ -74,7 +82,10 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   readonly renderSchema: R
   /** Parameters that are live. */
   readonly lookSchema: L
-  readonly channels: readonly ChannelSpec[]
+  /** Its channels: always the same, or some for each light. Coverage, where it has any, is the last. */
+  readonly channels: readonly ChannelSpec[] | ((lights: readonly RenderedLight[]) => ChannelSpec[])
+  /** Whether it is rendered under the lights of a rig. */
+  readonly usesLights?: boolean
   readonly efforts: Readonly<Record<'draft' | 'final', Effort>>
   /** How a layer made from this pass starts out. */
   readonly layer: { readonly mode: 'normal' | 'multiply' | 'overlay'; readonly opacity: number }

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import type { Channel, ChannelData } from '../picture/channel'
 import { decodeChannel } from '../picture/channel'
 import type { ParamValues } from '../params'
+import type { RenderedLight } from '../scene/rendered-light'
 import { ID_PAIRS, NO_SURFACE } from './id'
 import type { Surface, Tile } from './pass-kind'
 import type { PassKindName } from './registry'
@@ -23,11 +24,15 @@ export interface PassResult {
   /** In the order of the pass's channel list. */
   readonly channels: readonly ChannelData[]
   readonly surfaces: readonly Surface[]
+  /** The lights it was rendered under, for passes that use them. */
+  readonly lights: readonly RenderedLight[]
 }
 
 /** A result's channels with their names and formats. */
 export const namedChannels = (result: PassResult): Channel[] =>
-  passKind(result.kind).channels.map((spec, i) => ({ ...spec, data: result.channels[i] }))
+  passKind(result.kind)
+    .channels(result.lights)
+    .map((spec, i) => ({ ...spec, data: result.channels[i] }))
 
 const STRIPE = 65536
 
@@ -42,7 +47,7 @@ export function lookAtPass(result: PassResult, look: ParamValues): Float32Array 
     const count = Math.min(STRIPE, total - start)
     channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
     pass.look(
-      { count, planes, surfaces: result.surfaces },
+      { count, planes, surfaces: result.surfaces, lights: result.lights },
       look,
       out.subarray(4 * start, 4 * (start + count)),
     )
@@ -62,7 +67,11 @@ export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues): F
     )
   }
   const out = new Float32Array(4 * rect.width * rect.height)
-  pass.look({ count: rect.width * rect.height, planes, surfaces: result.surfaces }, look, out)
+  pass.look(
+    { count: rect.width * rect.height, planes, surfaces: result.surfaces, lights: result.lights },
+    look,
+    out,
+  )
   return out
 }
 

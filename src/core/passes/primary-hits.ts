@@ -21,8 +21,8 @@ export class CameraRay {
   /** Aims through a point of the picture, in pixels from the top left. The direction has unit length. */
   aim(pixelX: number, pixelY: number): void {
     const { camera, frame } = this
-    const sx = ((2 * pixelX) / frame.width - 1) * camera.halfWidth
-    const sy = (1 - (2 * pixelY) / frame.height) * camera.halfHeight
+    const sx = ((2 * pixelX) / frame.width - 1) * camera.halfWidth + camera.centreX
+    const sy = (1 - (2 * pixelY) / frame.height) * camera.halfHeight + camera.centreY
     const { right, up, back, eye } = camera
     if (camera.parallel) {
       this.ox = eye[0] + sx * right[0] + sy * up[0]

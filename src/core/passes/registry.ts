@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
+import type { RenderedLight } from '../scene/rendered-light'
 import type { ParamSchema, ParamValues } from '../params'
 import { paramControls, parseParams } from '../params'
 import { cavity } from './cavity'
@@ -21,7 +22,8 @@ export interface RegisteredPass {
   readonly summary: string
   readonly renderSchema: ParamSchema
   readonly lookSchema: ParamSchema
-  readonly channels: readonly ChannelSpec[]
+  readonly channels: (lights: readonly RenderedLight[]) => readonly ChannelSpec[]
+  readonly usesLights: boolean
   readonly efforts: Readonly<Record<'draft' | 'final', Effort>>
   readonly layer: PassKind<string, ParamSchema, ParamSchema>['layer']
   readonly createRenderer: (context: PassContext, params: ParamValues) => TileRenderer
@@ -34,12 +36,16 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
   // Refuses an incomplete descriptor: a field without a control, no channel, a channel named twice.
   paramControls(pass.renderSchema)
   paramControls(pass.lookSchema)
-  const names = pass.channels.map((c) => c.name)
+  const { channels } = pass
+  const channelsOf = typeof channels === 'function' ? channels : () => channels
+  const names = channelsOf([]).map((c) => c.name)
   if (names.length === 0 || new Set(names).size !== names.length) {
     throw new Error(`pass ${pass.kind} must list its channels, each once`)
   }
   return {
     ...pass,
+    channels: channelsOf,
+    usesLights: pass.usesLights ?? false,
     createRenderer: (context, params) =>
       pass.createRenderer(context, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>),
     look: (input, params, out) =>

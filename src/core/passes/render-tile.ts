@@ -3,6 +3,9 @@ import { encodeChannel } from '../picture/channel'
 import type { ParamValues } from '../params'
 import type { Camera, Frame } from '../scene/camera'
 import { cameraBasis } from '../scene/camera'
+import type { Rig } from '../scene/light-rig'
+import type { RenderedLight } from '../scene/rendered-light'
+import { renderedLights } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { RayKernel } from '../trace/ray-kernel'
 import type { Effort, PassContext, Tile, TileContext } from './pass-kind'
@@ -34,22 +37,26 @@ export class TileJob {
   private readonly kernel: RayKernel
   private readonly base: Omit<PassContext, 'effort'>
   private readonly renderers: ((tile: TileContext) => Float32Array[])[]
+  private readonly lights: readonly RenderedLight[]
 
   constructor(
     scene: SceneGeometry,
-    camera: Camera,
-    frame: Frame,
+    setting: { readonly camera: Camera; readonly frame: Frame; readonly rig: Rig },
+    picture: PassContext['picture'],
     private readonly orders: readonly PassOrder[],
     seed: number,
     /** A clock in milliseconds. */
     private readonly now: () => number,
   ) {
     this.kernel = new RayKernel(scene.bvh)
+    this.lights = renderedLights(setting.rig)
     this.base = {
       scene,
       kernel: this.kernel,
-      camera: cameraBasis(camera, frame),
-      frame,
+      camera: cameraBasis(setting.camera, setting.frame),
+      frame: setting.frame,
+      rig: setting.rig,
+      picture,
       seed,
     }
     this.renderers = orders.map((order) =>
@@ -76,7 +83,7 @@ export class TileJob {
       const before = this.kernel.rays
       const started = this.now()
       const planes = renderer(context)
-      const specs = passKind(this.orders[index].kind).channels
+      const specs = passKind(this.orders[index].kind).channels(this.lights)
       return {
         channels: planes.map((plane, c) => encodeChannel(specs[c].format, plane)),
         rays: this.kernel.rays - before,

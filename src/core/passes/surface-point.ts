@@ -15,6 +15,8 @@ export const CLEARANCE = 2e-6
  * Terminator", Ray Tracing Gems II, ch. 4).
  */
 export class SurfacePoint {
+  /** Scene part. */
+  part = 0
   x = 0
   y = 0
   z = 0
@@ -57,6 +59,7 @@ export class SurfacePoint {
     const tri = this.scene.bvh.triangles
     const normals = this.scene.triangleNormals
     const facing = this.scene.triangleFacing
+    this.part = this.scene.triangleParts[triangle]
     const i = 9 * triangle
     const w = 1 - u - v
 

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { hashJson } from '../math/stable-hash'
 import type { Camera, Frame } from './camera'
 import type { PartRole } from './part-role'
-import type { Placement } from './scene-geometry'
+import type { Copies, Placement } from './placement'
 
 /**
  * What ties all passes of a shot together. Kept with every pass; a pass is *in register* while the scene's
@@ -30,11 +30,29 @@ export interface RegisteredModel {
   readonly name: string
   readonly geometryHash: string
   readonly placement: Placement
+  readonly copies: Copies
   readonly parts: readonly { readonly key: string; readonly role: PartRole }[]
 }
 
 /** Rounded so that a value that went through a slider or a file and back is the same value. */
 const rounded = (v: number): number => Number(v.toPrecision(9))
+
+/** What is left at its default is left out, so that passes rendered before there was such a thing stay in register. */
+function lensHash(camera: Camera): string {
+  const plain = [rounded(camera.fovDeg), camera.orthoHeight === null ? null : rounded(camera.orthoHeight)]
+  const { rollDeg = 0, shift = [0, 0], keepVerticals = false } = camera
+  const more = [rounded(rollDeg), ...shift.map(rounded), keepVerticals]
+  return hashJson(more.every((v) => !v) ? plain : [...plain, ...more])
+}
+
+/** See {@link lensHash}: a model that is only turned and evenly scaled hashes as it always did. */
+function placementHash({ position, rotationDeg, scale }: Placement, copies: Copies): string {
+  const [tilt, turn, roll] = rotationDeg.map(rounded)
+  const plain = [position.map(rounded), turn, rounded(scale[0])]
+  const even = scale[0] === scale[1] && scale[1] === scale[2]
+  if (tilt === 0 && roll === 0 && even && copies.kind === 'one') return hashJson(plain)
+  return hashJson([...plain, tilt, roll, scale.map(rounded), copies])
+}
 
 export function makeRegistration(
   camera: Camera,
@@ -43,20 +61,13 @@ export function makeRegistration(
 ): Registration {
   return {
     camera: hashJson([camera.eye.map(rounded), camera.target.map(rounded)]),
-    lens: hashJson([
-      rounded(camera.fovDeg),
-      camera.orthoHeight === null ? null : rounded(camera.orthoHeight),
-    ]),
+    lens: lensHash(camera),
     frame: `${frame.width} × ${frame.height}`,
     models: models.map((model) => ({
       id: model.id,
       name: model.name,
       geometry: model.geometryHash,
-      placement: hashJson([
-        model.placement.position.map(rounded),
-        rounded(model.placement.turnDeg),
-        rounded(model.placement.scale),
-      ]),
+      placement: placementHash(model.placement, model.copies),
       roles: model.parts.map((part) => ({ key: part.key, role: part.role })),
     })),
   }

@@ -8,16 +8,9 @@ import { buildBvh } from '../trace/build-bvh'
 import { sharedFloat32, sharedUint32, sharedUint8 } from '../trace/shared-arrays'
 import type { PointSource } from './camera'
 import type { PartRole } from './part-role'
+import type { Affine } from './placement'
+import { mapNormal, mapPoint, normalMatrix } from './placement'
 import { PART_ROLES, roleMask, SEEN_BY_CAMERA } from './part-role'
-
-/** Where a model stands: scaled, then turned about +Y, then moved. */
-export interface Placement {
-  readonly position: readonly [number, number, number]
-  readonly turnDeg: number
-  readonly scale: number
-}
-
-export const AT_ORIGIN: Placement = { position: [0, 0, 0], turnDeg: 0, scale: 1 }
 
 /** A part or material as the scene knows it; keys are unique in a project. */
 export interface ScenePart {
@@ -33,7 +26,8 @@ export interface SceneMaterial {
 
 export interface SceneModel {
   readonly mesh: PolygonMesh
-  readonly placement: Placement
+  /** Where it stands in the world, once or several times. */
+  readonly transforms: readonly Affine[]
   /** In the order of the model's parts and materials. */
   readonly parts: readonly ScenePart[]
   readonly materials: readonly SceneMaterial[]
@@ -68,24 +62,6 @@ export interface SceneGeometry {
   readonly figureDiagonal: number
 }
 
-interface Placed {
-  readonly x: (px: number, py: number, pz: number) => [number, number, number]
-  readonly cosine: number
-  readonly sine: number
-}
-
-function placer(placement: Placement): Placed {
-  const cosine = Math.cos((placement.turnDeg * Math.PI) / 180)
-  const sine = Math.sin((placement.turnDeg * Math.PI) / 180)
-  const s = placement.scale
-  const [tx, ty, tz] = placement.position
-  return {
-    cosine,
-    sine,
-    x: (px, py, pz) => [s * (cosine * px + sine * pz) + tx, s * py + ty, s * (cosine * pz - sine * px) + tz],
-  }
-}
-
 /**
  * Joins the models of a scene into one geometry and builds its acceleration structure. Parts that are off are left
  * out.
@@ -100,7 +76,9 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
   const masks = models.map((model) => model.parts.map((part) => roleMask(part.role)))
   let triangleTotal = 0
   models.forEach((model, m) => {
-    for (const face of cut[m].faces) if (masks[m][model.mesh.faceParts[face]] !== 0) triangleTotal++
+    let kept = 0
+    for (const face of cut[m].faces) if (masks[m][model.mesh.faceParts[face]] !== 0) kept++
+    triangleTotal += kept * model.transforms.length
   })
   if (triangleTotal === 0)
     throw new InvalidValueError('scene', 'must hold at least one part that is not off', 'none')
@@ -113,40 +91,43 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
   const maskOf = new Uint8Array(triangleTotal)
   const subject = emptyBox()
   const seen = emptyBox()
-  const edgeLists: { ends: Float32Array; normals: Float32Array; open: Uint8Array; parts: Uint32Array }[] = []
+  const edgeLists: EdgeList[] = []
   let t = 0
   models.forEach((model, m) => {
     const { mesh } = model
-    const place = placer(model.placement)
     const partBase = parts.length
     const materialBase = materials.length
     parts.push(...model.parts)
     materials.push(...model.materials)
     const { corners, faces } = cut[m]
-    for (let i = 0; i < faces.length; i++) {
-      const face = faces[i]
-      const part = mesh.faceParts[face]
-      const mask = masks[m][part]
-      if (mask === 0) continue
-      for (let k = 0; k < 3; k++) {
-        const c = corners[3 * i + k]
-        const v = 3 * mesh.cornerVertices[c]
-        const p = place.x(mesh.positions[v], mesh.positions[v + 1], mesh.positions[v + 2])
-        vertices.set(p, 9 * t + 3 * k)
-        const nx = mesh.cornerNormals[3 * c]
-        const nz = mesh.cornerNormals[3 * c + 2]
-        normals[9 * t + 3 * k] = place.cosine * nx + place.sine * nz
-        normals[9 * t + 3 * k + 1] = mesh.cornerNormals[3 * c + 1]
-        normals[9 * t + 3 * k + 2] = place.cosine * nz - place.sine * nx
-        if (mask & SEEN_BY_CAMERA) growBox(seen, p)
-        if (model.parts[part].role === 'subject') growBox(subject, p)
+    const point = [0, 0, 0]
+    for (const transform of model.transforms) {
+      const turn = normalMatrix(transform)
+      for (let i = 0; i < faces.length; i++) {
+        const face = faces[i]
+        const part = mesh.faceParts[face]
+        const mask = masks[m][part]
+        if (mask === 0) continue
+        const isSubject = model.parts[part].role === 'subject'
+        for (let k = 0; k < 3; k++) {
+          const c = 3 * corners[3 * i + k]
+          const v = 3 * mesh.cornerVertices[corners[3 * i + k]]
+          const at = 9 * t + 3 * k
+          const { positions, cornerNormals } = mesh
+          mapPoint(transform, positions[v], positions[v + 1], positions[v + 2], point)
+          for (let axis = 0; axis < 3; axis++) vertices[at + axis] = point[axis]
+          if (mask & SEEN_BY_CAMERA) growBox(seen, point)
+          if (isSubject) growBox(subject, point)
+          mapNormal(turn, cornerNormals[c], cornerNormals[c + 1], cornerNormals[c + 2], point)
+          for (let axis = 0; axis < 3; axis++) normals[at + axis] = point[axis]
+        }
+        partOf[t] = partBase + part
+        materialOf[t] = materialBase + mesh.faceMaterials[face]
+        maskOf[t] = mask
+        t++
       }
-      partOf[t] = partBase + part
-      materialOf[t] = materialBase + mesh.faceMaterials[face]
-      maskOf[t] = mask
-      t++
     }
-    edgeLists.push(placedEdges(model, masks[m], partBase))
+    edgeLists.push(...placedEdges(model, masks[m], partBase))
   })
 
   // 3. Acceleration structure; everything else follows its order.
@@ -224,11 +205,18 @@ function growBox(box: Box, p: readonly number[]): void {
   }
 }
 
-function placedEdges(model: SceneModel, masks: readonly number[], partBase: number) {
+interface EdgeList {
+  readonly ends: Float32Array
+  readonly normals: Float32Array
+  readonly open: Uint8Array
+  readonly parts: Uint32Array
+}
+
+/** The edges of a model's seen parts, one list for each place it stands in. */
+function placedEdges(model: SceneModel, masks: readonly number[], partBase: number): EdgeList[] {
   const { mesh } = model
   const edges = meshEdges(mesh)
   const perFace = faceNormals(mesh)
-  const place = placer(model.placement)
   // A part with any open or non-manifold edge can be seen from behind.
   const openPart = new Uint8Array(model.parts.length)
   for (let e = 0; e < edges.count; e++) {
@@ -238,30 +226,34 @@ function placedEdges(model: SceneModel, masks: readonly number[], partBase: numb
   for (let e = 0; e < edges.count; e++) {
     if (masks[mesh.faceParts[edges.faces[2 * e]]] & SEEN_BY_CAMERA) kept.push(e)
   }
-  const ends = new Float32Array(6 * kept.length)
-  const normals = new Float32Array(6 * kept.length)
   const open = new Uint8Array(kept.length)
   const parts = new Uint32Array(kept.length)
   kept.forEach((e, i) => {
-    for (let k = 0; k < 2; k++) {
-      const v = 3 * edges.vertices[2 * e + k]
-      ends.set(place.x(mesh.positions[v], mesh.positions[v + 1], mesh.positions[v + 2]), 6 * i + 3 * k)
-      const f = edges.faces[2 * e + k]
-      if (f < 0) continue
-      normals[6 * i + 3 * k] = place.cosine * perFace[3 * f] + place.sine * perFace[3 * f + 2]
-      normals[6 * i + 3 * k + 1] = perFace[3 * f + 1]
-      normals[6 * i + 3 * k + 2] = place.cosine * perFace[3 * f + 2] - place.sine * perFace[3 * f]
-    }
     const part = mesh.faceParts[edges.faces[2 * e]]
     open[i] = openPart[part]
     parts[i] = partBase + part
   })
-  return { ends, normals, open, parts }
+  return model.transforms.map((transform) => {
+    const turn = normalMatrix(transform)
+    const ends = new Float32Array(6 * kept.length)
+    const normals = new Float32Array(6 * kept.length)
+    const mapped = [0, 0, 0]
+    kept.forEach((e, i) => {
+      for (let k = 0; k < 2; k++) {
+        const v = 3 * edges.vertices[2 * e + k]
+        mapPoint(transform, mesh.positions[v], mesh.positions[v + 1], mesh.positions[v + 2], mapped)
+        ends.set(mapped, 6 * i + 3 * k)
+        const f = 3 * edges.faces[2 * e + k]
+        if (f < 0) continue
+        mapNormal(turn, perFace[f], perFace[f + 1], perFace[f + 2], mapped)
+        normals.set(mapped, 6 * i + 3 * k)
+      }
+    })
+    return { ends, normals, open, parts }
+  })
 }
 
-function joinEdges(
-  lists: { ends: Float32Array; normals: Float32Array; open: Uint8Array; parts: Uint32Array }[],
-) {
+function joinEdges(lists: readonly EdgeList[]) {
   const total = lists.reduce((sum, list) => sum + list.open.length, 0)
   const edgeEnds = sharedFloat32(6 * total)
   const edgeNormals = sharedFloat32(6 * total)

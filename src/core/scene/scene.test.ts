@@ -1,6 +1,7 @@
+import { AT_ORIGIN, placementMatrix } from './placement'
 import { describe, expect, it } from 'vitest'
 import { ball, cube, sceneModel } from '../testing/shapes'
-import { cameraBasis, frameBounds, framePoints, projectPoint } from './camera'
+import { cameraBasis, frameBounds, framePoints, plainLens, projectPoint } from './camera'
 import {
   makeRegistration,
   registrationDifferences,
@@ -22,7 +23,10 @@ describe('frameBounds', () => {
     'fits a box from %i°, %i° (parallel: %s) inside its margin, touching on one axis',
     (azimuth, elevation, parallel) => {
       const frame = { width: 300, height: 200 }
-      const basis = cameraBasis(frameBounds(bounds, azimuth, elevation, frame, 30, 0.05, parallel), frame)
+      const basis = cameraBasis(
+        frameBounds(bounds, azimuth, elevation, frame, plainLens(30, parallel)),
+        frame,
+      )
       const out = new Float64Array(3)
       let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity]
       for (let i = 0; i < 8; i++) {
@@ -66,7 +70,7 @@ describe('buildSceneGeometry', () => {
   it('leaves out what is off, keeps the unseen out of the subject’s box', () => {
     const far = {
       ...sceneModel(cube(), 'far', 'unseen'),
-      placement: { position: [50, 0, 0] as const, turnDeg: 0, scale: 1 },
+      transforms: [placementMatrix({ ...AT_ORIGIN, position: [50, 0, 0] })],
     }
     const scene = buildSceneGeometry([sceneModel(cube(), 'near'), far, sceneModel(cube(9), 'gone', 'off')])
     expect(scene.triangleParts.length).toBe(24)
@@ -84,7 +88,7 @@ describe('buildSceneGeometry', () => {
   it('scales, turns, then moves', () => {
     const placed = {
       ...sceneModel(cube()),
-      placement: { position: [10, 0, 0] as const, turnDeg: 45, scale: 2 },
+      transforms: [placementMatrix({ position: [10, 0, 0], rotationDeg: [0, 45, 0], scale: [2, 2, 2] })],
     }
     const { subjectBounds } = buildSceneGeometry([placed])
     expect(subjectBounds.max[0]).toBeCloseTo(10 + 2 * Math.SQRT2, 5)
@@ -102,7 +106,8 @@ describe('registration', () => {
     id: 'a',
     name: 'Kiosk',
     geometryHash: 'g',
-    placement: { position: [0, 0, 0], turnDeg: 0, scale: 1 },
+    placement: AT_ORIGIN,
+    copies: { kind: 'one' },
     parts: [
       { key: 'a/0', role: 'subject' },
       { key: 'a/1', role: 'subject' },
@@ -125,7 +130,9 @@ describe('registration', () => {
     ],
     [
       'Kiosk moved',
-      makeRegistration(camera, frame, [{ ...kiosk, placement: { ...kiosk.placement, turnDeg: 1 } }]),
+      makeRegistration(camera, frame, [
+        { ...kiosk, placement: { ...kiosk.placement, rotationDeg: [0, 1, 0] } },
+      ]),
     ],
     ['Kiosk has new geometry', makeRegistration(camera, frame, [{ ...kiosk, geometryHash: 'h' }])],
     [

@@ -47,6 +47,7 @@ describe('maskPlane', () => {
     kind: 'id',
     width: 1,
     height: 1,
+    lights: [],
     surfaces: SURFACES,
     channels: [
       ...pairs.map((k) => Uint16Array.of(k < 3 ? k : NO_SURFACE)),

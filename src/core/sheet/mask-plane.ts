@@ -35,8 +35,13 @@ export function chooseSurfaces(terms: readonly MaskTerm[], surfaces: readonly Su
 }
 
 /** The terms' exact coverage at the size asked for; null without terms or without an ID pass to take them from. */
-function termsPlane(mask: Mask, resources: SheetResources, size: RenderSize): Float32Array | null {
-  const idPass = mask.terms.length > 0 ? resources.idPass() : null
+function termsPlane(
+  mask: Mask,
+  resources: SheetResources,
+  sheet: Sheet,
+  size: RenderSize,
+): Float32Array | null {
+  const idPass = mask.terms.length > 0 ? resources.idPass(sheet) : null
   if (!idPass) return null
   const { surfaces, background } = chooseSurfaces(mask.terms, idPass.surfaces)
   const wanted = background ? surfaces.map((chosen) => 1 - chosen) : surfaces
@@ -66,7 +71,7 @@ export function maskPlane(
   sheet: Sheet,
   size: RenderSize,
 ): Float32Array | null {
-  const chosen = termsPlane(mask, resources, size)
+  const chosen = termsPlane(mask, resources, sheet, size)
   const painted = picturePlane(mask, resources, size)
   const plane = chosen ?? painted
   if (!plane) return null

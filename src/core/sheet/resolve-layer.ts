@@ -12,8 +12,8 @@ import type { Layer, LayerSource, Sheet } from './sheet-schema'
 export interface SheetResources {
   readonly pass: (passId: string) => PassResult | null
   readonly picture: (pictureId: string) => RgbaPicture | null
-  /** The ID pass that masks of parts and materials are made from. */
-  readonly idPass: () => PassResult | null
+  /** The ID pass that a sheet's masks of parts and materials are made from. */
+  readonly idPass: (sheet: Sheet) => PassResult | null
 }
 
 export interface RenderSize {

@@ -41,7 +41,7 @@ export class SheetCompositor {
    */
   constructor(
     private readonly resources: SheetResources,
-    private readonly revisionOf: (layer: Layer) => string = () => '',
+    private readonly revisionOf: (layer: Layer, sheet: Sheet) => string = () => '',
     /** Whether to keep what layers show. Not for one large picture: kept, its layers would fill the memory. */
     private readonly keep = true,
   ) {}
@@ -183,7 +183,7 @@ export class SheetCompositor {
       sheet.height,
       size.width,
       size.height,
-      this.revisionOf(layer),
+      this.revisionOf(layer, sheet),
     ])
   }
 

@@ -64,6 +64,8 @@ export type Layer = z.infer<typeof layerSchema>
 export const sheetSchema = z.object({
   id: z.string(),
   name: z.string(),
+  /** The shot whose ID pass its masks are made from. */
+  shotId: z.string().optional(),
   width: z.number().int().min(16).max(MAX_PICTURE_SIDE),
   height: z.number().int().min(16).max(MAX_PICTURE_SIDE),
   blendSpace: z.enum(['display', 'linear']),

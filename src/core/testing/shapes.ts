@@ -1,4 +1,5 @@
 import type { PolygonMesh } from '../geometry/polygon-mesh'
+import { PLAIN_MATERIAL } from '../geometry/polygon-mesh'
 import { MeshBuilder } from '../geometry/mesh-builder'
 import type { Vec3 } from '../math/vec3'
 import type { ParamValues } from '../params'
@@ -13,8 +14,13 @@ import { sceneSurfaces } from '../passes/id'
 import { allocateChannel, decodeChannel } from '../picture/channel'
 import type { Camera, Frame } from '../scene/camera'
 import type { PartRole } from '../scene/part-role'
+import type { DomePicture } from '../passes/dome-picture'
+import type { Rig } from '../scene/light-rig'
+import { DEFAULT_RIG } from '../scene/ready-rigs'
+import { renderedLights } from '../scene/rendered-light'
 import type { SceneModel } from '../scene/scene-geometry'
-import { AT_ORIGIN, buildSceneGeometry } from '../scene/scene-geometry'
+import { IDENTITY } from '../scene/placement'
+import { buildSceneGeometry } from '../scene/scene-geometry'
 
 /** Small forms and a one-call renderer for tests. */
 
@@ -22,7 +28,7 @@ import { AT_ORIGIN, buildSceneGeometry } from '../scene/scene-geometry'
 export function meshOf(faces: readonly (readonly Vec3[])[], normalAt?: (p: Vec3) => Vec3): PolygonMesh {
   const builder = new MeshBuilder()
   builder.parts.push({ name: 'part', parent: -1 })
-  builder.materials.push({ name: 'material', baseColour: [0.5, 0.5, 0.5] })
+  builder.materials.push({ ...PLAIN_MATERIAL, name: 'material', baseColour: [0.5, 0.5, 0.5] })
   const known = new Map<string, number>()
   for (const face of faces) {
     const vertices = face.map((p) => {
@@ -117,7 +123,7 @@ export function ball(radius: number, rows: number, inward = false): PolygonMesh 
 
 export const sceneModel = (mesh: PolygonMesh, name = 'part', role: PartRole = 'subject'): SceneModel => ({
   mesh,
-  placement: AT_ORIGIN,
+  transforms: [IDENTITY],
   parts: [{ key: name, name, role }],
   materials: [{ key: `${name} material`, name: `${name} material`, baseColour: [0.5, 0.5, 0.5] }],
 })
@@ -138,6 +144,8 @@ export function renderPass(
     params?: ParamValues
     effort?: Effort
     seed?: number
+    rig?: Rig
+    dome?: DomePicture
     tileSide?: number
     reverse?: boolean
   } = {},
@@ -146,8 +154,17 @@ export function renderPass(
   const pass = passKind(kind)
   const params = { ...(paramDefaults(pass.renderSchema) as ParamValues), ...options.params }
   const effort = options.effort ?? pass.efforts.final
-  const job = new TileJob(scene, camera, frame, [{ kind, params, effort }], options.seed ?? 0, () => 0)
-  const channels = pass.channels.map((c) => allocateChannel(c.format, frame.width * frame.height))
+  const rig = options.rig ?? DEFAULT_RIG
+  const lights = renderedLights(rig)
+  const job = new TileJob(
+    scene,
+    { camera, frame, rig },
+    () => options.dome ?? null,
+    [{ kind, params, effort }],
+    options.seed ?? 0,
+    () => 0,
+  )
+  const channels = pass.channels(lights).map((c) => allocateChannel(c.format, frame.width * frame.height))
   const tiles = tilesFromMiddle(frame, options.tileSide ?? 32)
   if (options.reverse) tiles.reverse()
   for (const tile of tiles) {
@@ -159,7 +176,8 @@ export function renderPass(
       }
     })
   }
-  const result: PassResult = { kind, ...frame, channels, surfaces: sceneSurfaces(scene).surfaces }
+  const { surfaces } = sceneSurfaces(scene)
+  const result: PassResult = { kind, ...frame, channels, surfaces, lights }
   return {
     result,
     channel: (name) => {

@@ -1,138 +1,256 @@
 'use client'
 
-import { useMemo, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
-import { MODEL_EXTENSIONS } from '@/core/formats/model-readers'
-import { toHex } from '@/core/math/colour'
-import { PART_ROLES, type PartRole } from '@/core/scene/part-role'
-import type { Project, ProjectModel } from '@/data/project-schema'
+import { baseName } from '@/core/formats/file-bundle'
+import { COMPANION_EXTENSIONS, MODEL_EXTENSIONS } from '@/core/formats/model-readers'
+import { PART_ROLES } from '@/core/scene/part-role'
+import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
-import { importModels } from '@/state/import-models'
-import { useMeshStore } from '@/state/mesh-store'
-import { changeProject, useProjectStore } from '@/state/project-store'
+import { droppedFiles, pickedFiles, type GivenFile } from '@/state/given-files'
+import { cancelImport, importFiles, replaceModel, useImportStore } from '@/state/import-models'
+import {
+  changeModel,
+  dropToGround,
+  freeGroupName,
+  groupByMaterial,
+  groupParts,
+  moveToGroup,
+  partsOf,
+  setRoles,
+} from '@/state/model-actions'
+import { useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
-import { ModelInspector } from './model-inspector'
+import { ChosenBar } from './chosen-bar'
+import { ImportReport } from './import-report'
+import { MaterialsPanel } from './materials-panel'
 import { ModelsView } from './models-view'
+import { PartsTree } from './parts-tree'
+import { PlacePanel } from './place-panel'
+import { RenameDialog } from './rename-dialog'
+import { ReportPanel } from './report-panel'
 
-const ACCEPT = [...MODEL_EXTENSIONS, 'mtl', 'bin'].map((e) => `.${e}`).join(',')
+const ACCEPT = [...MODEL_EXTENSIONS, ...COMPANION_EXTENSIONS, 'zip'].map((e) => `.${e}`).join(',')
+const PICTURES = 'image/*'
 
-export function setRoles(keys: readonly string[], role: PartRole): void {
-  const wanted = new Set(keys)
-  const names = keys.length === 1 ? '1 part' : `${keys.length} parts`
-  changeProject(`${names} ${role}`, (draft) => {
-    for (const model of draft.models)
-      for (const part of model.parts) if (wanted.has(part.key)) part.role = role
-  })
+const PANELS = ['report', 'materials', 'place'] as const
+type Panel = (typeof PANELS)[number]
+const panelLabels: Readonly<Record<Panel, string>> = {
+  report: 'Report',
+  materials: 'Materials',
+  place: 'Place',
 }
 
-/** Models in, their parts as a tree. */
+const stageLabels = { reading: 'Reading', repairing: 'Mending', 'looking over': 'Looking over' } as const
+
+/** Models in, looked over, mended, put in order and placed. */
 export function ModelsStep() {
   const project = useProjectStore((s) => s.project) as Project
-  const inputRef = useRef<HTMLInputElement>(null)
-  const abortRef = useRef<AbortController | null>(null)
-  /** What is being read, in words; null when nothing is. */
-  const [busy, setBusy] = useState<string | null>(null)
+  const progress = useImportStore((s) => s.progress)
+  const filesRef = useRef<HTMLInputElement>(null)
+  const folderRef = useRef<HTMLInputElement>(null)
+  const picturesRef = useRef<HTMLInputElement>(null)
+  const searchRef = useRef<HTMLInputElement>(null)
+  const replacing = useRef<string | null>(null)
   const [dragging, setDragging] = useState(false)
-  const [problems, setProblems] = useState<readonly string[]>([])
   const [search, setSearch] = useState('')
+  const [panel, setPanel] = useState<Panel>('report')
+  const [renaming, setRenaming] = useState(false)
   const { enqueueSnackbar } = useSnackbar()
-  const add = async (files: readonly File[]) => {
-    if (files.length === 0) return
-    setBusy('Reading …')
-    setProblems([])
-    abortRef.current = new AbortController()
-    const outcome = await importModels(files, abortRef.current.signal, (name, bytes) =>
-      setBusy(`Reading ${name}, ${(bytes / 1e6).toFixed(1)} MB …`),
-    )
-    setBusy(null)
-    setProblems(outcome.problems)
-    if (outcome.added.length > 0) enqueueSnackbar(`Added ${outcome.added.join(', ')}`)
+  const chosen = useViewStore((s) => s.partKeys)
+  const solo = useViewStore((s) => s.solo)
+  const modelId = useViewStore((s) => s.modelId)
+  const ofChosen = project.models.find((m) => m.parts.some((p) => chosen.includes(p.key)))
+  const model = ofChosen ?? project.models.find((m) => m.id === modelId) ?? project.models[0]
+
+  const add = async (given: readonly GivenFile[]) => {
+    if (given.length === 0) return
+    const id = replacing.current
+    replacing.current = null
+    const outcome = await (id === null ? importFiles(given) : replaceModel(id, given))
+    const last = outcome.added.at(-1)
+    if (last === undefined) return
+    setBench({ modelId: last, partKeys: [] })
+    setPanel('report')
+    const { project: now } = useProjectStore.getState()
+    const names = now?.models.filter((m) => outcome.added.includes(m.id)).map((m) => m.name) ?? []
+    enqueueSnackbar(`${id === null ? 'Added' : 'Replaced'} ${names.join(', ')}`)
+  }
+  const pick = (list: FileList | null) => void add(pickedFiles(list ?? []))
+  const replace = (id: string) => {
+    replacing.current = id
+    filesRef.current?.click()
   }
   const addDemo = async () => {
-    setBusy('Fetching the tide kiosk …')
     const files = await Promise.all(
       ['tide-kiosk.obj', 'tide-kiosk.mtl'].map(
         async (name) => new File([await (await fetch(`/demo/${name}`)).blob()], name),
       ),
     )
-    await add(files)
+    await add(pickedFiles(files))
   }
-  const selected = useViewStore((s) => s.partKeys)
+  const addFiles = () => {
+    replacing.current = null
+    filesRef.current?.click()
+  }
+  const fail = (problem: string) => enqueueSnackbar(problem, { variant: 'error' })
+
   useActions('Models', [
-    { id: 'add', label: 'Add models', keys: 'a', run: () => inputRef.current?.click() },
+    { id: 'add', label: 'Add models', keys: 'a', run: addFiles },
+    { id: 'add-folder', label: 'Add a folder', keys: 'Shift+A', run: () => folderRef.current?.click() },
+    { id: 'pin', label: 'Pin a reference picture', keys: 'p', run: () => picturesRef.current?.click() },
     { id: 'demo-model', label: 'Add the demo model', run: () => void addDemo() },
-    ...(selected.length > 0
-      ? PART_ROLES.map((role, i) => ({
-          id: `role-${role}`,
-          label: `Role: ${role}`,
-          keys: `Shift+${'SGUO'[i]}`,
-          run: () => setRoles(selected, role),
-        }))
+    { id: 'search', label: 'Search parts', keys: '/', run: () => searchRef.current?.focus() },
+    ...PANELS.map((name) => ({
+      id: `panel-${name}`,
+      label: `Inspector: ${panelLabels[name]}`,
+      keys: { report: 'Shift+R', materials: 'Shift+M', place: 'Shift+P' }[name],
+      run: () => setPanel(name),
+    })),
+    ...(project.models.length > 0
+      ? [
+          {
+            id: 'all',
+            label: 'Choose all parts',
+            run: () => setBench({ partKeys: project.models.flatMap((m) => m.parts.map((p) => p.key)) }),
+          },
+        ]
+      : []),
+    ...(model
+      ? [
+          { id: 'drop', label: 'Drop to ground', keys: 'd', run: () => dropToGround(model.id) },
+          { id: 'replace', label: 'Replace by a newer file', run: () => replace(model.id) },
+        ]
+      : []),
+    ...(chosen.length > 0
+      ? [
+          ...PART_ROLES.map((role) => ({
+            id: `role-${role}`,
+            label: `Role: ${role}`,
+            keys: { subject: 'Shift+S', ground: 'Shift+G', unseen: 'Shift+U', off: 'Shift+O' }[role],
+            run: () => setRoles(chosen, role),
+          })),
+          {
+            id: 'group',
+            label: 'Group the chosen parts',
+            keys: 'g',
+            run: () => void groupParts(chosen, freeGroupName(project)),
+          },
+          { id: 'ungroup', label: 'Out of their groups', keys: 'u', run: () => moveToGroup(chosen, null) },
+          { id: 'by-material', label: 'One group for each material', run: () => groupByMaterial(chosen) },
+          { id: 'rename', label: 'Rename the chosen parts', keys: 'r', run: () => setRenaming(true) },
+          {
+            id: 'solo',
+            label: solo === null ? 'Show the chosen parts alone' : 'Show all again',
+            keys: 's',
+            run: () => setBench({ solo: solo === null ? [...chosen] : null }),
+          },
+        ]
+      : []),
+    ...(chosen.length > 0 || solo !== null
+      ? [
+          {
+            id: 'none',
+            label: 'Choose none',
+            keys: 'Escape',
+            run: () => setBench({ partKeys: [], solo: null }),
+          },
+        ]
       : []),
   ])
+
+  const inputs = (
+    <>
+      <input
+        ref={filesRef}
+        type="file"
+        multiple
+        hidden
+        accept={ACCEPT}
+        data-testid="model-input"
+        onChange={(e) => {
+          pick(e.target.files)
+          e.target.value = ''
+        }}
+      />
+      <input
+        ref={folderRef}
+        type="file"
+        multiple
+        hidden
+        data-testid="folder-input"
+        {...{ webkitdirectory: '' }}
+        onChange={(e) => {
+          replacing.current = null
+          pick(e.target.files)
+          e.target.value = ''
+        }}
+      />
+      <input
+        ref={picturesRef}
+        type="file"
+        multiple
+        hidden
+        accept={PICTURES}
+        data-testid="reference-input"
+        onChange={(e) => {
+          replacing.current = null
+          pick(e.target.files)
+          e.target.value = ''
+        }}
+      />
+    </>
+  )
+  const busy = progress && (
+    <span role="status" className="quiet busy" data-testid="importing">
+      {progress.count > 1 && `${progress.index + 1} of ${progress.count}. `}
+      {stageLabels[progress.stage]} {baseName(progress.name)}, {(progress.bytes / 1e6).toFixed(1)} MB{' '}
+      <button className="link" onClick={cancelImport}>
+        Cancel
+      </button>
+      <span className="progress busy">
+        <div />
+      </span>
+    </span>
+  )
   return (
     <div className="step">
       <div
         style={{ position: 'relative', display: 'flex', flexDirection: 'column', minHeight: 0 }}
         onDragOver={(e) => {
+          if (!e.dataTransfer.types.includes('Files')) return
           e.preventDefault()
           setDragging(true)
         }}
         onDragLeave={(e) => !e.currentTarget.contains(e.relatedTarget as Node | null) && setDragging(false)}
         onDrop={(e) => {
+          if (!e.dataTransfer.types.includes('Files')) return
           e.preventDefault()
           setDragging(false)
-          void add([...e.dataTransfer.files])
+          replacing.current = null
+          void droppedFiles(e.dataTransfer).then(add, (error: unknown) => fail(String(error)))
         }}
+        data-testid="drop-here"
       >
         {dragging && <div className="drop-veil">Drop to add to {project.name}</div>}
-        <input
-          ref={inputRef}
-          type="file"
-          multiple
-          hidden
-          accept={ACCEPT}
-          data-testid="model-input"
-          onChange={(e) => {
-            void add([...(e.target.files ?? [])])
-            e.target.value = ''
-          }}
-        />
-        {problems.length > 0 && (
-          <div className="problem" role="alert" style={{ margin: 16 }}>
-            <b>
-              {problems.length === 1 ? 'One file was not added.' : `${problems.length} files were not added.`}
-            </b>{' '}
-            The project is as it was otherwise.
-            <ul>
-              {problems.map((p) => (
-                <li key={p}>{p}</li>
-              ))}
-            </ul>
-            <button className="link" onClick={() => setProblems([])}>
-              Put away
-            </button>
-          </div>
-        )}
+        {inputs}
+        <ImportReport project={project} />
         {project.models.length === 0 ? (
           <div className="empty">
             <h2 className="display">Bring in a model</h2>
             <p>
-              Drop OBJ with its MTL, GLB, glTF with its .bin, PLY or STL here. Polygons stay polygons, and
-              every object, group or solid becomes a part you can mask by later.
+              Drop OBJ, glTF, GLB, PLY or STL here, with the pictures and libraries that belong to them: as
+              files, as a folder or as a zip. Polygons stay polygons, and every object becomes a part you can
+              mask by later.
             </p>
-            {busy ? (
-              <p role="status">
-                {busy}{' '}
-                <button className="link" onClick={() => abortRef.current?.abort()}>
-                  Cancel
-                </button>
-              </p>
-            ) : (
+            {busy || (
               <div style={{ display: 'flex', gap: 10 }}>
-                <Button variant="contained" onClick={() => inputRef.current?.click()}>
+                <Button variant="contained" onClick={addFiles}>
                   Choose files
+                </Button>
+                <Button variant="outlined" onClick={() => folderRef.current?.click()}>
+                  Choose a folder
                 </Button>
                 <Button variant="outlined" onClick={() => void addDemo()} data-testid="add-demo-model">
                   Use the demo tide kiosk
@@ -144,179 +262,93 @@ export function ModelsStep() {
           <>
             <div className="parts-head">
               <input
+                ref={searchRef}
                 className="plain-select"
                 placeholder="Search parts and materials"
                 aria-label="Search parts and materials"
                 value={search}
                 onChange={(e) => setSearch(e.target.value)}
-                style={{ width: 240 }}
+                onKeyDown={(e) => {
+                  if (e.key === 'Escape') setSearch('')
+                  if (e.key === 'ArrowDown') {
+                    e.preventDefault()
+                    const row = e.currentTarget
+                      .closest('.step')
+                      ?.querySelector<HTMLElement>('[role=treeitem][tabindex="0"]')
+                    row?.focus()
+                  }
+                }}
+                style={{ width: 220 }}
               />
               <span className="spacer" />
-              {busy && (
-                <span role="status" className="quiet">
-                  {busy}{' '}
-                  <button className="link" onClick={() => abortRef.current?.abort()}>
-                    Cancel
-                  </button>
-                </span>
-              )}
-              <Button variant="contained" onClick={() => inputRef.current?.click()} disabled={busy !== null}>
+              {busy}
+              <Button variant="outlined" onClick={() => picturesRef.current?.click()}>
+                Pin a picture
+              </Button>
+              <Button
+                variant="outlined"
+                onClick={() => folderRef.current?.click()}
+                disabled={progress !== null}
+              >
+                Add a folder
+              </Button>
+              <Button variant="contained" onClick={addFiles} disabled={progress !== null}>
                 Add models
               </Button>
             </div>
             <div className="models-split">
-              <div className="parts">
-                {project.models.map((model) => (
-                  <PartsTree key={model.id} model={model} search={search.toLowerCase()} />
-                ))}
+              <div className="parts-column">
+                <ChosenBar project={project} onRename={() => setRenaming(true)} />
+                <PartsTree project={project} search={search} />
               </div>
-              <ModelsView project={project} />
+              <ModelsView project={project} model={model} />
             </div>
           </>
         )}
       </div>
-      <ModelInspector />
-    </div>
-  )
-}
-
-function PartsTree({ model, search }: { model: ProjectModel; search: string }) {
-  const problem = useMeshStore((s) => s.problems[model.id])
-  const selected = useViewStore((s) => s.partKeys)
-  const [renaming, setRenaming] = useState<string | null>(null)
-  const anchor = useRef<string | null>(null)
-  const depths = useMemo(() => {
-    const out: number[] = []
-    model.parts.forEach((part, i) => (out[i] = part.parent < 0 ? 0 : out[part.parent] + 1))
-    return out
-  }, [model.parts])
-  const rows = model.parts
-    .map((part, i) => ({
-      part,
-      depth: depths[i],
-      materials: part.materials.map((m) => model.materials[m].name).join(', '),
-    }))
-    .filter(({ part, materials }) => !search || `${part.name} ${materials}`.toLowerCase().includes(search))
-  const choose = (key: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
-    const keys = rows.map((r) => r.part.key)
-    if (event.shiftKey && anchor.current) {
-      const [a, b] = [keys.indexOf(anchor.current), keys.indexOf(key)].sort((x, y) => x - y)
-      setBench({ partKeys: keys.slice(Math.max(0, a), b + 1) })
-      return
-    }
-    anchor.current = key
-    if (event.ctrlKey || event.metaKey) {
-      setBench({ partKeys: selected.includes(key) ? selected.filter((k) => k !== key) : [...selected, key] })
-    } else setBench({ partKeys: [key] })
-  }
-  const rename = (key: string, name: string) => {
-    setRenaming(null)
-    const trimmed = name.trim()
-    if (!trimmed) return
-    changeProject('rename part', (draft) => {
-      for (const m of draft.models) for (const p of m.parts) if (p.key === key) p.name = trimmed
-    })
-  }
-  return (
-    <section aria-label={model.name}>
-      <div className="model-head">
-        <h3 className="display">{model.name}</h3>
-        <span className="quiet">
-          {model.parts.length} parts,{' '}
-          {(model.polygons[3] + model.polygons[4] + model.polygons.more).toLocaleString('en')} polygons
-        </span>
-      </div>
-      {problem && (
-        <div className="problem" style={{ margin: '4px 16px' }}>
-          {problem}
-        </div>
-      )}
-      <div role="tree" aria-label={`Parts of ${model.name}`} aria-multiselectable="true">
-        {rows.map(({ part, depth, materials }, index) => {
-          const off = part.role === 'off'
-          return (
-            <div
-              key={part.key}
-              className={`part-row ${off ? 'off' : ''}`}
-              role="treeitem"
-              aria-level={depth + 1}
-              aria-selected={selected.includes(part.key)}
-              tabIndex={0}
-              onClick={(e) => choose(part.key, e)}
-              onDoubleClick={() => setRenaming(part.key)}
-              onKeyDown={(e) => {
-                if (e.target !== e.currentTarget) return
-                const move = e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
-                if (move !== 0) {
-                  e.preventDefault()
-                  const next = rows[index + move]
-                  const element =
-                    move > 0 ? e.currentTarget.nextElementSibling : e.currentTarget.previousElementSibling
-                  if (next) choose(next.part.key, e)
-                  if (element instanceof HTMLElement) element.focus()
-                } else if (e.key === 'F2' || e.key === 'Enter') {
-                  e.preventDefault()
-                  setRenaming(part.key)
-                } else if (e.key === ' ') {
-                  e.preventDefault()
-                  setRoles(selected.includes(part.key) ? selected : [part.key], off ? 'subject' : 'off')
-                }
-              }}
-            >
-              <button
-                className="icon-button"
-                aria-label={off ? `Show ${part.name}` : `Hide ${part.name}`}
-                title={off ? 'Show' : 'Hide'}
-                onClick={(e) => {
-                  e.stopPropagation()
-                  setRoles([part.key], off ? 'subject' : 'off')
-                }}
-              >
-                {off ? '○' : '●'}
-              </button>
-              {renaming === part.key ? (
-                <input
-                  className="rename"
-                  autoFocus
-                  aria-label="Part name"
-                  defaultValue={part.name}
-                  onFocus={(e) => e.target.select()}
-                  onBlur={(e) => rename(part.key, e.target.value)}
-                  onKeyDown={(e) => {
-                    if (e.key === 'Enter') rename(part.key, e.currentTarget.value)
-                    if (e.key === 'Escape') setRenaming(null)
-                  }}
-                />
-              ) : (
-                <span className="name" style={{ paddingLeft: depth * 16 }} title="Double-click to rename">
-                  {part.name}
-                </span>
-              )}
-              <span className="part-material" title={materials}>
-                {part.materials.slice(0, 3).map((m) => (
-                  <i key={m} style={{ background: toHex(model.materials[m].baseColour) }} />
-                ))}
-                <span>{materials}</span>
-              </span>
-              <span className="number quiet">{part.polygons.toLocaleString('en')}</span>
-              <select
-                aria-label={`Role of ${part.name}`}
-                title="Role"
-                data-role={part.role}
-                value={part.role}
-                onClick={(e) => e.stopPropagation()}
+      <aside className="inspector" aria-label="Inspector">
+        <div className="inspector-head">
+          {model ? (
+            <>
+              <input
+                className="title-input display"
+                aria-label="Name of the model"
+                value={model.name}
                 onChange={(e) =>
-                  setRoles(selected.includes(part.key) ? selected : [part.key], e.target.value as PartRole)
+                  changeModel(model.id, 'rename model', (m) => void (m.name = e.target.value), 'name')
                 }
-              >
-                {PART_ROLES.map((role) => (
-                  <option key={role}>{role}</option>
-                ))}
-              </select>
+              />
+              <span className="quiet">{model.source.type === 'file' ? 'model' : 'made here'}</span>
+            </>
+          ) : (
+            <h2 className="display">Nothing yet</h2>
+          )}
+        </div>
+        {model ? (
+          <>
+            <div className="panel-tabs" role="tablist" aria-label="What is shown">
+              {PANELS.map((name) => (
+                <button key={name} role="tab" aria-selected={panel === name} onClick={() => setPanel(name)}>
+                  {panelLabels[name]}
+                </button>
+              ))}
             </div>
-          )
-        })}
-      </div>
-    </section>
+            {panel === 'report' && (
+              <ReportPanel key={model.id} model={model} onReplace={() => replace(model.id)} />
+            )}
+            {panel === 'materials' && (
+              <MaterialsPanel project={project} onPin={() => picturesRef.current?.click()} />
+            )}
+            {panel === 'place' && <PlacePanel project={project} model={model} onProblem={fail} />}
+          </>
+        ) : (
+          <p className="quiet">
+            What you bring in is described here: parts, polygons, materials, and anything that had to be
+            mended.
+          </p>
+        )}
+      </aside>
+      {renaming && <RenameDialog parts={partsOf(project, chosen)} onClose={() => setRenaming(false)} />}
+    </div>
   )
 }

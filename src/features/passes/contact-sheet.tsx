@@ -1,5 +1,6 @@
 'use client'
 
+import { activePasses, activeShot } from '@/data/active-shot'
 import { useEffect, useRef, useState } from 'react'
 import type { Tile } from '@/core/passes/pass-kind'
 import { passKind } from '@/core/passes/registry'
@@ -28,7 +29,8 @@ interface ContactSheetProps {
 
 /** All passes side by side, zoomed and panned together: the same spot in every pass. */
 export function ContactSheet({ project, selected, onOpen }: ContactSheetProps) {
-  const { frame } = project.shots[0]
+  const { frame } = activeShot(project)
+  const passes = activePasses(project)
   const ground = useViewStore((s) => s.ground)
   const boxRef = useRef<HTMLDivElement>(null)
   const [box, setBox] = useState({ width: 900, height: 700 })
@@ -57,7 +59,7 @@ export function ContactSheet({ project, selected, onOpen }: ContactSheetProps) {
     element.addEventListener('wheel', onWheel, { passive: false })
     return () => element.removeEventListener('wheel', onWheel)
   }, [])
-  const layout = contactLayout(project.passes.length, frame.width / frame.height, box.width, box.height)
+  const layout = contactLayout(passes.length, frame.width / frame.height, box.width, box.height)
   const pixelZoom = frame.width / layout.cellWidth
   useActions('Contact sheet', [
     { id: 'fit', label: 'Whole pictures', keys: '0', run: () => setView(WHOLE) },
@@ -123,7 +125,7 @@ export function ContactSheet({ project, selected, onOpen }: ContactSheetProps) {
         e.currentTarget.dataset.pointing = 'false'
       }}
     >
-      {project.passes.map((pass) => (
+      {passes.map((pass) => (
         <ContactCell
           key={pass.id}
           project={project}
@@ -176,7 +178,7 @@ function ContactCell({ project, pass, view, width, height, chosen, onOpen }: Cel
       onClick={() => setBench({ passId: pass.id })}
       onDoubleClick={onOpen}
     >
-      <div className="contact-picture" data-lines={channels[0].name === 'L'} style={{ height }}>
+      <div className="contact-picture" data-lines={channels([])[0].name === 'L'} style={{ height }}>
         <canvas
           ref={canvasRef}
           width={canvasWidth}

@@ -1,5 +1,6 @@
 'use client'
 
+import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
 import { useEffect, useMemo, useState } from 'react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
@@ -17,7 +18,7 @@ import { timeLeft } from '@/ui/bench-shell'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { PictureView } from '@/ui/picture-view'
 import { ProgressBar } from '@/ui/progress-bar'
-import { subjectExtent } from '../shot/subject-extent'
+import { subjectExtent } from '@/state/subject-extent'
 import { addPassLayer } from '../sheet/layer-actions'
 import { hangStartingStack } from '../sheet/starting-stack'
 import { ContactSheet, statusText } from './contact-sheet'
@@ -29,8 +30,9 @@ export function PassesStep() {
   const project = useProjectStore((s) => s.project) as Project
   const passId = useViewStore((s) => s.passId)
   const [large, setLarge] = useState(false)
-  const selected = project.passes.find((p) => p.id === passId) ?? project.passes[0]
-  const all = project.passes.map((p) => p.id)
+  const passes = activePasses(project)
+  const selected = passes.find((p) => p.id === passId) ?? passes[0]
+  const all = passes.map((p) => p.id)
   const hasModel = project.models.length > 0
   // Not on every stroke of a change: when it has come to rest.
   useEffect(() => {
@@ -38,8 +40,8 @@ export function PassesStep() {
     return () => clearTimeout(timer)
   }, [project])
   const choose = (step: number) => {
-    const at = project.passes.indexOf(selected)
-    setBench({ passId: project.passes[(at + step + project.passes.length) % project.passes.length].id })
+    const at = passes.indexOf(selected)
+    setBench({ passId: passes[(at + step + passes.length) % passes.length].id })
   }
   const toSheet = (pass: ProjectPass) => {
     addPassLayer(pass)
@@ -103,7 +105,7 @@ export function PassesStep() {
             Final all
           </Button>
         </div>
-        {project.sheets[0].layers.length === 0 && project.passes.some((p) => p.rendered) && (
+        {activeSheet(project).layers.length === 0 && passes.some((p) => p.rendered) && (
           <p style={{ margin: '0 0 12px' }}>
             Ready to be layered:{' '}
             <button
@@ -159,7 +161,7 @@ function Queue() {
 }
 
 function LargePass({ project, pass, onBack }: { project: Project; pass: ProjectPass; onBack: () => void }) {
-  const { width, height } = project.shots[0].frame
+  const { width, height } = activeShot(project).frame
   const { canvasRef } = usePassCanvas(project, pass, { x: 0, y: 0, width, height }, width, height)
   return (
     <PictureView
@@ -202,7 +204,7 @@ function PassInspector({
   )
   const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))
   const status = passStatus(project, pass)
-  const layerCount = project.sheets[0].layers.filter(
+  const layerCount = activeSheet(project).layers.filter(
     (l) => l.source.type === 'pass' && l.source.passId === pass.id,
   ).length
   return (

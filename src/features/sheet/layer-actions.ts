@@ -1,3 +1,4 @@
+import { activeSheet } from '@/data/active-shot'
 import { passKind } from '@/core/passes/registry'
 import { paramDefaults } from '@/core/params'
 import { newLayer } from '@/core/sheet/new-layer'
@@ -10,7 +11,10 @@ import { setBench, useViewStore } from '@/state/view-store'
 
 /** What can be done to the layers of the open sheet. Each is one undo step. */
 
-const sheetOf = () => useProjectStore.getState().project?.sheets[0]
+const sheetOf = () => {
+  const { project } = useProjectStore.getState()
+  return project ? activeSheet(project) : undefined
+}
 export const selectedLayer = (): Layer | undefined =>
   sheetOf()?.layers.find((l) => l.id === useViewStore.getState().layerId)
 
@@ -19,7 +23,7 @@ export function changeLayer(id: string, label: string, apply: (layer: Layer) => 
   changeProject(
     label,
     (draft) => {
-      const layer = draft.sheets[0].layers.find((l) => l.id === id)
+      const layer = activeSheet(draft).layers.find((l) => l.id === id)
       if (layer) apply(layer as Layer)
     },
     merge && `${id} ${merge}`,
@@ -30,7 +34,7 @@ export function changeLayer(id: string, label: string, apply: (layer: Layer) => 
 function insertLayer(layer: Layer): void {
   const at = (sheetOf()?.layers.findIndex((l) => l.id === useViewStore.getState().layerId) ?? -1) + 1
   changeProject(`add ${layer.name}`, (draft) => {
-    const { layers } = draft.sheets[0]
+    const { layers } = activeSheet(draft)
     layers.splice(at > 0 ? at : layers.length, 0, layer as (typeof layers)[number])
   })
   setBench({ layerId: layer.id, peel: Infinity })
@@ -72,7 +76,7 @@ export async function addPictureLayer(file: File): Promise<void> {
     draft.pictures.push(picture)
     const source = { type: 'picture', pictureId: picture.id } as const
     const layer = newLayer({ id, name: file.name.replace(/\.[^.]+$/, ''), source })
-    draft.sheets[0].layers.push(layer as (typeof draft.sheets)[0]['layers'][0])
+    activeSheet(draft).layers.push(layer as (typeof draft.sheets)[number]['layers'][0])
   })
   setBench({ layerId: id, peel: Infinity })
 }
@@ -80,7 +84,7 @@ export async function addPictureLayer(file: File): Promise<void> {
 export function duplicateLayer(id: string): void {
   const copy = newId()
   changeProject('duplicate layer', (draft) => {
-    const { layers } = draft.sheets[0]
+    const { layers } = activeSheet(draft)
     const at = layers.findIndex((l) => l.id === id)
     if (at >= 0)
       layers.splice(at + 1, 0, {
@@ -96,7 +100,7 @@ export function deleteLayer(id: string): void {
   const layers = sheetOf()?.layers ?? []
   const at = layers.findIndex((l) => l.id === id)
   changeProject(`delete ${layers[at]?.name ?? 'layer'}`, (draft) => {
-    draft.sheets[0].layers = draft.sheets[0].layers.filter((l) => l.id !== id)
+    activeSheet(draft).layers = activeSheet(draft).layers.filter((l) => l.id !== id)
   })
   setBench({ layerId: (layers[at - 1] ?? layers[at + 1])?.id ?? null })
 }
@@ -108,7 +112,7 @@ export function moveLayer(id: string, to: number): void {
   const place = Math.min(layers.length - 1, Math.max(0, to))
   if (from < 0 || from === place) return
   changeProject('reorder layers', (draft) => {
-    const list = draft.sheets[0].layers
+    const list = activeSheet(draft).layers
     const [moved] = list.splice(from, 1)
     list.splice(place, 0, moved)
   })

@@ -1,5 +1,6 @@
 'use client'
 
+import { activePasses, activeSheet } from '@/data/active-shot'
 import { useEffect, useRef } from 'react'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
@@ -31,7 +32,7 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
   const [sheet] = project.sheets
   const { source } = layer
   const pass = source.type === 'pass' ? project.passes.find((p) => p.id === source.passId) : undefined
-  const idRevision = layer.mask ? project.passes.find((p) => p.kind === 'id')?.rendered?.resultId : ''
+  const idRevision = layer.mask ? activePasses(project).find((p) => p.kind === 'id')?.rendered?.resultId : ''
   const content = hashJson([
     source,
     layer.mask,
@@ -58,7 +59,7 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
         }
         const raster = await sheetService().raster({
           type: 'thumbnail',
-          sheet: now.project.sheets[0],
+          sheet: activeSheet(now.project),
           layerId: layer.id,
           size: now.proofSize,
           small,

@@ -1,5 +1,6 @@
 'use client'
 
+import { activeSheet } from '@/data/active-shot'
 import { useState } from 'react'
 import Switch from '@mui/material/Switch'
 import { EFFECT_KINDS, effectKind, type EffectKindName } from '@/core/effects/registry'
@@ -342,7 +343,7 @@ function FillSection({
 export function SheetInspector({ project }: { project: Project }) {
   const [sheet] = project.sheets
   const change = (label: string, apply: (s: Project['sheets'][number]) => void, merge?: string) =>
-    changeProject(label, (draft) => apply(draft.sheets[0] as Project['sheets'][number]), merge)
+    changeProject(label, (draft) => apply(activeSheet(draft) as Project['sheets'][number]), merge)
   return (
     <>
       <div className="inspector-head">

@@ -1,5 +1,6 @@
 'use client'
 
+import { activePasses } from '@/data/active-shot'
 import { useState } from 'react'
 import Switch from '@mui/material/Switch'
 import type { Layer, MaskTerm } from '@/core/sheet/sheet-schema'
@@ -25,7 +26,7 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
   const [editing, setEditing] = useState<number | 'new' | null>(null)
   const [draft, setDraft] = useState<MaskTerm>(NEW_TERM)
   const { mask } = layer
-  const hasId = project.passes.some((p) => p.kind === 'id' && p.rendered)
+  const hasId = activePasses(project).some((p) => p.kind === 'id' && p.rendered)
   const nameOf = (by: MaskTerm['by'], key: string): string => {
     const lists = project.models.flatMap((m): readonly { key: string; name: string }[] =>
       by === 'part' ? m.parts : m.materials,

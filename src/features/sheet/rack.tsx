@@ -1,5 +1,6 @@
 'use client'
 
+import { activePasses, activeSheet } from '@/data/active-shot'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
@@ -24,7 +25,7 @@ interface RackProps {
 
 /** The strip in which the sheet's layers hang, back at the left, front at the right, with the peel along its top. */
 export function Rack({ project, proofSize, onAddPicture }: RackProps) {
-  const { layers } = project.sheets[0]
+  const { layers } = activeSheet(project)
   const layerId = useViewStore((s) => s.layerId)
   const peel = useViewStore((s) => s.peel)
   const lineRef = useRef<HTMLDivElement>(null)
@@ -169,7 +170,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
         transformOrigin={{ vertical: 'bottom', horizontal: 'center' }}
       >
         <ListSubheader sx={{ lineHeight: '28px' }}>From a pass</ListSubheader>
-        {project.passes.map((pass) => (
+        {activePasses(project).map((pass) => (
           <MenuItem
             dense
             key={pass.id}

@@ -1,5 +1,6 @@
 'use client'
 
+import { activePasses, activeShot } from '@/data/active-shot'
 import Link from 'next/link'
 import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
@@ -63,7 +64,7 @@ export function SheetStep() {
     changeLayer(layer.id, 'blend mode', (l) => {
       l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
     })
-  const hasPass = project.passes.some((p) => p.rendered)
+  const hasPass = activePasses(project).some((p) => p.rendered)
   const shown = Math.min(peel, layers.length)
   const setPeel = (n: number) => setBench({ peel: n >= layers.length ? Infinity : Math.max(0, n) })
   useActions('Sheet', [
@@ -135,7 +136,7 @@ export function SheetStep() {
       : []),
   ])
   const pick = async (x: number, y: number) => {
-    const found = await sheetService().pick(x, y)
+    const found = await sheetService().pick(activeShot(project).id, x, y)
     if (!found.hasIdPass) {
       enqueueSnackbar('Render the ID pass first: masks and picking are made from it.', { variant: 'warning' })
       return

@@ -1,3 +1,4 @@
+import { testRendered } from '@/data/testing/fixtures'
 import { describe, expect, it } from 'vitest'
 import { parseParams } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
@@ -5,18 +6,7 @@ import { layerSchema } from '@/core/sheet/sheet-schema'
 import { newProject } from '@/data/new-project'
 import { startingLayers } from './starting-stack'
 
-const rendered = {
-  resultId: 'r',
-  registration: { camera: '', lens: '', frame: '', models: [] },
-  params: {},
-  quality: 'draft' as const,
-  width: 4,
-  height: 4,
-  surfaces: [],
-  rays: 0,
-  seconds: 0,
-  samples: 1,
-}
+const rendered = testRendered()
 
 describe('startingLayers', () => {
   it('hangs a ground and each rendered pass once, with looks its pass accepts', () => {

@@ -1,3 +1,4 @@
+import { activePasses, activeSheet } from '@/data/active-shot'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
 import { passKind } from '@/core/passes/registry'
@@ -50,14 +51,14 @@ const STACK: readonly StackLine[] = [
 ]
 
 /** The layers of a first stack: a ground, and one layer of each pass that is rendered. */
-export function startingLayers(project: Pick<Project, 'passes'>): Layer[] {
+export function startingLayers(project: Pick<Project, 'passes' | 'shots' | 'shotId'>): Layer[] {
   const ground = newLayer({
     id: newId(),
     name: 'Ground',
     source: { type: 'fill', colour: '#efe6d2', to: '#dcc3a4', angleDeg: 90 },
   })
   const layers = STACK.flatMap(({ kind, name, mode, opacity, visible, look }): Layer[] => {
-    const pass = project.passes.find((p) => p.kind === kind && p.rendered)
+    const pass = activePasses(project).find((p) => p.kind === kind && p.rendered)
     if (!pass) return []
     const defaults = paramDefaults(passKind(kind).lookSchema) as ParamValues
     const source = { type: 'pass', passId: pass.id, look: { ...defaults, ...look } } as const
@@ -70,7 +71,7 @@ export function startingLayers(project: Pick<Project, 'passes'>): Layer[] {
 export function hangStartingStack(project: Project): void {
   const layers = startingLayers(project)
   changeProject('hang a first stack', (draft) => {
-    draft.sheets[0].layers.push(...(layers as (typeof draft.sheets)[0]['layers']))
+    activeSheet(draft).layers.push(...(layers as (typeof draft.sheets)[number]['layers']))
   })
   setBench({ layerId: null, peel: Infinity })
 }

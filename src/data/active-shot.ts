@@ -1,0 +1,28 @@
+import type { Rig } from '@/core/scene/light-rig'
+import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
+
+/** The shot at work and what belongs to it. The schema and `validateProject` see to it that all of these are there. */
+
+type HasShots = Pick<Project, 'shots' | 'shotId'>
+
+export const activeShot = <P extends HasShots>(project: P): P['shots'][number] =>
+  project.shots.find((shot) => shot.id === project.shotId) ?? project.shots[0]
+
+/** The sheet of the shot at work. */
+export const activeSheet = <P extends HasShots & Pick<Project, 'sheets'>>(project: P): P['sheets'][number] =>
+  sheetOf(project, activeShot(project).id)
+
+const sheetOf = <P extends Pick<Project, 'sheets'>>(project: P, shotId: string): P['sheets'][number] =>
+  project.sheets.find((sheet: ProjectSheet) => sheet.shotId === shotId) ?? project.sheets[0]
+
+export const passesOf = (project: Pick<Project, 'passes'>, shotId: string): ProjectPass[] =>
+  project.passes.filter((pass) => pass.shotId === shotId)
+
+export const activePasses = (project: Pick<Project, 'passes' | 'shots' | 'shotId'>): ProjectPass[] =>
+  passesOf(project, activeShot(project).id)
+
+export const shotOf = (project: Project, pass: ProjectPass): Shot =>
+  project.shots.find((shot) => shot.id === pass.shotId) ?? project.shots[0]
+
+export const rigOf = (project: Pick<Project, 'rigs'>, shot: Pick<Shot, 'rigId'>): Rig =>
+  project.rigs.find((rig) => rig.id === shot.rigId) ?? project.rigs[0]

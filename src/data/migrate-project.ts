@@ -1,0 +1,139 @@
+import { z } from 'zod'
+import { PLAIN_MATERIAL } from '@/core/geometry/polygon-mesh'
+import { newLight } from '@/core/scene/light-rig'
+import type { Rig } from '@/core/scene/light-rig'
+import { renderedLights } from '@/core/scene/rendered-light'
+
+/** Brings the documents of earlier versions up to this one's. What cannot be one is handed on for the schema to refuse. */
+
+const numberOr = (value: unknown, fallback: number): number => (typeof value === 'number' ? value : fallback)
+const hexOr = (value: unknown, fallback: string): string => (typeof value === 'string' ? value : fallback)
+const loose = z.record(z.string(), z.unknown())
+
+const version1 = z.looseObject({
+  version: z.literal(1),
+  models: z.array(
+    z.looseObject({
+      entry: z.string(),
+      files: z.array(z.unknown()),
+      placement: z.object({ position: z.unknown(), turnDeg: z.number(), scale: z.number() }),
+      parts: z.array(z.looseObject({})),
+      materials: z.array(z.looseObject({ baseColour: z.unknown() })),
+    }),
+  ),
+  shots: z.array(z.looseObject({ id: z.string() })).min(1),
+  passes: z.array(
+    z.looseObject({ kind: z.string(), params: loose, rendered: z.looseObject({ params: loose }).nullable() }),
+  ),
+  sheets: z.array(z.looseObject({ layers: z.array(z.looseObject({ source: loose })) })),
+})
+
+/** Clay's light was a part of the pass: one key and a dome, set half in the render and half in the look. */
+function rigFrom(params: Record<string, unknown>, look: Record<string, unknown>): Rig {
+  return {
+    id: 'rig-1',
+    name: 'Key and sky',
+    lights: [
+      newLight('sun', 'key', {
+        name: 'Key',
+        azimuthDeg: numberOr(params.keyAzimuthDeg, -42),
+        elevationDeg: numberOr(params.keyElevationDeg, 38),
+        sizeDeg: numberOr(params.keySizeDeg, 9),
+        colour: { by: 'colour', hex: hexOr(look.keyColour, '#fff3e0') },
+        strength: numberOr(look.key, 0.95),
+      }),
+      newLight('dome', 'sky', {
+        name: 'Sky',
+        colour: { by: 'colour', hex: hexOr(look.above, '#dfe8f2') },
+        below: hexOr(look.below, '#c9b49c'),
+        strength: numberOr(look.dome, 0.55),
+      }),
+    ],
+  }
+}
+
+const only = (values: Record<string, unknown>, names: readonly string[]): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(values).filter(([name]) => names.includes(name)))
+
+function fromVersion1(document: z.infer<typeof version1>): unknown {
+  const clay = document.passes.find((pass) => pass.kind === 'clay')
+  const clayLayer = document.sheets
+    .flatMap((sheet) => sheet.layers)
+    .find((layer) => layer.source.type === 'pass' && layer.source.passId === clay?.id)
+  const look = loose.safeParse(clayLayer?.source.look)
+  const rig = rigFrom(clay?.params ?? {}, look.success ? look.data : {})
+  const [shot] = document.shots
+  return {
+    ...document,
+    version: 2,
+    groups: [],
+    palettes: [],
+    schemes: [],
+    schemeId: null,
+    references: [],
+    rigs: [rig],
+    shotId: shot.id,
+    models: document.models.map(({ entry, files, placement, ...model }) => ({
+      ...model,
+      source: { type: 'file', entry, files },
+      repairs: [],
+      copies: { kind: 'one' },
+      cameras: [],
+      placement: {
+        position: placement.position,
+        rotationDeg: [0, placement.turnDeg, 0],
+        scale: [placement.scale, placement.scale, placement.scale],
+      },
+      parts: model.parts.map((part) => ({ ...part, groupId: null })),
+      materials: model.materials.map((material) => ({
+        ...material,
+        fileColour: material.baseColour,
+        roughness: PLAIN_MATERIAL.roughness,
+        highlight: PLAIN_MATERIAL.highlight,
+        opacity: 1,
+        emission: [0, 0, 0],
+        texture: null,
+        textureBrightness: 1,
+      })),
+    })),
+    shots: document.shots.map((s) => ({
+      ...s,
+      dpi: 300,
+      margin: 0.05,
+      rigId: rig.id,
+      guides: [],
+      views: [],
+      moves: [],
+    })),
+    passes: document.passes.map((pass) => {
+      const isClay = pass.kind === 'clay'
+      const params = (values: Record<string, unknown>) => (isClay ? only(values, ['roughness']) : values)
+      const rendered = pass.rendered && {
+        ...pass.rendered,
+        params: params(pass.rendered.params),
+        // The channels are the same two pairs; what they were rendered with tells whether they still serve.
+        lights: isClay ? renderedLights(rigFrom(pass.rendered.params, look.success ? look.data : {})) : [],
+      }
+      return { ...pass, shotId: shot.id, params: params(pass.params), rendered }
+    }),
+    sheets: document.sheets.map((sheet) => ({
+      ...sheet,
+      shotId: shot.id,
+      layers: sheet.layers.map((layer) => {
+        const { source } = layer
+        if (source.type !== 'pass' || source.passId !== clay?.id) return layer
+        const own = loose.safeParse(source.look)
+        return {
+          ...layer,
+          source: { ...source, look: only(own.success ? own.data : {}, ['colour', 'sheen', 'exposure']) },
+        }
+      }),
+    })),
+  }
+}
+
+/** @param document a project document of any version, as it was stored. */
+export function migrateProject(document: unknown): unknown {
+  const old = version1.safeParse(document)
+  return old.success ? fromVersion1(old.data) : document
+}

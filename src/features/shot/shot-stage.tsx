@@ -1,0 +1,232 @@
+'use client'
+
+import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react'
+import Link from 'next/link'
+import type { Camera } from '@/core/scene/camera'
+import type { Project, Shot } from '@/data/project-schema'
+import { rigOf } from '@/data/active-shot'
+import { useMeshStore } from '@/state/mesh-store'
+import { addShotFromHere, setCamera } from '@/state/shot-actions'
+import { subjectExtent } from '@/state/subject-extent'
+import { useViewStore } from '@/state/view-store'
+import { ThreeView, type ViewHit } from '@/ui/view3d/three-view'
+import { Guides } from './guides'
+import { previewLabels } from './shot-bar'
+import { useLivePreview } from './use-live-preview'
+
+export interface ShotStageProps {
+  readonly project: Project
+  /** The shot as it is seen: on a move, not where the project has it. */
+  readonly shot: Shot
+  readonly viewRef: RefObject<ThreeView | null>
+  /** Darkens what falls outside the picture. */
+  readonly letterbox: boolean
+  /** Set while a press in the picture is asked for, with what it will do. */
+  readonly pointing: { readonly text: string; readonly onPoint: (hit: ViewHit | null) => void } | null
+  readonly onUnlock: () => void
+  readonly status?: ReactNode
+}
+
+/** The shot: the interactive view all over the stage, the pass one composes in inside the frame, guides over it. */
+export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnlock, status }: ShotStageProps) {
+  const models = useMeshStore((s) => s.models)
+  const ground = useViewStore((s) => s.ground)
+  const preview = useViewStore((s) => s.preview)
+  const stageRef = useRef<HTMLDivElement>(null)
+  const canvasRef = useRef<HTMLCanvasElement>(null)
+  const traceRef = useRef<HTMLCanvasElement>(null)
+  const [stage, setStage] = useState({ width: 800, height: 500 })
+  /** The camera a locked shot was tried to be moved to, or true where it is not known. */
+  const [refused, setRefused] = useState(false)
+  const [moving, setMoving] = useState(false)
+  const [broken, setBroken] = useState(false)
+  const { locked } = shot
+  const onPoint = useRef(pointing)
+  useEffect(() => {
+    onPoint.current = pointing
+  })
+  useEffect(() => {
+    const element = stageRef.current
+    if (!element) return
+    const observer = new ResizeObserver(() =>
+      setStage({ width: element.clientWidth, height: element.clientHeight }),
+    )
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [])
+  useEffect(() => {
+    if (!canvasRef.current) return
+    const moved = (camera: Camera, done: boolean) => {
+      setMoving(!done)
+      setCamera('move camera', camera, 'camera')
+    }
+    try {
+      viewRef.current = new ThreeView(canvasRef.current, {
+        onMoved: moved,
+        onRefused: () => setRefused(true),
+        onPress: (x, y) => onPoint.current?.onPoint(viewRef.current?.hit(x, y) ?? null),
+      })
+    } catch {
+      // eslint-disable-next-line react-hooks/set-state-in-effect -- only the browser can say whether it draws 3D
+      setBroken(true)
+    }
+    return () => {
+      viewRef.current?.dispose()
+      viewRef.current = null
+    }
+  }, [viewRef])
+
+  const scale = Math.min((stage.width - 56) / shot.frame.width, (stage.height - 76) / shot.frame.height)
+  const width = Math.max(16, Math.round(shot.frame.width * scale))
+  const height = Math.max(16, Math.round(shot.frame.height * scale))
+  const left = Math.round((stage.width - width) / 2)
+  const top = Math.round((stage.height - 18 - height) / 2)
+  const { width: frameWidth, height: frameHeight } = shot.frame
+  useEffect(
+    () =>
+      viewRef.current?.resize(
+        stage.width,
+        stage.height,
+        { width: frameWidth, height: frameHeight },
+        { left, top, width, height },
+      ),
+    [viewRef, stage, frameWidth, frameHeight, left, top, width, height],
+  )
+  const rig = rigOf(project, shot)
+  useEffect(() => {
+    const view = viewRef.current
+    if (!view) return
+    const paint = (
+      { model: 'materials', clay: 'clay', occlusion: 'white', contour: 'white', id: 'parts' } as const
+    )[preview]
+    view.setModels(project.models, (id) => models[id], { paint })
+    view.setBounds(subjectExtent(project, (id) => models[id]?.outline)?.bounds ?? null)
+  }, [viewRef, project, models, preview])
+  useEffect(() => viewRef.current?.setCamera(shot.camera, locked), [viewRef, shot.camera, locked])
+  useEffect(() => {
+    const view = viewRef.current
+    if (!view) return
+    if (preview === 'id' || preview === 'contour') view.setFlat()
+    else view.setLamps(preview === 'occlusion' ? null : rig.lights)
+  }, [viewRef, preview, rig.lights, shot.camera])
+  const live = useLivePreview(
+    project,
+    shot,
+    preview,
+    !moving,
+    traceRef,
+    Math.round(width * (typeof window === 'undefined' ? 1 : Math.min(2, window.devicePixelRatio))),
+  )
+  const grey = Math.round(ground * 255)
+  const frameBox = { position: 'absolute', left, top, width, height } as const
+  const shade = letterbox ? 'color-mix(in srgb, rgb(28 27 25) 62%, transparent)' : 'transparent'
+  return (
+    <div
+      className="stage"
+      ref={stageRef}
+      style={{ background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})` }}
+    >
+      <canvas
+        ref={canvasRef}
+        role="img"
+        aria-label="The shot"
+        tabIndex={0}
+        data-testid="shot-view"
+        data-live={live.shown ? (live.busy ? 'rendering' : 'done') : 'off'}
+        style={{
+          position: 'absolute',
+          inset: 0,
+          width: '100%',
+          height: '100%',
+          touchAction: 'none',
+          cursor: pointing ? 'crosshair' : locked ? 'not-allowed' : 'grab',
+        }}
+      />
+      <div className="frame-box" style={frameBox}>
+        <canvas
+          ref={traceRef}
+          aria-hidden="true"
+          data-testid="live-preview"
+          style={{
+            width: '100%',
+            height: '100%',
+            visibility: live.shown ? 'visible' : 'hidden',
+            background: preview === 'contour' ? '#f4f2ee' : `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`,
+          }}
+        />
+        <Guides guides={shot.guides} />
+      </div>
+      {/* A frame with a wide shadow for a border: what falls outside is darkened in one piece. */}
+      <div
+        className={`frame-edge ${locked ? 'locked' : ''}`}
+        style={{ ...frameBox, boxShadow: `0 0 0 4000px ${shade}` }}
+      />
+      {locked && (
+        <span className="lock-tag" style={{ left, top }}>
+          Locked
+        </span>
+      )}
+      {project.models.length === 0 && (
+        <div className="empty" style={{ position: 'absolute', inset: 0 }}>
+          <div
+            className="problem"
+            style={{ background: 'var(--raised)', color: 'var(--ink)', borderColor: 'var(--rule)' }}
+          >
+            There is nothing to frame yet.{' '}
+            <Link href={`/project/${project.id}/models`}>Bring in a model</Link> first.
+          </div>
+        </div>
+      )}
+      {broken && (
+        <div className="problem" style={{ position: 'absolute', top: 16, left: 16 }}>
+          This browser cannot draw 3D (WebGL 2 is missing). The numbers at the right still set the camera.
+        </div>
+      )}
+      {refused && locked && (
+        <div className="problem over-view" role="alert">
+          The shot is locked, so every pass stays in register.{' '}
+          <button
+            className="link"
+            onClick={() => {
+              setRefused(false)
+              onUnlock()
+            }}
+          >
+            Unlock
+          </button>
+          <button
+            className="link"
+            onClick={() => {
+              setRefused(false)
+              addShotFromHere()
+            }}
+            data-testid="shot-from-here"
+          >
+            New shot from here
+          </button>
+          <button className="link" onClick={() => setRefused(false)}>
+            Leave it
+          </button>
+        </div>
+      )}
+      {pointing && (
+        <div className="problem over-view" role="status">
+          {pointing.text}
+        </div>
+      )}
+      <div className="status" style={{ color: letterbox || ground < 0.6 ? '#f6f4f0' : '#1c1a17' }}>
+        <b>{locked ? 'Locked' : 'Not locked'}</b>
+        <span>
+          {shot.frame.width} × {shot.frame.height}
+        </span>
+        {preview !== 'model' && (
+          <span data-testid="preview-state">
+            {previewLabels[preview]}{' '}
+            {live.shown ? (live.busy ? 'refining' : 'as it prints') : moving ? 'moving' : ''}
+          </span>
+        )}
+        {status}
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,59 @@
+import { CancelledError } from '@/core/errors'
+import type { ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
+import type { Tile } from '@/core/passes/pass-kind'
+import type { PassResult } from '@/core/passes/pass-result'
+import { passKind, type PassKindName } from '@/core/passes/registry'
+import type { Frame } from '@/core/scene/camera'
+import { rigOf } from '@/data/active-shot'
+import type { Project, Shot } from '@/data/project-schema'
+import { renderLive } from './render-queue'
+
+/** Looks a pass has while one composes. */
+export const previewLook = (kind: PassKindName): ParamValues =>
+  paramDefaults(passKind(kind).lookSchema) as ParamValues
+
+/** A frame of the same shape with at most so many pixels. */
+export function previewFrame(frame: Frame, widthPx: number, mostPixels = 720 * 450): Frame {
+  const scale = Math.min(1, widthPx / frame.width, Math.sqrt(mostPixels / (frame.width * frame.height)))
+  return {
+    width: Math.max(16, Math.round(frame.width * scale)),
+    height: Math.max(16, Math.round(frame.height * scale)),
+  }
+}
+
+/**
+ * Renders one pass of a shot small and rough, coarse to fine, to be looked at while one composes. Real renders come
+ * first: it gives way to them.
+ * @returns whether it was finished.
+ */
+export async function previewPass(
+  project: Project,
+  shot: Shot,
+  kind: PassKindName,
+  frame: Frame,
+  onPixels: (rect: Tile, result: PassResult) => void,
+  signal: AbortSignal,
+): Promise<boolean> {
+  const pass = project.passes.find((p) => p.shotId === shot.id && p.kind === kind)
+  const params = pass?.params ?? (paramDefaults(passKind(kind).renderSchema) as ParamValues)
+  const { draft } = passKind(kind).efforts
+  try {
+    return await renderLive(
+      project,
+      {
+        camera: shot.camera,
+        frame,
+        rig: rigOf(project, shot),
+        orders: [{ kind, params, effort: kind === 'id' ? { samples: 8, rays: 4 } : draft }],
+        seed: 0,
+        preview: true,
+      },
+      (_order, rect, result) => onPixels(rect, result),
+      signal,
+    )
+  } catch (error) {
+    if (error instanceof CancelledError) return false
+    throw error
+  }
+}

@@ -1,0 +1,135 @@
+import type { Draft } from 'immer'
+import { framePoints, type Camera, type Frame } from '@/core/scene/camera'
+import type { CameraMove, CameraMoveKind } from '@/core/scene/camera-move'
+import { activeShot } from '@/data/active-shot'
+import { defaultPasses, newId, newSheet } from '@/data/new-project'
+import type { Project, Shot } from '@/data/project-schema'
+import { changeProject, recordInProject, useProjectStore } from './project-store'
+import { subjectExtent } from './subject-extent'
+import { useMeshStore } from './mesh-store'
+
+/** What can be done to shots. Each is one undo step, but for going to another shot. */
+
+/** Changes the shot at work. @param merge equal keys in quick succession make one step. */
+export const changeShot = (label: string, apply: (shot: Draft<Shot>) => void, merge?: string): void =>
+  changeProject(label, (draft) => apply(activeShot(draft)), merge)
+
+export const setCamera = (label: string, camera: Camera, merge?: string): void =>
+  changeShot(label, (shot) => void (shot.camera = camera as Draft<Camera>), merge)
+
+/** Goes to another shot; its passes and its sheet come with it. */
+export const goToShot = (shotId: string): void => recordInProject((draft) => void (draft.shotId = shotId))
+
+/** "Shot 3", one higher than any there is. */
+function nextShotName(project: Pick<Project, 'shots'>): string {
+  const taken = new Set(project.shots.map((shot) => shot.name))
+  for (let n = project.shots.length + 1; ; n++) if (!taken.has(`Shot ${n}`)) return `Shot ${n}`
+}
+
+/**
+ * A new shot that begins as the one at work, unlocked, with passes and a sheet of its own.
+ * @param camera to begin with instead.
+ */
+export function addShotFromHere(camera?: Camera): void {
+  changeProject('new shot from here', (draft) => {
+    const from = activeShot(draft)
+    const shot: Draft<Shot> = {
+      ...structuredClone({ ...from }),
+      id: newId(),
+      name: nextShotName(draft),
+      locked: false,
+    }
+    if (camera) shot.camera = camera as Draft<Camera>
+    const params = new Map(draft.passes.filter((p) => p.shotId === from.id).map((p) => [p.kind, p.params]))
+    draft.shots.push(shot)
+    draft.passes.push(
+      ...defaultPasses(shot.id).map((pass) => ({
+        ...pass,
+        params: { ...(params.get(pass.kind) ?? pass.params) },
+      })),
+    )
+    const sheet = newSheet(shot.name.replace('Shot', 'Sheet'), shot)
+    draft.sheets.push(sheet as Draft<typeof sheet>)
+    draft.shotId = shot.id
+  })
+}
+
+/** Removes the shot at work with its passes and its sheet; the last one stays. */
+export function removeShot(): void {
+  changeProject('remove shot', (draft) => {
+    if (draft.shots.length < 2) return
+    const { id } = activeShot(draft)
+    const at = draft.shots.findIndex((shot) => shot.id === id)
+    draft.shots.splice(at, 1)
+    draft.passes = draft.passes.filter((pass) => pass.shotId !== id)
+    draft.sheets = draft.sheets.filter((sheet) => sheet.shotId !== id)
+    draft.shotId = draft.shots[Math.max(0, at - 1)].id
+  })
+}
+
+export function setFrame(frame: Frame, merge?: string): void {
+  changeProject(
+    'picture size',
+    (draft) => {
+      const shot = activeShot(draft)
+      shot.frame = { ...frame }
+      // The sheet follows its shot until it holds layers of its own.
+      const sheet = draft.sheets.find((s) => s.shotId === shot.id)
+      if (sheet && sheet.layers.length === 0) Object.assign(sheet, frame)
+    },
+    merge,
+  )
+}
+
+/** Fits the subject into the shot, seen from a side; from where it is seen now where none is given. */
+export function frameSubject(
+  azimuthDeg: number,
+  elevationDeg: number,
+  label = 'frame the subject',
+  margin?: number,
+): boolean {
+  const { project } = useProjectStore.getState()
+  if (!project) return false
+  const { models } = useMeshStore.getState()
+  const extent = subjectExtent(project, (id) => models[id]?.outline)
+  if (!extent) return false
+  const shot = activeShot(project)
+  const { eye: _eye, target: _target, ...lens } = shot.camera
+  setCamera(
+    label,
+    framePoints(extent.points, azimuthDeg, elevationDeg, shot.frame, lens, margin ?? shot.margin),
+  )
+  return true
+}
+
+export function keepView(name?: string): void {
+  changeShot('keep this view', (shot) => {
+    shot.views.push({
+      id: newId(),
+      name: name ?? `View ${shot.views.length + 1}`,
+      camera: { ...shot.camera },
+    })
+  })
+}
+
+const MOVE_NAMES: Readonly<Record<CameraMoveKind, string>> = {
+  spin: 'Spin the subject',
+  circle: 'Circle the camera',
+  push: 'Push in',
+  between: 'From view to view',
+}
+
+/** A move as it begins. @param views the two ends of one between views. */
+export function newMove(kind: CameraMoveKind, views: readonly Camera[]): CameraMove {
+  const common = { id: newId(), name: MOVE_NAMES[kind], seconds: 6, easing: 'even' as const }
+  switch (kind) {
+    case 'spin':
+      return { ...common, kind, turns: 1 }
+    case 'circle':
+      return { ...common, kind, degrees: 360 }
+    case 'push':
+      return { ...common, kind, easing: 'both', to: 0.6 }
+    case 'between':
+      return { ...common, kind, easing: 'both', from: views[0], to: views[1] ?? views[0] }
+  }
+}

@@ -15,7 +15,7 @@ function pieces() {
   const project = JSON.parse(readFileSync(document, 'utf8'))
   const found = [['project.json', document]]
   for (const model of project.models)
-    for (const file of model.files)
+    for (const file of model.source.files ?? [])
       found.push([`files/${file.fileId}/${file.name}`, path.join(demo, file.name)])
   for (const pass of project.passes)
     if (pass.rendered)

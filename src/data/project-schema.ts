@@ -119,6 +119,15 @@ export const shotSchema = z.object({
   locked: z.boolean(),
   rigId: z.string(),
   guides: z.array(z.enum(GUIDES)),
+  /** Depth of field, looked at while one composes; off where left out. */
+  focus: z
+    .object({
+      on: z.boolean(),
+      /** World units along the view axis; null is where the target is. */
+      distance: z.number().positive().nullable(),
+      blur: z.number().min(0).max(1),
+    })
+    .optional(),
   /** Views kept to come back to, and for moves between them. */
   views: z.array(z.object({ id: z.string(), name: z.string(), camera: cameraSchema })),
   moves: z.array(cameraMoveSchema),

@@ -3,7 +3,7 @@ import type { SceneModel } from '@/core/scene/scene-geometry'
 import type { TileResult } from '@/core/passes/render-tile'
 import { PASS_KINDS } from '@/core/passes/registry'
 import { paramValuesSchema } from '@/core/params'
-import { cameraSchema, frameSchema } from '@/core/scene/camera'
+import { cameraSchema, frameSchema, lensFocusSchema } from '@/core/scene/camera'
 import { rigSchema } from '@/core/scene/light-rig'
 import type { DomeRaster } from '@/core/passes/dome-picture'
 import type { Surface } from '@/core/passes/pass-kind'
@@ -18,6 +18,7 @@ export const jobSchema = z.strictObject({
   camera: cameraSchema,
   frame: frameSchema,
   rig: rigSchema,
+  focus: lensFocusSchema.optional(),
   seed: z.number().int(),
   orders: z.array(
     z.strictObject({

@@ -7,7 +7,7 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 import { allocateChannel } from '@/core/picture/channel'
-import type { Camera, Frame } from '@/core/scene/camera'
+import type { Camera, Frame, LensFocus } from '@/core/scene/camera'
 import type { Rig } from '@/core/scene/light-rig'
 import { renderedLights } from '@/core/scene/rendered-light'
 import type { SceneModel } from '@/core/scene/scene-geometry'
@@ -27,6 +27,8 @@ export interface RenderRequest {
   readonly camera: Camera
   readonly frame: Frame
   readonly rig: Rig
+  /** For looking only. */
+  readonly focus?: LensFocus
   readonly orders: readonly PassOrder[]
   readonly seed: number
   /** Render a coarse preview of the whole picture first. */
@@ -138,6 +140,7 @@ export class RenderPool {
         camera: request.camera,
         frame,
         rig: request.rig,
+        focus: request.focus,
         seed: request.seed,
         orders: [...orders],
       }
@@ -191,6 +194,7 @@ export class RenderPool {
       camera: request.camera,
       frame: small,
       rig: request.rig,
+      focus: request.focus,
       seed: request.seed,
       orders,
     }

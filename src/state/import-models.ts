@@ -2,8 +2,6 @@ import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
 import { baseName, extension } from '@/core/formats/file-bundle'
 import { isModelFile, isPictureFile, MODEL_EXTENSIONS } from '@/core/formats/model-readers'
-import { framePoints } from '@/core/scene/camera'
-import { activeShot } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { toProjectModel } from '@/data/project-scene'
 import { saveFile, storageProblem } from '@/data/project-repository'
@@ -11,6 +9,7 @@ import type { ModelSource, Project, ProjectModel } from '@/data/project-schema'
 import { carryOver, type Unmatched } from '@/data/replace-model'
 import type { ImportStage, LoadedModel } from '@/engine/import-worker'
 import { readModelInWorker, unzipInWorker } from '@/engine/read-model-in-worker'
+import { frameAnew, isCameraUntouched } from './auto-frame'
 import type { GivenFile } from './given-files'
 import { currentMesh, rememberMesh } from './mesh-store'
 import { changeProject, useProjectStore } from './project-store'
@@ -145,33 +144,17 @@ async function asImport(
   return outcome
 }
 
-/** Where the first model of a project is looked at from. */
-function frameFirst(shot: ReturnType<typeof activeShot>, { outline }: LoadedModel): void {
-  const { positions } = outline
-  if (positions.length === 0 || shot.locked) return
-  const { eye: _eye, target: _target, ...lens } = shot.camera
-  const camera = framePoints(
-    (visit) => {
-      for (let i = 0; i < positions.length; i += 3) visit(positions[i], positions[i + 1], positions[i + 2])
-    },
-    -30,
-    16,
-    shot.frame,
-    lens,
-    shot.margin,
-  )
-  shot.camera = structuredClone(camera) as typeof shot.camera
-}
-
 /** Adds a model to the open project. One undo step. */
 export function addModel(projectId: string, model: ProjectModel, loaded: LoadedModel): void {
   // The person may have gone to another project meanwhile.
-  if (useProjectStore.getState().project?.id !== projectId) return
+  const { project } = useProjectStore.getState()
+  if (project?.id !== projectId) return
+  const untouched = isCameraUntouched(project)
   rememberMesh(model.id, model, loaded)
   changeProject(`add ${model.name}`, (draft) => {
     const first = draft.models.length === 0
     draft.models.push(model as (typeof draft.models)[number])
-    if (first) frameFirst(activeShot(draft), loaded)
+    if (untouched) frameAnew(draft)
     if (first && draft.name === 'Untitled') draft.name = model.name
   })
 }
@@ -288,10 +271,14 @@ export const replaceModel = (modelId: string, given: readonly GivenFile[]): Prom
             tell,
           )
     const model = { ...carried, ...measured(carried, loaded) }
+    const now = useProjectStore.getState().project
+    const untouched = now !== null && isCameraUntouched(now)
     rememberMesh(model.id, model, loaded)
     changeProject(`replace ${model.name}`, (draft) => {
       const at = draft.models.findIndex((m) => m.id === modelId)
-      if (at >= 0) draft.models[at] = model as (typeof draft.models)[number]
+      if (at < 0) return
+      draft.models[at] = model as (typeof draft.models)[number]
+      if (untouched) frameAnew(draft)
     })
     const unused = [...bundle.keys()].filter((path) => !plain.files.includes(path))
     return { added: [modelId], pinned: [], problems, unused, unmatched, cancelled: false }

@@ -4,7 +4,7 @@ import { paramDefaults } from '@/core/params'
 import type { Tile } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind, type PassKindName } from '@/core/passes/registry'
-import type { Frame } from '@/core/scene/camera'
+import type { Frame, LensFocus } from '@/core/scene/camera'
 import { rigOf } from '@/data/active-shot'
 import type { Project, Shot } from '@/data/project-schema'
 import { renderLive } from './render-queue'
@@ -12,6 +12,13 @@ import { renderLive } from './render-queue'
 /** Looks a pass has while one composes. */
 export const previewLook = (kind: PassKindName): ParamValues =>
   paramDefaults(passKind(kind).lookSchema) as ParamValues
+
+/** What of a shot's lens is out of focus; null where all is sharp. */
+export function focusOf({ camera, focus }: Pick<Shot, 'camera' | 'focus'>): LensFocus | null {
+  if (!focus?.on || camera.orthoHeight !== null || focus.blur === 0) return null
+  const toTarget = Math.hypot(...camera.eye.map((v, i) => v - camera.target[i]))
+  return { distance: focus.distance ?? toTarget, blur: focus.blur }
+}
 
 /** A frame of the same shape with at most so many pixels. */
 export function previewFrame(frame: Frame, widthPx: number, mostPixels = 720 * 450): Frame {
@@ -38,6 +45,8 @@ export async function previewPass(
   const pass = project.passes.find((p) => p.shotId === shot.id && p.kind === kind)
   const params = pass?.params ?? (paramDefaults(passKind(kind).renderSchema) as ParamValues)
   const { draft } = passKind(kind).efforts
+  const focus = focusOf(shot)
+  const effort = kind === 'id' ? { samples: 8, rays: 4 } : draft
   try {
     return await renderLive(
       project,
@@ -45,7 +54,11 @@ export async function previewPass(
         camera: shot.camera,
         frame,
         rig: rigOf(project, shot),
-        orders: [{ kind, params, effort: kind === 'id' ? { samples: 8, rays: 4 } : draft }],
+        focus: focus ?? undefined,
+        // A wide lens spreads a point over many places: it takes more samples to close them.
+        orders: [
+          { kind, params, effort: focus ? { ...effort, samples: Math.max(8, effort.samples) } : effort },
+        ],
         seed: 0,
         preview: true,
       },

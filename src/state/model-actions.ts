@@ -1,4 +1,5 @@
 import type { Draft } from 'immer'
+import { current } from 'immer'
 import { CancelledError } from '@/core/errors'
 import type { Repair } from '@/core/geometry/repairs/registry'
 import { repairKind, repairMesh } from '@/core/geometry/repairs/registry'
@@ -6,6 +7,7 @@ import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import type { PropKindName } from '@/core/geometry/props/registry'
 import { propKind } from '@/core/geometry/props/registry'
 import type { ParamValues } from '@/core/params'
+import { plural } from '@/core/plural'
 import { paramDefaults } from '@/core/params'
 import { boxOf } from '@/core/scene/camera'
 import type { PartRole } from '@/core/scene/part-role'
@@ -15,6 +17,7 @@ import { renameAll, type RenameRule } from '@/data/part-names'
 import { toProjectModel } from '@/data/project-scene'
 import type { Project, ProjectModel, ProjectPart } from '@/data/project-schema'
 import { readModelInWorker } from '@/engine/read-model-in-worker'
+import { frameAnew, isCameraUntouched } from './auto-frame'
 import { addModel, measured } from './import-models'
 import { importRequest, rememberMesh, useMeshStore } from './mesh-store'
 import { changeProject, useProjectStore } from './project-store'
@@ -22,7 +25,7 @@ import { extentPoints, subjectExtent } from './subject-extent'
 
 /** What can be done to models, parts and groups. Each is one undo step. */
 
-const parts = (n: number): string => (n === 1 ? '1 part' : `${n} parts`)
+const parts = (n: number): string => plural(n, 'part')
 
 /** Changes the parts of these keys. */
 function changeParts(
@@ -177,10 +180,15 @@ export async function setRepairs(
   try {
     const loaded = await readModelInWorker(await importRequest(project.id, made), own.signal)
     if (useProjectStore.getState().project?.id !== project.id) return null
+    const now = useProjectStore.getState().project
+    const untouched = now !== null && isCameraUntouched(now)
     rememberMesh(model.id, made, loaded)
-    changeModel(model.id, label, (draft) => {
-      draft.repairs = structuredClone(made.repairs) as Draft<Repair[]>
-      Object.assign(draft, measured(draft as ProjectModel, loaded))
+    changeProject(label, (draft) => {
+      const found = draft.models.find((m) => m.id === model.id)
+      if (!found) return
+      found.repairs = structuredClone(made.repairs) as Draft<Repair[]>
+      Object.assign(found, measured(current(found) as ProjectModel, loaded))
+      if (untouched) frameAnew(draft)
     })
     return null
   } catch (error) {

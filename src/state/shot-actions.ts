@@ -1,4 +1,5 @@
 import type { Draft } from 'immer'
+import { current } from 'immer'
 import { framePoints, type Camera, type Frame } from '@/core/scene/camera'
 import type { CameraMove, CameraMoveKind } from '@/core/scene/camera-move'
 import { activeShot } from '@/data/active-shot'
@@ -34,7 +35,7 @@ export function addShotFromHere(camera?: Camera): void {
   changeProject('new shot from here', (draft) => {
     const from = activeShot(draft)
     const shot: Draft<Shot> = {
-      ...structuredClone({ ...from }),
+      ...(structuredClone(current(from)) as Draft<Shot>),
       id: newId(),
       name: nextShotName(draft),
       locked: false,

@@ -18,7 +18,7 @@ export interface NumberFieldProps {
   readonly onChange: (value: number) => void
 }
 
-const decimals = (step: number): number => Math.max(0, Math.min(4, Math.ceil(-Math.log10(step) - 1e-9)))
+const decimals = (step: number): number => Math.max(0, Math.min(7, Math.ceil(-Math.log10(step) - 1e-9)))
 
 /** A number with its unit: a slider, a value to type or drag sideways, double-click for the default. */
 export function NumberField(props: NumberFieldProps) {

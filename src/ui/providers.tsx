@@ -13,6 +13,8 @@ import { theme } from './theme'
 const typing = (event: KeyboardEvent): boolean => {
   const target = event.target
   if (!(target instanceof HTMLElement)) return false
+  // A dialog has the keyboard to itself.
+  if (target.closest('[role=dialog]')) return true
   const field = target.matches(
     'input:not([type=range]):not([type=checkbox]):not([type=color]), textarea, select',
   )

@@ -56,7 +56,7 @@ function Picture({ project, reference, pressed = false, large = false, onPress }
       title={reference.name}
       onClick={onPress}
     >
-      { }
+      {}
       {url && <img src={url} alt={reference.name} />}
     </button>
   )

@@ -1,3 +1,4 @@
+import { plural } from '../plural'
 import type { Accessor, Document, Node as GltfNode, Skin } from '@gltf-transform/core'
 import { Primitive } from '@gltf-transform/core'
 import type { InstancedMesh } from '@gltf-transform/extensions'
@@ -169,7 +170,7 @@ class GltfReading {
       this.builder.warn(
         'no-triangles',
         partName,
-        (n) => `${n} primitive(s) of points, lines or nothing; dropped`,
+        (n) => `${plural(n, 'primitive')} of points, lines or nothing; dropped`,
       )
     return triangles
   }
@@ -198,7 +199,11 @@ class GltfReading {
   ): Float32Array | null {
     const positions = this.morphed(primitive, 'POSITION', weights)
     if (!positions)
-      this.builder.warn('no-positions', partName, (n) => `${n} primitive(s) without positions; dropped`)
+      this.builder.warn(
+        'no-positions',
+        partName,
+        (n) => `${plural(n, 'primitive')} without positions; dropped`,
+      )
     return positions
   }
 

@@ -1,3 +1,4 @@
+import { plural } from '../plural'
 import { UnreadableFileError } from '../errors'
 import { GrowingBytes, GrowingFloats } from '../geometry/growing-array'
 import { MeshBuilder } from '../geometry/mesh-builder'
@@ -95,11 +96,19 @@ class ObjReading {
         break
       case 'l':
       case 'p':
-        builder.warn('no-polygons', null, (n) => `${n} line(s) or point(s) that are no polygon; left out`)
+        builder.warn(
+          'no-polygons',
+          null,
+          (n) => `${plural(n, 'line or point', 'lines and points')} without a polygon; left out`,
+        )
         break
       default:
         if (FREE_FORM.has(keyword))
-          builder.warn('free-form', null, (n) => `${n} free-form curve(s) or surface(s); left out`)
+          builder.warn(
+            'free-form',
+            null,
+            (n) => `${plural(n, 'free-form curve or surface', 'free-form curves and surfaces')}; left out`,
+          )
         break
     }
   }
@@ -114,7 +123,7 @@ class ObjReading {
       builder.warn(
         'short-vertex',
         null,
-        (n) => `${n} vertex line(s) with fewer than three numbers (first at line ${line})`,
+        (n) => `${plural(n, 'vertex line')} with fewer than three numbers (first at line ${line})`,
       )
     builder.positions.push3(x, y, z)
     if (!scanner.skipBlanks()) return

@@ -1,3 +1,4 @@
+import { plural } from '../plural'
 import type { MeshReport } from './mesh-report'
 import type { Repair, RepairKindName } from './repairs/registry'
 
@@ -11,9 +12,6 @@ export interface Finding {
   /** What mends it in one press; null where nothing has to be or nothing can be. */
   readonly repair: Repair | null
 }
-
-const count = (n: number, one: string, many = `${one}s`): string =>
-  `${n.toLocaleString('en')} ${n === 1 ? one : many}`
 
 const repair = (kind: RepairKindName, params: Repair['params'] = {}): Repair => ({
   kind,
@@ -49,20 +47,20 @@ export function findingsOf(report: MeshReport, polygons: number): Finding[] {
 
   const empty = report.facesWithoutArea + report.duplicateFaces
   const kinds = [
-    ...(report.facesWithoutArea > 0 ? [`${count(report.facesWithoutArea, 'polygon')} without area`] : []),
-    ...(report.duplicateFaces > 0 ? [`${count(report.duplicateFaces, 'polygon')} twice in one place`] : []),
+    ...(report.facesWithoutArea > 0 ? [`${plural(report.facesWithoutArea, 'polygon')} without area`] : []),
+    ...(report.duplicateFaces > 0 ? [`${plural(report.duplicateFaces, 'polygon')} twice in one place`] : []),
   ]
-  fault('empty-faces', empty, `There are ${kinds.join(' and ')}.`, repair('clean'))
+  fault('empty-faces', empty, `There ${empty === 1 ? 'is' : 'are'} ${kinds.join(' and ')}.`, repair('clean'))
   fault(
     'turned-faces',
     report.facesToTurn,
-    `${count(report.facesToTurn, 'polygon looks', 'polygons look')} to the other side than ${report.facesToTurn === 1 ? 'its' : 'their'} neighbours, or into a closed form.`,
+    `${plural(report.facesToTurn, 'polygon looks', 'polygons look')} to the other side than ${report.facesToTurn === 1 ? 'its' : 'their'} neighbours, or into a closed form.`,
     repair('orient'),
   )
   fault(
     'normals-against',
     report.normalsAgainst,
-    `${count(report.normalsAgainst, 'normal points', 'normals point')} away from ${report.normalsAgainst === 1 ? 'its' : 'their'} polygon: shading would be dark there.`,
+    `${plural(report.normalsAgainst, 'normal points', 'normals point')} away from ${report.normalsAgainst === 1 ? 'its' : 'their'} polygon: shading would be dark there.`,
     repair('normals', { angleDeg: 35 }),
   )
   if (report.up === 'z')
@@ -76,29 +74,29 @@ export function findingsOf(report: MeshReport, polygons: number): Finding[] {
   note(
     'loose-vertices',
     report.looseVertices,
-    `${count(report.looseVertices, 'vertex is', 'vertices are')} used by no polygon.`,
+    `${plural(report.looseVertices, 'vertex is', 'vertices are')} used by no polygon.`,
     repair('loose'),
   )
   note(
     'double-vertices',
     report.duplicateVertices - report.looseVertices,
-    `${count(report.duplicateVertices, 'vertex lies', 'vertices lie')} where another one does. Edges count as joined there all the same.`,
+    `${plural(report.duplicateVertices, 'vertex lies', 'vertices lie')} where another one does. Edges count as joined there all the same.`,
     repair('weld', { distance: 0.0001 }),
   )
   note(
     'open-borders',
     report.borderEdges,
-    `${count(report.borderEdges, 'edge is', 'edges are')} an open border, in ${count(report.openShells, 'piece')} of ${report.shells.toLocaleString('en')}.`,
+    `${plural(report.borderEdges, 'edge is', 'edges are')} an open border, in ${plural(report.openShells, 'piece')} of ${report.shells.toLocaleString('en')}.`,
   )
   note(
     'non-manifold',
     report.nonManifoldEdges,
-    `${count(report.nonManifoldEdges, 'edge joins', 'edges join')} more than two polygons. Lines and normals are kept apart there.`,
+    `${plural(report.nonManifoldEdges, 'edge joins', 'edges join')} more than two polygons. Lines and normals are kept apart there.`,
   )
   note(
     'one-sided',
     report.oneSidedShells,
-    `${count(report.oneSidedShells, 'piece has', 'pieces have')} one side only, like a band with a twist: no way round is right everywhere.`,
+    `${plural(report.oneSidedShells, 'piece has', 'pieces have')} one side only, like a band with a twist: no way round is right everywhere.`,
   )
   note(
     'only-triangles',

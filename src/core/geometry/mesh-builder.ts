@@ -1,3 +1,4 @@
+import { plural } from '../plural'
 import { smoothCornerNormals } from './face-normals'
 import { GrowingBytes, GrowingFloats, GrowingUints } from './growing-array'
 import type {
@@ -158,7 +159,7 @@ export class MeshBuilder {
         this.warn(
           'index-out-of-range',
           partName,
-          (n) => `${n} polygon(s) name a vertex that does not exist; dropped`,
+          (n) => `${plural(n, 'polygon names', 'polygons name')} a vertex that does not exist; dropped`,
         )
         return null
       }
@@ -166,7 +167,8 @@ export class MeshBuilder {
         this.warn(
           'not-finite',
           partName,
-          (n) => `${n} polygon(s) use a vertex whose place is not a finite number; dropped`,
+          (n) =>
+            `${plural(n, 'polygon uses', 'polygons use')} a vertex whose place is not a finite number; dropped`,
         )
         return null
       }
@@ -178,7 +180,7 @@ export class MeshBuilder {
       this.warn(
         'degenerate-polygon',
         partName,
-        (n) => `${n} polygon(s) with fewer than three distinct corners; dropped`,
+        (n) => `${plural(n, 'polygon')} with fewer than three distinct corners; dropped`,
       )
       return null
     }
@@ -253,7 +255,7 @@ export class MeshBuilder {
       this.warn(
         'normals-made',
         null,
-        (n) => `${n} corner(s) had no normal; made from the faces around them`,
+        (n) => `${plural(n, 'corner')} had no normal; made from the faces around them`,
         this.missingNormals,
       )
     }

@@ -136,7 +136,7 @@ describe('MeshBuilder', () => {
       ['degenerate-polygon', 'plate'],
       ['normals-made', null],
     ])
-    expect(model.warnings[0].message).toContain('2 polygon(s)')
+    expect(model.warnings[0].message).toContain('2 polygons')
   })
   it('drops what uses a vertex that is nowhere, and says how many', () => {
     const b = builder()
@@ -149,7 +149,7 @@ describe('MeshBuilder', () => {
     validateMesh(model.mesh)
     expect(faceCount(model.mesh)).toBe(1)
     const [warning] = model.warnings.filter((w) => w.code === 'not-finite')
-    expect(warning.message).toContain('2 polygon(s)')
+    expect(warning.message).toContain('2 polygons')
     expect(warning.part).toBe('plate')
   })
 })

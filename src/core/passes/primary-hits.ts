@@ -1,5 +1,5 @@
-import { pixelPattern } from '../math/sampling'
-import type { CameraBasis, Frame } from '../scene/camera'
+import { concentricDisc, hash32, hashPair, pixelPattern } from '../math/sampling'
+import type { CameraBasis, Frame, LensFocus } from '../scene/camera'
 import { SEEN_BY_CAMERA } from '../scene/part-role'
 import type { RayKernel } from '../trace/ray-kernel'
 import type { Tile } from './pass-kind'
@@ -43,8 +43,46 @@ export class CameraRay {
     this.dx = x * inverse
     this.dy = y * inverse
     this.dz = z * inverse
+    if (camera.focus) this.throughLens(camera.focus, x, y, z, pixelX, pixelY)
+  }
+
+  /**
+   * Begins the ray anywhere on a thin lens (Cook, Porter & Carpenter 1984) and bends it to where all rays of its place
+   * meet. The place on the lens follows from the place in the picture, so that the same ray can be aimed twice.
+   * @param x, y, z direction whose length along the view axis is 1.
+   */
+  private throughLens(
+    { distance, blur }: LensFocus,
+    x: number,
+    y: number,
+    z: number,
+    pixelX: number,
+    pixelY: number,
+  ): void {
+    const { right, up, halfHeight } = this.camera
+    const key = hashPair(Math.round(pixelX * 1024), Math.round(pixelY * 1024))
+    concentricDisc(key / 2 ** 32, hash32(key) / 2 ** 32, lensPoint)
+    // A far point spreads over 2·radius where it is sharp, and the picture is 2·halfHeight·distance high there.
+    const radius = blur * halfHeight * distance
+    const a = lensPoint[0] * radius
+    const b = lensPoint[1] * radius
+    const lx = a * right[0] + b * up[0]
+    const ly = a * right[1] + b * up[1]
+    const lz = a * right[2] + b * up[2]
+    const dx = x * distance - lx
+    const dy = y * distance - ly
+    const dz = z * distance - lz
+    const inverse = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz)
+    this.ox += lx
+    this.oy += ly
+    this.oz += lz
+    this.dx = dx * inverse
+    this.dy = dy * inverse
+    this.dz = dz * inverse
   }
 }
+
+const lensPoint = new Float64Array(2)
 
 /** What each sample of each pixel of a tile sees. Index: (row · width + column) · samples + sample. */
 export interface PrimaryHits {

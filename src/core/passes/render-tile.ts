@@ -1,7 +1,7 @@
 import type { ChannelData } from '../picture/channel'
 import { encodeChannel } from '../picture/channel'
 import type { ParamValues } from '../params'
-import type { Camera, Frame } from '../scene/camera'
+import type { Camera, Frame, LensFocus } from '../scene/camera'
 import { cameraBasis } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
 import type { RenderedLight } from '../scene/rendered-light'
@@ -41,7 +41,13 @@ export class TileJob {
 
   constructor(
     scene: SceneGeometry,
-    setting: { readonly camera: Camera; readonly frame: Frame; readonly rig: Rig },
+    setting: {
+      readonly camera: Camera
+      readonly frame: Frame
+      readonly rig: Rig
+      /** Blurs what is out of focus; for looking only, never for passes that are kept. */
+      readonly focus?: LensFocus
+    },
     picture: PassContext['picture'],
     private readonly orders: readonly PassOrder[],
     seed: number,
@@ -53,7 +59,7 @@ export class TileJob {
     this.base = {
       scene,
       kernel: this.kernel,
-      camera: cameraBasis(setting.camera, setting.frame),
+      camera: { ...cameraBasis(setting.camera, setting.frame), focus: setting.focus },
       frame: setting.frame,
       rig: setting.rig,
       picture,

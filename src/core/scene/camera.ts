@@ -35,6 +35,18 @@ export const frameSchema = z.object({
 })
 export type Frame = z.infer<typeof frameSchema>
 
+/**
+ * How a lens blurs what is not in focus. Looked at while one composes; passes are sharp, so that they stay in register
+ * and can be masked.
+ */
+export const lensFocusSchema = z.object({
+  /** World units along the view axis to the plane that is sharp. */
+  distance: z.number().positive(),
+  /** Width of the spot that a point infinitely far behind it becomes, as a share of the picture's height. */
+  blur: z.number().min(0).max(1),
+})
+export type LensFocus = z.infer<typeof lensFocusSchema>
+
 /** Camera axes, all unit length. `back` points from the target to the eye: +Z of camera space. */
 export interface CameraBasis {
   readonly eye: Vec3
@@ -48,6 +60,7 @@ export interface CameraBasis {
   readonly centreX: number
   readonly centreY: number
   readonly parallel: boolean
+  readonly focus?: LensFocus
 }
 
 /** @throws {InvalidValueError} when eye and target coincide. */

@@ -1,5 +1,6 @@
 'use client'
 
+import { plural } from '@/core/plural'
 import { PART_ROLES, type PartRole } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
 import { freeGroupName, groupByMaterial, groupParts, moveToGroup, setRoles } from '@/state/model-actions'
@@ -22,7 +23,7 @@ export function ChosenBar({ project, onRename }: ChosenBarProps) {
     )
   return (
     <div className="chosen-bar" role="toolbar" aria-label="Chosen parts">
-      <b>{keys.length === 1 ? '1 part' : `${keys.length} parts`}</b>
+      <b>{plural(keys.length, 'part')}</b>
       <select
         className="plain-select"
         aria-label="Group of the chosen parts"
@@ -69,8 +70,8 @@ export function ChosenBar({ project, onRename }: ChosenBarProps) {
         ))}
       </select>
       <span className="spacer" />
-      <button className="link" onClick={() => setBench({ partKeys: [] })}>
-        Choose none
+      <button className="link" title="Choose none" onClick={() => setBench({ partKeys: [] })}>
+        None
       </button>
     </div>
   )

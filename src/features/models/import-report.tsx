@@ -1,16 +1,17 @@
 'use client'
 
 import { baseName } from '@/core/formats/file-bundle'
+import { plural } from '@/core/plural'
 import type { Project } from '@/data/project-schema'
 import { putOutcomeAway, useImportStore, type ImportOutcome } from '@/state/import-models'
 
-const some = (n: number, one: string): string => (n === 1 ? `1 ${one}` : `${n} ${one}s`)
+const UNUSED = 'Given, but used by no model'
 
 function summary(outcome: ImportOutcome, isReplaced: boolean): string {
   const said: string[] = []
   if (isReplaced) said.push('The model was replaced.')
-  else if (outcome.added.length > 0) said.push(`${some(outcome.added.length, 'model')} came in.`)
-  if (outcome.pinned.length > 0) said.push(`${some(outcome.pinned.length, 'picture')} pinned as reference.`)
+  else if (outcome.added.length > 0) said.push(`${plural(outcome.added.length, 'model')} came in.`)
+  if (outcome.pinned.length > 0) said.push(`${plural(outcome.pinned.length, 'picture')} pinned as reference.`)
   if (outcome.problems.length > 0)
     said.push(
       `${outcome.problems.length === 1 ? 'One file was' : `${outcome.problems.length} files were`} not added.`,
@@ -19,13 +20,13 @@ function summary(outcome: ImportOutcome, isReplaced: boolean): string {
   return said.join(' ')
 }
 
-/** What came of the last import, in full, until it is put away. */
-export function ImportReport({ project }: { project: Project }) {
-  const outcome = useImportStore((s) => s.outcome)
-  if (!outcome) return null
-  const { problems, unused, unmatched } = outcome
+/** What there is to tell of an import, by title; empty where all went well. */
+export function reportLists(
+  project: Project,
+  { added, problems, unused, unmatched }: ImportOutcome,
+): (readonly [string, readonly string[]])[] {
   const missing = project.models
-    .filter((model) => outcome.added.includes(model.id))
+    .filter((model) => added.includes(model.id))
     .flatMap((model) =>
       model.warnings
         .filter((w) => w.code.endsWith('-missing'))
@@ -38,8 +39,16 @@ export function ImportReport({ project }: { project: Project }) {
     ['Parts that are new', unmatched?.added ?? []],
     ['Materials that the new file no longer has', unmatched?.goneMaterials ?? []],
     ['Materials that are new', unmatched?.addedMaterials ?? []],
-    ['Given, but used by no model', unused.map(baseName)],
+    [UNUSED, unused.map(baseName)],
   ]
+  return lists.filter(([, list]) => list.length > 0)
+}
+
+/** What came of the last import, in full, until it is put away. */
+export function ImportReport({ project }: { project: Project }) {
+  const outcome = useImportStore((s) => s.outcome)
+  if (!outcome) return null
+  const { problems, unmatched } = outcome
   const isWrong = problems.length > 0
   return (
     <div className={`import-report ${isWrong ? 'problem' : ''}`} role={isWrong ? 'alert' : 'status'}>
@@ -52,20 +61,18 @@ export function ImportReport({ project }: { project: Project }) {
         </button>
       </div>
       <div className="import-lists">
-        {lists
-          .filter(([, list]) => list.length > 0)
-          .map(([title, list]) => (
-            <details key={title} open={title !== 'Given, but used by no model' && list.length <= 8}>
-              <summary>
-                {title} <span className="quiet">{list.length}</span>
-              </summary>
-              <ul>
-                {list.map((line, i) => (
-                  <li key={i}>{line}</li>
-                ))}
-              </ul>
-            </details>
-          ))}
+        {reportLists(project, outcome).map(([title, list]) => (
+          <details key={title} open={title !== UNUSED && list.length <= 8}>
+            <summary>
+              {title} <span className="quiet">{list.length}</span>
+            </summary>
+            <ul>
+              {list.map((line, i) => (
+                <li key={i}>{line}</li>
+              ))}
+            </ul>
+          </details>
+        ))}
       </div>
     </div>
   )

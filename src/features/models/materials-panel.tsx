@@ -253,10 +253,10 @@ function Palettes({ project, onPin }: { project: Project; onPin: () => void }) {
               aria-label="Take a palette of a reference"
               value=""
               onChange={(e) => void take(e.target.value)}
-              style={{ maxWidth: 96 }}
+              style={{ maxWidth: 104 }}
               data-testid="take-palette"
             >
-              <option value="">+ Of …</option>
+              <option value="">Take from …</option>
               {references.map((r) => (
                 <option key={r.id} value={r.id}>
                   {r.name}

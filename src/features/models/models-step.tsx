@@ -9,7 +9,13 @@ import { PART_ROLES } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { droppedFiles, pickedFiles, type GivenFile } from '@/state/given-files'
-import { cancelImport, importFiles, replaceModel, useImportStore } from '@/state/import-models'
+import {
+  cancelImport,
+  importFiles,
+  putOutcomeAway,
+  replaceModel,
+  useImportStore,
+} from '@/state/import-models'
 import {
   changeModel,
   dropToGround,
@@ -23,7 +29,7 @@ import {
 import { useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
 import { ChosenBar } from './chosen-bar'
-import { ImportReport } from './import-report'
+import { ImportReport, reportLists } from './import-report'
 import { MaterialsPanel } from './materials-panel'
 import { ModelsView } from './models-view'
 import { PartsTree } from './parts-tree'
@@ -70,12 +76,17 @@ export function ModelsStep() {
     replacing.current = null
     const outcome = await (id === null ? importFiles(given) : replaceModel(id, given))
     const last = outcome.added.at(-1)
-    if (last === undefined) return
-    setBench({ modelId: last, partKeys: [] })
-    setPanel('report')
+    if (last !== undefined) {
+      setBench({ modelId: last, partKeys: [] })
+      setPanel('report')
+    }
     const { project: now } = useProjectStore.getState()
-    const names = now?.models.filter((m) => outcome.added.includes(m.id)).map((m) => m.name) ?? []
-    enqueueSnackbar(`${id === null ? 'Added' : 'Replaced'} ${names.join(', ')}`)
+    if (!now || outcome.cancelled || reportLists(now, outcome).length > 0) return
+    // Nothing but good news needs no report.
+    putOutcomeAway()
+    const names = now.models.filter((m) => outcome.added.includes(m.id)).map((m) => m.name)
+    const did = outcome.pinned.length > 0 ? 'Pinned' : id === null ? 'Added' : 'Replaced'
+    enqueueSnackbar(`${did} ${[...names, ...outcome.pinned].join(', ')}`)
   }
   const pick = (list: FileList | null) => void add(pickedFiles(list ?? []))
   const replace = (id: string) => {

@@ -1,6 +1,7 @@
 'use client'
 
 import { useEffect, useMemo, useRef, useState } from 'react'
+import { plural } from '@/core/plural'
 import { framePoints } from '@/core/scene/camera'
 import type { Project, ProjectModel } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
@@ -166,7 +167,7 @@ export function ModelsView({ project, model }: ModelsViewProps) {
         )}
         {solo && (
           <button className="pill attention over-view" onClick={() => setBench({ solo: null })}>
-            {solo.length === 1 ? 'One part' : `${solo.length} parts`} alone. Show all again
+            {plural(solo.length, 'part')} alone. Show all again
           </button>
         )}
         {broken && (
@@ -175,7 +176,7 @@ export function ModelsView({ project, model }: ModelsViewProps) {
           </div>
         )}
         <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>
-          Drag to walk round, press a part to choose it. The shot’s camera stays where it is.
+          Drag to walk round, press a part to choose it.
         </div>
       </div>
       <References project={project} />

@@ -1,6 +1,7 @@
 'use client'
 
 import { useMemo, useRef, useState, type DragEvent, type KeyboardEvent, type MouseEvent } from 'react'
+import { plural } from '@/core/plural'
 import { toHex } from '@/core/math/colour'
 import { PART_ROLES, type PartRole } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
@@ -255,13 +256,13 @@ export function PartsTree({ project, search }: PartsTreeProps) {
                     cannot be read
                   </b>
                 ) : (
-                  `${row.model.parts.length} parts, ${totalOf(row.model.polygons).toLocaleString('en')} polygons`
+                  `${plural(row.model.parts.length, 'part')}, ${plural(totalOf(row.model.polygons), 'polygon')}`
                 )}
               </span>
             )}
             {row.type === 'group' && (
               <span className="row-note quiet">
-                {row.size === 1 ? '1 part' : `${row.size} parts`}{' '}
+                {plural(row.size, 'part')}{' '}
                 <button
                   className="link"
                   tabIndex={-1}

@@ -6,6 +6,7 @@ import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
+import { plural } from '@/core/plural'
 import { renameAll, type RenameRule } from '@/data/part-names'
 import type { ProjectPart } from '@/data/project-schema'
 import { renameParts } from '@/state/model-actions'
@@ -59,7 +60,7 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
         }}
       >
         <DialogTitle id={`${id} title`} className="display">
-          Rename {parts.length === 1 ? '1 part' : `${parts.length} parts`}
+          Rename {plural(parts.length, 'part')}
         </DialogTitle>
         <DialogContent>
           <div className="panel-tabs" role="tablist" aria-label="How" style={{ marginBottom: 10 }}>
@@ -70,7 +71,7 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
             ))}
           </div>
           {kind === 'replace' ? (
-            <>
+            <div key="replace">
               {text('Find', find, setFind, true)}
               {text('Put in its place', replace, setReplace)}
               <div className="row two">
@@ -85,12 +86,12 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
                   must agree
                 </span>
               </div>
-            </>
+            </div>
           ) : (
-            <>
+            <div key="number">
               {text('Name, # for the number', pattern, setPattern, true)}
               {text('Count from', from, setFrom)}
-            </>
+            </div>
           )}
           <ul className="rename-list" aria-label="What comes of it" aria-live="polite">
             {before.slice(0, SHOWN).map((name, i) => (

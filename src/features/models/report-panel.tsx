@@ -42,7 +42,7 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
       {loaded && (
         <section className="section">
           <div className="section-head">
-            <span>{faults.length === 0 ? 'Nothing amiss' : 'Worth mending'}</span>
+            <b>{faults.length === 0 ? 'Nothing amiss' : 'Worth mending'}</b>
             {mendable.length > 1 && (
               <button className="link" disabled={busy !== null} onClick={() => mend(mendable, 'all')}>
                 {busy === 'all' ? 'Mending' : 'Mend all'}

@@ -9,6 +9,8 @@ import { activeShot } from '@/data/active-shot'
 import { GUIDES, type Guide, type Project } from '@/data/project-schema'
 import { changeShot, frameSubject, keepView, setCamera, setFrame } from '@/state/shot-actions'
 import { NumberField } from '@/ui/number-field'
+import { FocusSection } from './focus-section'
+import type { ShotStageProps } from './shot-stage'
 
 export const VIEWS: readonly (readonly [name: string, azimuthDeg: number, elevationDeg: number])[] = [
   ['Three-quarter', -35, 18],
@@ -41,8 +43,13 @@ export const lookFrom = (name: string, azimuth: number, elevation: number): bool
     name === 'Close' ? CLOSE_MARGIN : undefined,
   )
 
+interface CameraPanelProps {
+  readonly project: Project
+  readonly setPointing: (pointing: ShotStageProps['pointing']) => void
+}
+
 /** Where the camera stands, its lens, and the picture's size. */
-export function CameraPanel({ project }: { project: Project }) {
+export function CameraPanel({ project, setPointing }: CameraPanelProps) {
   const shot = activeShot(project)
   const { camera, locked } = shot
   const purposeId = useId()
@@ -292,6 +299,7 @@ export function CameraPanel({ project }: { project: Project }) {
           />
         </section>
       </fieldset>
+      <FocusSection shot={shot} setPointing={setPointing} />
       <section className="section">
         <div className="section-head">Guides</div>
         <div className="pills">

@@ -151,7 +151,8 @@ export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnloc
             width: '100%',
             height: '100%',
             visibility: live.shown ? 'visible' : 'hidden',
-            background: preview === 'contour' ? '#f4f2ee' : `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`,
+            // A shadow for a background: with an opaque one some browsers leave out more of the view than lies under it.
+            boxShadow: `inset 0 0 0 4000px ${preview === 'contour' ? '#f4f2ee' : `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`}`,
           }}
         />
         <Guides guides={shot.guides} />

@@ -11,6 +11,7 @@ import { useActions } from '@/state/actions'
 import { useProjectStore } from '@/state/project-store'
 import { addShotFromHere, changeShot, frameSubject, goToShot, keepView } from '@/state/shot-actions'
 import { PREVIEWS, setBench, useViewStore } from '@/state/view-store'
+import { References } from '@/ui/references'
 import type { ThreeView } from '@/ui/view3d/three-view'
 import { CameraPanel, lookFrom, VIEWS } from './camera-panel'
 import { LightPanel } from './light-panel'
@@ -139,6 +140,7 @@ export function ShotStep() {
             )
           }
         />
+        <References project={project} />
       </div>
       <aside className="inspector" aria-label="Inspector">
         <div className="inspector-head">
@@ -161,7 +163,7 @@ export function ShotStep() {
             </button>
           ))}
         </div>
-        {panel === 'camera' && <CameraPanel project={project} />}
+        {panel === 'camera' && <CameraPanel project={project} setPointing={setPointing} />}
         {panel === 'light' && <LightPanel project={project} viewRef={viewRef} setPointing={setPointing} />}
         {panel === 'moves' && <MovesPanel project={project} moment={moment} setMoment={setMoment} />}
       </aside>

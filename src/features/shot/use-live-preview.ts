@@ -9,7 +9,7 @@ import { rigOf } from '@/data/active-shot'
 import type { Project, Shot } from '@/data/project-schema'
 import { hashJson } from '@/core/math/stable-hash'
 import { toSceneKey } from '@/state/render-queue'
-import { previewFrame, previewLook, previewPass } from '@/state/live-preview'
+import { focusOf, previewFrame, previewLook, previewPass } from '@/state/live-preview'
 import { useMeshStore } from '@/state/mesh-store'
 import type { Preview } from '@/state/view-store'
 
@@ -59,7 +59,7 @@ export function useLivePreview(
     : []
   const params = project.passes.find((p) => p.shotId === shot.id && p.kind === kind)?.params
   const frame = previewFrame(shot.frame, Math.max(16, widthPx))
-  const key = hashJson([kind, shot.camera, frame, toSceneKey(project), shapes, params ?? null])
+  const key = hashJson([kind, shot.camera, frame, toSceneKey(project), shapes, params ?? null, focusOf(shot)])
   const latest = useRef({ project, shot, frame })
   useEffect(() => {
     latest.current = { project, shot, frame }

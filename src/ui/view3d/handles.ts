@@ -8,6 +8,8 @@ export type HandleKind = (typeof HANDLES)[number]
 
 const MODES = { move: 'translate', turn: 'rotate', scale: 'scale' } as const
 const SMALLEST = 1e-4
+/** Of the axes X, Y and Z, and of the one in hand. */
+const COLOURS = [0xc0562f, 0x6f8a3c, 0x3f7391, 0xf6e3b4] as const
 
 /** Handles in the view by which one model is placed. */
 export class PlaceHandles {
@@ -22,6 +24,7 @@ export class PlaceHandles {
   ) {
     this.controls = new TransformControls(view.view, view.canvas)
     this.controls.setSize(0.85)
+    this.controls.setColors(...COLOURS)
     // Placements turn about Y, then X, then Z.
     this.held.rotation.order = 'YXZ'
     this.controls.addEventListener('dragging-changed', ({ value }) => {

@@ -3,7 +3,8 @@ import { faceNormals } from '../face-normals'
 import { duplicateFaces } from '../mesh-report'
 import { faceCount } from '../polygon-mesh'
 import { keepFaces } from '../rebuild-mesh'
-import { defineRepair, plural } from './repair-kind'
+import { plural } from '../../plural'
+import { defineRepair } from './repair-kind'
 
 /** Faces that show nothing, or what another one shows, go. */
 export const clean = defineRepair({

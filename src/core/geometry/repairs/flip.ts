@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { turnFaces } from '../rebuild-mesh'
-import { defineRepair, plural } from './repair-kind'
+import { plural } from '../../plural'
+import { defineRepair } from './repair-kind'
 
 /** Every chosen face looks to its other side. */
 export const flip = defineRepair({

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { dropLooseVertices } from '../rebuild-mesh'
-import { defineRepair, plural } from './repair-kind'
+import { plural } from '../../plural'
+import { defineRepair } from './repair-kind'
 
 /** Vertices without a polygon go. */
 export const loose = defineRepair({

@@ -2,7 +2,8 @@ import { z } from 'zod'
 import { numberParam } from '../../params'
 import { smoothCornerNormals } from '../face-normals'
 import { weldPositions } from '../weld'
-import { defineRepair, plural } from './repair-kind'
+import { plural } from '../../plural'
+import { defineRepair } from './repair-kind'
 
 /** Normals made anew from the faces: smooth up to an angle, hard beyond it. */
 export const normals = defineRepair({

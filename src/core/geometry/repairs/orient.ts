@@ -2,7 +2,8 @@ import { z } from 'zod'
 import { meshEdges } from '../edges'
 import { turnFaces } from '../rebuild-mesh'
 import { facesToTurn, shellsOf } from '../shells'
-import { defineRepair, plural } from './repair-kind'
+import { plural } from '../../plural'
+import { defineRepair } from './repair-kind'
 
 /** Neighbours look to the same side, and closed forms outwards. */
 export const orient = defineRepair({

@@ -5,7 +5,8 @@ import type { PolygonMesh } from '../polygon-mesh'
 import { faceCount } from '../polygon-mesh'
 import { rebuildMesh } from '../rebuild-mesh'
 import { weldPositions } from '../weld'
-import { defineRepair, plural } from './repair-kind'
+import { plural } from '../../plural'
+import { defineRepair } from './repair-kind'
 
 /** Cosine of the largest corner angle of a quad's corner still taken: beyond it the quad would be nearly a triangle. */
 const STRAIGHTEST = Math.cos((165 * Math.PI) / 180)

@@ -23,6 +23,3 @@ export interface RepairKind<K extends string, S extends ParamSchema> {
 export const defineRepair = <K extends string, S extends ParamSchema>(
   repair: RepairKind<K, S>,
 ): RepairKind<K, S> => repair
-
-export const plural = (count: number, one: string, many = `${one}s`): string =>
-  `${count.toLocaleString('en')} ${count === 1 ? one : many}`

@@ -3,7 +3,8 @@ import { numberParam } from '../../params'
 import { meshBounds, vertexCount } from '../polygon-mesh'
 import { dropLooseVertices, keepFaces } from '../rebuild-mesh'
 import { weldWithin } from '../weld'
-import { defineRepair, plural } from './repair-kind'
+import { plural } from '../../plural'
+import { defineRepair } from './repair-kind'
 
 /** Vertices that lie together become one. */
 export const weld = defineRepair({

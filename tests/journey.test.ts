@@ -103,9 +103,7 @@ describe('from start to a finished picture', () => {
     await page.press('l')
     await page.text('button', 'Unlock the shot')
     await page.saved()
-    const stands = async () =>
-      (await page.driver.findElement({ xpath: '//aside//div[span="Stands at"]/b' })).getText()
-    await page.xpath('//aside//div[span="Stands at"]/b')
+    const stands = async () => (await page.css('[data-testid=stands-at]')).getText()
     const before = await stands()
     await page.press(page.keys.ARROW_LEFT)
     await page.css('[role=alert]')

@@ -95,6 +95,21 @@ const gltfSchema = z.looseObject({
       }),
     )
     .default([]),
+  meshes: z
+    .array(
+      z.looseObject({
+        primitives: z
+          .array(
+            z.looseObject({
+              attributes: z.record(z.string(), whole),
+              indices: whole.optional(),
+              targets: z.array(z.record(z.string(), whole)).default([]),
+            }),
+          )
+          .default([]),
+      }),
+    )
+    .default([]),
   images: z.array(z.looseObject({ uri: z.string().optional() })).default([]),
 })
 export type CheckedGltf = z.infer<typeof gltfSchema>
@@ -163,6 +178,23 @@ function checkSizes(gltf: CheckedGltf, refuse: (reason: string) => never): void 
   })
 }
 
+/** Numbers a primitive names are there, and of the kind that their use asks for. */
+function checkPrimitives({ meshes, accessors }: CheckedGltf, refuse: (reason: string) => never): void {
+  const isWhole = new Set([5121, 5123, 5125])
+  meshes.forEach(({ primitives }, m) => {
+    for (const { attributes, indices, targets } of primitives) {
+      for (const index of [...Object.values(attributes), ...targets.flatMap((t) => Object.values(t))])
+        if (index >= accessors.length) refuse(`mesh ${m} names an accessor that does not exist (${index})`)
+      if (attributes.POSITION !== undefined && accessors[attributes.POSITION].type !== 'VEC3')
+        refuse(`mesh ${m} has places that are not of three numbers`)
+      if (indices === undefined) continue
+      if (indices >= accessors.length) refuse(`mesh ${m} names an accessor that does not exist (${indices})`)
+      if (accessors[indices].type !== 'SCALAR' || !isWhole.has(accessors[indices].componentType))
+        refuse(`mesh ${m} has indices that are no whole numbers`)
+    }
+  })
+}
+
 /**
  * @param json a parsed glTF document.
  * @returns it, with the lists that were left out as empty ones.
@@ -183,5 +215,6 @@ export function checkGltfJson(json: unknown, fileName: string): CheckedGltf {
   if (unknown) refuse(`requires the extension ${unknown}, which is not supported`)
   checkNodes(gltf, refuse)
   checkSizes(gltf, refuse)
+  checkPrimitives(gltf, refuse)
   return gltf
 }

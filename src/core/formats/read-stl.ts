@@ -25,8 +25,11 @@ function isBinary(bytes: Uint8Array): boolean {
   const claimed = claimedTriangles(bytes)
   if (claimed >= 0 && bytes.length === HEADER + FACET * claimed) return true
   const start = strFromU8(toUtf8(bytes.subarray(0, 4096)), true).trimStart()
-  const isText = /^solid\b/i.test(start) && (/\bfacet\b/i.test(start) || /\bendsolid\b/i.test(start))
-  return !isText
+  if (!/^solid\b/i.test(start)) return true
+  // Numbers as bytes always have some that no text has.
+
+  const hasBytes = /[\u0000-\u0008\u000e-\u001f]/.test(start)
+  return hasBytes && !/\bfacet\b/i.test(start)
 }
 
 function readBinary(bytes: Uint8Array, fileName: string): Model {

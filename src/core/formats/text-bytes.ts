@@ -51,7 +51,8 @@ export class TextScanner {
     const { bytes } = this
     for (;;) {
       const b = bytes[this.at]
-      if (b === 32 || b === 9 || b === 11 || b === 12) this.at++
+      // Control characters are blanks, too: they end a word and must be passed.
+      if (b <= 32 && b !== 10 && b !== 13) this.at++
       else if (b === 92 && this.isLineEnd(this.afterBlanks(this.at + 1))) {
         this.at = this.afterBlanks(this.at + 1)
         this.passLineEnd()

@@ -12,7 +12,8 @@ import { passKind } from '../passes/registry'
 import { TileJob, tilesFromMiddle } from '../passes/render-tile'
 import { sceneSurfaces } from '../passes/id'
 import { allocateChannel, decodeChannel } from '../picture/channel'
-import type { Camera, Frame } from '../scene/camera'
+import type { Camera, CameraBasis, Frame } from '../scene/camera'
+import { projectPoint } from '../scene/camera'
 import type { PartRole } from '../scene/part-role'
 import type { DomePicture } from '../passes/dome-picture'
 import type { Rig } from '../scene/light-rig'
@@ -207,3 +208,17 @@ export const fromFront = (height: number): Camera => ({
   fovDeg: 30,
   orthoHeight: height,
 })
+
+export const distanceBetween = (a: readonly number[], b: readonly number[]): number =>
+  Math.hypot(...a.map((v, i) => v - b[i]))
+
+/** A point in the picture: pixels across and down, and its depth. */
+export function toScreen(
+  basis: CameraBasis,
+  frame: Frame,
+  point: readonly [number, number, number],
+): [number, number, number] {
+  const out = new Float64Array(3)
+  projectPoint(basis, frame, ...point, out)
+  return [out[0], out[1], out[2]]
+}

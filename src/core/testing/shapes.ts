@@ -12,7 +12,7 @@ import { passKind } from '../passes/registry'
 import { TileJob, tilesFromMiddle } from '../passes/render-tile'
 import { sceneSurfaces } from '../passes/id'
 import { allocateChannel, decodeChannel } from '../picture/channel'
-import type { Camera, CameraBasis, Frame } from '../scene/camera'
+import type { Camera, CameraBasis, Frame, LensFocus } from '../scene/camera'
 import { projectPoint } from '../scene/camera'
 import type { PartRole } from '../scene/part-role'
 import type { DomePicture } from '../passes/dome-picture'
@@ -147,6 +147,7 @@ export function renderPass(
     seed?: number
     rig?: Rig
     dome?: DomePicture
+    focus?: LensFocus
     tileSide?: number
     reverse?: boolean
   } = {},
@@ -159,7 +160,7 @@ export function renderPass(
   const lights = renderedLights(rig)
   const job = new TileJob(
     scene,
-    { camera, frame, rig },
+    { camera, frame, rig, focus: options.focus },
     () => options.dome ?? null,
     [{ kind, params, effort }],
     options.seed ?? 0,

@@ -9,7 +9,7 @@ await ensureDemo()
 const names = process.argv.slice(2)
 for (const name of names.length > 0
   ? names
-  : ['kernel-rays', 'demo-passes', 'recomposite', 'million-triangles', 'million-in-browser']) {
+  : ['kernel-rays', 'demo-passes', 'recomposite', 'import', 'million-triangles', 'million-in-browser']) {
   console.log(`\n## ${name}`)
   if (name === 'million-in-browser') {
     const { ensureBrowser } = await import('./browser.mjs')

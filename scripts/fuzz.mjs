@@ -8,7 +8,7 @@ import { ensureInstalled, root } from './ensure-installed.mjs'
 ensureInstalled()
 const { CORPUS, fuzzOnce } = await import(await bundle('src/core/formats/corpus/all.ts', 'fuzz'))
 const seconds = Number(process.argv[2] ?? 60)
-const first = Number(process.argv[3] ?? (Date.now() % 1e9))
+const first = Number(process.argv[3] ?? Date.now() % 1e9)
 const folder = path.join(root, 'fuzz-findings')
 const end = Date.now() + 1000 * seconds
 let read = 0

@@ -26,13 +26,18 @@ export interface MeshEdges {
 
 /**
  * Derives the edges of a mesh over vertices welded by position.
+ * @param known what was made of the mesh already: `welded` of `weldPositions`, `normals` of `faceNormals`.
  * @param creaseDeg an edge whose faces turn by more is a crease.
  */
-export function meshEdges(mesh: PolygonMesh, creaseDeg = 35): MeshEdges {
+export function meshEdges(
+  mesh: PolygonMesh,
+  known: { readonly welded?: Uint32Array; readonly normals?: Float32Array } = {},
+  creaseDeg = 35,
+): MeshEdges {
   const { positions, faceStarts, cornerVertices, faceParts, faceMaterials } = mesh
-  const { welded } = weldPositions(positions)
+  const welded = known.welded ?? weldPositions(positions).welded
   const corners = cornerVertices.length
-  const normals = faceNormals(mesh)
+  const normals = known.normals ?? faceNormals(mesh)
   let capacity = 16
   while (capacity < corners * 2) capacity *= 2
   const slots = new Int32Array(capacity).fill(-1)

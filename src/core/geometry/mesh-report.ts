@@ -1,3 +1,4 @@
+import { hash32 } from '../math/sampling'
 import { EDGE_BORDER, EDGE_NON_MANIFOLD, EDGE_TURNED, meshEdges } from './edges'
 import { faceNormals } from './face-normals'
 import type { Bounds, PolygonMesh } from './polygon-mesh'
@@ -70,25 +71,41 @@ function upAxis(mesh: PolygonMesh, normals: Float32Array, bounds: Bounds): MeshR
   return onY > FOOT_RATIO * onZ && onY > 0 ? 'y' : 'unsure'
 }
 
-/** Faces over the same places as an earlier one, whichever way round and wherever they begin. */
-export function duplicateFaces(mesh: PolygonMesh): Uint8Array {
-  const { welded } = weldPositions(mesh.positions)
-  const flags = new Uint8Array(faceCount(mesh))
-  const firstOf = new Map<number, number[]>()
+/**
+ * Faces over the same places as an earlier one, whichever way round and wherever they begin.
+ * @param welded of `weldPositions`, where it is known.
+ */
+export function duplicateFaces(
+  { positions, faceStarts, cornerVertices }: PolygonMesh,
+  welded: Uint32Array = weldPositions(positions).welded,
+): Uint8Array {
+  const faces = faceStarts.length - 1
+  const flags = new Uint8Array(faces)
+  let capacity = 16
+  while (capacity < faces * 2) capacity *= 2
+  const slots = new Int32Array(capacity).fill(-1)
+  const hashes = new Uint32Array(faces)
   const sorted = (f: number) =>
-    Array.from(
-      mesh.cornerVertices.subarray(mesh.faceStarts[f], mesh.faceStarts[f + 1]),
-      (v) => welded[v],
-    ).sort((a, b) => a - b)
-  for (let f = 0; f < flags.length; f++) {
-    // A sum is the same whichever way round; equal sums are then compared.
-    let hash = mesh.faceStarts[f + 1] - mesh.faceStarts[f]
-    for (let c = mesh.faceStarts[f]; c < mesh.faceStarts[f + 1]; c++)
-      hash = (hash + Math.imul(welded[mesh.cornerVertices[c]] + 1, 0x9e3779b1)) | 0
-    const others = firstOf.get(hash)
-    if (!others) firstOf.set(hash, [f])
-    else if (others.some((g) => sorted(g).join() === sorted(f).join())) flags[f] = 1
-    else others.push(f)
+    Array.from(cornerVertices.subarray(faceStarts[f], faceStarts[f + 1]), (v) => welded[v]).sort(
+      (a, b) => a - b,
+    )
+  for (let f = 0; f < faces; f++) {
+    // A sum of scattered numbers is the same whichever way round; equal sums are then compared.
+    let hash = faceStarts[f + 1] - faceStarts[f]
+    for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++)
+      hash = (hash + hash32(welded[cornerVertices[c]] + 1)) >>> 0
+    hashes[f] = hash
+    for (let slot = hash & (capacity - 1); ; slot = (slot + 1) & (capacity - 1)) {
+      const other = slots[slot]
+      if (other < 0) {
+        slots[slot] = f
+        break
+      }
+      if (hashes[other] === hash && sorted(other).join() === sorted(f).join()) {
+        flags[f] = 1
+        break
+      }
+    }
   }
   return flags
 }
@@ -102,7 +119,7 @@ export function inspectMesh(mesh: PolygonMesh): MeshReport {
   // 1. Vertices.
   const used = new Uint8Array(vertexCount(mesh))
   for (const v of mesh.cornerVertices) used[v] = 1
-  const { count: places } = weldPositions(mesh.positions)
+  const { welded, count: places } = weldPositions(mesh.positions)
 
   // 2. Faces and corners.
   let facesWithoutArea = 0
@@ -120,7 +137,7 @@ export function inspectMesh(mesh: PolygonMesh): MeshReport {
   }
 
   // 3. Edges and shells.
-  const edges = meshEdges(mesh)
+  const edges = meshEdges(mesh, { welded, normals })
   let borderEdges = 0
   let nonManifoldEdges = 0
   let turnedEdges = 0
@@ -140,7 +157,7 @@ export function inspectMesh(mesh: PolygonMesh): MeshReport {
     turnedEdges,
     facesToTurn: countOnes(facesToTurn(shells)),
     facesWithoutArea,
-    duplicateFaces: countOnes(duplicateFaces(mesh)),
+    duplicateFaces: countOnes(duplicateFaces(mesh, welded)),
     normalsAgainst,
     triangles,
     shells: shells.count,

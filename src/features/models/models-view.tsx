@@ -112,10 +112,10 @@ export function ModelsView({ project, model }: ModelsViewProps) {
   }
   const key = projectModels
     .filter((m) => models[m.id])
-    .map((m) => `${m.id} ${m.repairs.map((r) => r.kind).join()}`)
+    .map((m) => `${m.id} ${m.source.type === 'file' ? models[m.id].summary.geometryHash : ''}`)
     .join()
   useEffect(() => {
-    // Frame when models come, go or stand up, not on every change of a role.
+    // Frame when models come, go or are mended, not on every change of a role or of a form made here.
     if (!extent || framed.current === key) return
     framed.current = key
     fit([])

@@ -6,6 +6,7 @@ import { findingsOf } from '@/core/geometry/findings'
 import { REPAIR_KINDS, repairKind, type Repair, type RepairKindName } from '@/core/geometry/repairs/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import type { ProjectModel } from '@/data/project-schema'
+import { useActions } from '@/state/actions'
 import { useMeshStore } from '@/state/mesh-store'
 import { removeModel, repairModel, setRepairs } from '@/state/model-actions'
 import { ParamsInspector } from '@/ui/params-inspector'
@@ -32,6 +33,24 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
   }
   const mend = (repairs: readonly Repair[], code: string) => void run(code, () => repairModel(model, repairs))
   const mendable = faults.flatMap((finding) => finding.repair ?? [])
+  useActions('Report', [
+    ...(mendable.length > 0 && busy === null
+      ? [{ id: 'mend', label: 'Mend all', keys: 'x', run: () => mend(mendable, 'all') }]
+      : []),
+    ...(busy === null
+      ? findings.flatMap(({ code, repair }) =>
+          repair
+            ? [
+                {
+                  id: code,
+                  label: `Mend: ${repairKind(repair.kind).label.toLowerCase()}`,
+                  run: () => mend([repair], code),
+                },
+              ]
+            : [],
+        )
+      : []),
+  ])
   return (
     <>
       {problem && (
@@ -43,7 +62,7 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
         <section className="section">
           <div className="section-head">
             <b>{faults.length === 0 ? 'Nothing amiss' : 'Worth mending'}</b>
-            {mendable.length > 1 && (
+            {mendable.length > 0 && (
               <button className="link" disabled={busy !== null} onClick={() => mend(mendable, 'all')}>
                 {busy === 'all' ? 'Mending' : 'Mend all'}
               </button>

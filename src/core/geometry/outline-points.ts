@@ -26,6 +26,44 @@ function directions(): Float64Array {
   return out
 }
 
+/** More vertices than this are thinned first: each is looked at once, not once for each direction. */
+const MOST_LOOKED_AT = 100_000
+/** Columns per side that vertices are gathered in for it. */
+const COLUMNS = 112
+
+/**
+ * Of the vertices in each column along each axis, the two outermost. What lies farthest in a direction is among them, or
+ * is nearer by less than a column is wide.
+ */
+function outermost(positions: Float32Array, vertices: readonly number[]): number[] {
+  const min = [Infinity, Infinity, Infinity]
+  const max = [-Infinity, -Infinity, -Infinity]
+  for (const v of vertices) {
+    for (let axis = 0; axis < 3; axis++) {
+      const value = positions[3 * v + axis]
+      if (value < min[axis]) min[axis] = value
+      if (value > max[axis]) max[axis] = value
+    }
+  }
+  const perUnit = min.map((low, axis) => (max[axis] > low ? COLUMNS / (max[axis] - low) : 0))
+  const kept = new Set<number>()
+  for (let along = 0; along < 3; along++) {
+    const [b, c] = [(along + 1) % 3, (along + 2) % 3]
+    const lowest = new Int32Array(COLUMNS * COLUMNS).fill(-1)
+    const highest = new Int32Array(COLUMNS * COLUMNS).fill(-1)
+    for (const v of vertices) {
+      const row = Math.min(COLUMNS - 1, Math.floor((positions[3 * v + b] - min[b]) * perUnit[b]))
+      const column = Math.min(COLUMNS - 1, Math.floor((positions[3 * v + c] - min[c]) * perUnit[c]))
+      const cell = row * COLUMNS + column
+      const value = positions[3 * v + along]
+      if (lowest[cell] < 0 || value < positions[3 * lowest[cell] + along]) lowest[cell] = v
+      if (highest[cell] < 0 || value > positions[3 * highest[cell] + along]) highest[cell] = v
+    }
+    for (const list of [lowest, highest]) for (const v of list) if (v >= 0) kept.add(v)
+  }
+  return [...kept]
+}
+
 /**
  * The vertices of each part that lie farthest in some direction. A view that takes them in takes in the part, to within
  * about one percent of its size; their box is the part's box exactly.
@@ -49,22 +87,26 @@ export function outlinePoints(mesh: PolygonMesh, partCount: number): OutlinePoin
 
   // 2. The farthest in each direction.
   const lattice = directions()
-  const kept = used.map((vertices): readonly number[] => {
-    if (vertices.length <= DIRECTIONS) return vertices
+  const kept = used.map((all): readonly number[] => {
+    if (all.length <= DIRECTIONS) return all
+    const vertices = all.length > MOST_LOOKED_AT ? outermost(positions, all) : all
+    const at = new Float64Array(3 * vertices.length)
+    vertices.forEach((v, i) => {
+      for (let axis = 0; axis < 3; axis++) at[3 * i + axis] = positions[3 * v + axis]
+    })
     const farthest = new Set<number>()
     for (let d = 0; d < lattice.length; d += 3) {
       const [dx, dy, dz] = [lattice[d], lattice[d + 1], lattice[d + 2]]
       let best = -Infinity
-      let bestVertex = vertices[0]
-      for (let i = 0; i < vertices.length; i++) {
-        const at = 3 * vertices[i]
-        const reach = positions[at] * dx + positions[at + 1] * dy + positions[at + 2] * dz
+      let bestAt = 0
+      for (let i = 0; i < at.length; i += 3) {
+        const reach = at[i] * dx + at[i + 1] * dy + at[i + 2] * dz
         if (reach > best) {
           best = reach
-          bestVertex = vertices[i]
+          bestAt = i
         }
       }
-      farthest.add(bestVertex)
+      farthest.add(vertices[bestAt / 3])
     }
     return [...farthest]
   })

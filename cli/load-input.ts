@@ -37,7 +37,12 @@ async function siblings(file: string, bytes: Uint8Array): Promise<Map<string, Ui
     for (const match of Buffer.from(bytes)
       .toString('utf8')
       .matchAll(/"uri"\s*:\s*"(?!data:)([^"]+)"/g)) {
-      names.add(decodeURIComponent(match[1]))
+      names.add(match[1])
+      try {
+        names.add(decodeURIComponent(match[1]))
+      } catch {
+        // Not written in percents.
+      }
     }
   }
   for (const name of names) {

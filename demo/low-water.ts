@@ -6,6 +6,7 @@ import { writePassExr } from '@/core/formats/pass-exr'
 import { readModel } from '@/core/formats/model-readers'
 import type { ParamValues } from '@/core/params'
 import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
+import { repairMesh, type Repair } from '@/core/geometry/repairs/registry'
 import { paramDefaults, parseParams } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
@@ -54,24 +55,35 @@ const EVENING: Rig = {
 /** Renders the passes of *Low Water* and writes the finished project to `folder/low-water`. */
 export async function makeLowWater(folder: string): Promise<void> {
   const meshes = new Map<string, PolygonMesh>()
-  const load = async (id: string, stem: string, name: string): Promise<ProjectModel> => {
+  const load = async (
+    id: string,
+    stem: string,
+    name: string,
+    repairs: readonly Repair[] = [],
+  ): Promise<ProjectModel> => {
     const names = [`${stem}.obj`, `${stem}.mtl`]
     const files = new Map<string, Uint8Array>()
     for (const file of names) files.set(file, new Uint8Array(await readFile(path.join(folder, file))))
     const model = await readModel(files, names[0])
-    meshes.set(id, model.mesh)
+    const { mesh } = repairMesh(model.mesh, repairs)
+    meshes.set(id, mesh)
     const stored = names.map((file) => ({ name: file, fileId: file.replace('.', '-') }))
     return {
       ...toProjectModel(
         id,
         { type: 'file', entry: names[0], files: stored },
         model,
-        summarizeMesh(model.mesh, model.parts.length),
+        summarizeMesh(mesh, model.parts.length),
       ),
       name,
+      repairs: [...repairs],
     }
   }
-  const kiosk = await load('kiosk', 'tide-kiosk', 'Tide kiosk')
+  const kiosk = await load('kiosk', 'tide-kiosk', 'Tide kiosk', [
+    // Mirrored seams look inwards, and the dinghy's planks meet in double faces.
+    { kind: 'clean', params: {}, parts: null },
+    { kind: 'orient', params: {}, parts: null },
+  ])
   const water = await load('water', 'open-water', 'Open water')
   // Not the subject: what lies round and behind it, so that reaches are measured by the quay alone.
   const ground = { ...water, parts: water.parts.map((p) => ({ ...p, role: 'ground' as const })) }

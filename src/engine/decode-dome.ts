@@ -1,3 +1,4 @@
+import { strFromU8 } from 'fflate'
 import { EXRLoader } from 'three/addons/loaders/EXRLoader.js'
 import { HDRLoader } from 'three/addons/loaders/HDRLoader.js'
 import { DataUtils, FloatType, HalfFloatType } from 'three'
@@ -33,6 +34,54 @@ function thinned(
   return { width: w, height: h, pixels }
 }
 
+/** Bytes of an HDR's head looked at; real ones are a few hundred. */
+const LONGEST_HEAD = 65_536
+
+/** The library never comes back from a head without an end: what has none, or claims more than it can hold, goes no further. */
+function checkHdrHead(bytes: Uint8Array): void {
+  const head = strFromU8(bytes.subarray(0, LONGEST_HEAD), true)
+  const size = /^#\?[^\n]*\n(?:[^\n]+\n)*\n-Y (\d{1,5}) \+X (\d{1,5})\n/.exec(head)
+  if (!size || !/^FORMAT=32-bit_rle_rgbe\s*$/m.test(head)) throw new Error('its head has no end')
+  // The shortest a row can be: runs of 127 in each of four planes, behind four bytes of its own.
+  const least = Number(size[1]) * (4 + 8 * Math.ceil(Number(size[2]) / 127))
+  if (
+    least > bytes.length - size[0].length &&
+    4 * Number(size[1]) * Number(size[2]) > bytes.length - size[0].length
+  )
+    throw new Error('it is cut short')
+}
+
+/** Walks over an EXR's attributes (OpenEXR file layout): a head without an end is one the library would never leave. */
+function checkExrHead(bytes: Uint8Array): void {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  let at = 8
+  const word = (): string => {
+    const end = bytes.indexOf(0, at)
+    if (end < 0 || end - at > 255) throw new Error('its head has no end')
+    const found = strFromU8(bytes.subarray(at, end), true)
+    at = end + 1
+    return found
+  }
+  const seen = new Set<string>()
+  for (let name = word(); name !== ''; name = word()) {
+    word()
+    if (at + 4 > bytes.length) throw new Error('its head has no end')
+    const size = view.getUint32(at, true)
+    at += 4
+    if (size > bytes.length - at) throw new Error(`${name} is longer than the file`)
+    if (name === 'channels' && (size === 0 || bytes[at + size - 1] !== 0))
+      throw new Error('its channels have no end')
+    if (name === 'dataWindow') {
+      const [x0, y0, x1, y1] = [0, 4, 8, 12].map((by) => view.getInt32(at + by, true))
+      if (!(x1 >= x0 && y1 >= y0 && x1 - x0 < 32768 && y1 - y0 < 32768)) throw new Error('its size is none')
+    }
+    seen.add(name)
+    at += size
+  }
+  for (const name of ['channels', 'compression', 'dataWindow'])
+    if (!seen.has(name)) throw new Error(`it has no ${name}`)
+}
+
 /**
  * A picture of the surroundings in linear light: HDR, EXR, or any picture the browser reads (PNG, JPEG, WebP).
  * @throws {UnreadableFileError} naming the file.
@@ -41,6 +90,8 @@ export async function decodeDome(bytes: Uint8Array, name: string): Promise<DomeR
   const isExr = bytes[0] === 0x76 && bytes[1] === 0x2f && bytes[2] === 0x31 && bytes[3] === 0x01
   const isHdr = bytes[0] === 0x23 && bytes[1] === 0x3f
   try {
+    if (isHdr) checkHdrHead(bytes)
+    if (isExr) checkExrHead(bytes)
     if (isExr || isHdr) {
       const copy = new Uint8Array(bytes).buffer
       const { width, height, data, type } = isExr

@@ -40,9 +40,11 @@ export interface ImportProgress {
 interface ImportState {
   readonly progress: ImportProgress | null
   readonly outcome: ImportOutcome | null
+  /** The project it was for. */
+  readonly projectId: string
 }
 /** An import goes on when one looks at another step. */
-export const useImportStore = create<ImportState>(() => ({ progress: null, outcome: null }))
+export const useImportStore = create<ImportState>(() => ({ progress: null, outcome: null, projectId: '' }))
 export const putOutcomeAway = (): void => useImportStore.setState({ outcome: null })
 
 let running: AbortController | null = null
@@ -140,7 +142,7 @@ async function asImport(
   } finally {
     running = null
   }
-  useImportStore.setState({ progress: null, outcome })
+  useImportStore.setState({ progress: null, outcome, projectId: project.id })
   return outcome
 }
 

@@ -209,9 +209,9 @@ async function bringDomes(workers: RenderPool, project: Project, rig: Rig): Prom
     if (light.kind !== 'dome' || light.look !== 'picture' || light.pictureId === null) continue
     const picture = project.pictures.find((p) => p.id === light.pictureId)
     if (!picture || domes.has(picture.id)) continue
-    domes.add(picture.id)
     const bytes = await loadFile(project.id, picture.fileId)
     await workers.setDome(picture.id, await decodeDomeInWorker(bytes, picture.name))
+    domes.add(picture.id)
   }
 }
 

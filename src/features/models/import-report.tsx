@@ -47,7 +47,8 @@ export function reportLists(
 /** What came of the last import, in full, until it is put away. */
 export function ImportReport({ project }: { project: Project }) {
   const outcome = useImportStore((s) => s.outcome)
-  if (!outcome) return null
+  const projectId = useImportStore((s) => s.projectId)
+  if (!outcome || projectId !== project.id) return null
   const { problems, unmatched } = outcome
   const isWrong = problems.length > 0
   return (

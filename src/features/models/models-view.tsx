@@ -24,6 +24,7 @@ interface ModelsViewProps {
 /** The models to look over, choose parts in and place; its camera is its own and is not the shot's. */
 export function ModelsView({ project, model }: ModelsViewProps) {
   const models = useMeshStore((s) => s.models)
+  const problems = useMeshStore((s) => s.problems)
   const ground = useViewStore((s) => s.ground)
   const partKeys = useViewStore((s) => s.partKeys)
   const solo = useViewStore((s) => s.solo)
@@ -173,6 +174,11 @@ export function ModelsView({ project, model }: ModelsViewProps) {
         {broken && (
           <div className="problem" style={{ margin: 16 }}>
             This browser cannot draw 3D (WebGL 2 is missing).
+          </div>
+        )}
+        {projectModels.some((m) => !(m.id in models) && !(m.id in problems)) && (
+          <div className="pill over-view" role="status">
+            Reading the models
           </div>
         )}
         <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>

@@ -261,11 +261,12 @@ export function LightInspector({ project, light, setPointing }: LightInspectorPr
         <select
           id={`${id} tied`}
           className="plain-select wide"
+          title="Tied to the camera it stays on its side of the picture; tied to the world it stays where it is"
           value={light.tied}
           onChange={(e) => tie(e.target.value as Light['tied'])}
         >
-          <option value="camera">Camera: stays on its side of the picture</option>
-          <option value="world">World: stays where it is</option>
+          <option value="camera">the camera</option>
+          <option value="world">the world</option>
         </select>
       </div>
       <label className="check">

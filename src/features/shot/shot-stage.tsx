@@ -23,12 +23,24 @@ export interface ShotStageProps {
   readonly letterbox: boolean
   /** Set while a press in the picture is asked for, with what it will do. */
   readonly pointing: { readonly text: string; readonly onPoint: (hit: ViewHit | null) => void } | null
+  /** Name of the move a moment of which is seen; the shot then stands as if locked. */
+  readonly watching: string | null
+  /** Unlocks the shot, or goes back from a move to the still. */
   readonly onUnlock: () => void
   readonly status?: ReactNode
 }
 
 /** The shot: the interactive view all over the stage, the pass one composes in inside the frame, guides over it. */
-export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnlock, status }: ShotStageProps) {
+export function ShotStage({
+  project,
+  shot,
+  viewRef,
+  letterbox,
+  pointing,
+  watching,
+  onUnlock,
+  status,
+}: ShotStageProps) {
   const models = useMeshStore((s) => s.models)
   const ground = useViewStore((s) => s.ground)
   const preview = useViewStore((s) => s.preview)
@@ -109,6 +121,8 @@ export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnloc
     if (preview === 'id' || preview === 'contour') view.setFlat()
     else view.setLamps(preview === 'occlusion' ? null : rig.lights)
   }, [viewRef, preview, rig.lights, shot.camera])
+  const grey = Math.round(ground * 255)
+  const greyCss = `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`
   const live = useLivePreview(
     project,
     shot,
@@ -116,16 +130,12 @@ export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnloc
     !moving,
     traceRef,
     Math.round(width * (typeof window === 'undefined' ? 1 : Math.min(2, window.devicePixelRatio))),
+    preview === 'contour' ? '#f4f2ee' : greyCss,
   )
-  const grey = Math.round(ground * 255)
   const frameBox = { position: 'absolute', left, top, width, height } as const
   const shade = letterbox ? 'color-mix(in srgb, rgb(28 27 25) 62%, transparent)' : 'transparent'
   return (
-    <div
-      className="stage"
-      ref={stageRef}
-      style={{ background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})` }}
-    >
+    <div className="stage" ref={stageRef} style={{ background: greyCss }}>
       <canvas
         ref={canvasRef}
         role="img"
@@ -151,20 +161,18 @@ export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnloc
             width: '100%',
             height: '100%',
             visibility: live.shown ? 'visible' : 'hidden',
-            // A shadow for a background: with an opaque one some browsers leave out more of the view than lies under it.
-            boxShadow: `inset 0 0 0 4000px ${preview === 'contour' ? '#f4f2ee' : `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`}`,
           }}
         />
         <Guides guides={shot.guides} />
       </div>
       {/* A frame with a wide shadow for a border: what falls outside is darkened in one piece. */}
       <div
-        className={`frame-edge ${locked ? 'locked' : ''}`}
+        className={`frame-edge ${watching === null ? (locked ? 'locked' : '') : 'watching'}`}
         style={{ ...frameBox, boxShadow: `0 0 0 4000px ${shade}` }}
       />
       {locked && (
-        <span className="lock-tag" style={{ left, top }}>
-          Locked
+        <span className={`lock-tag ${watching === null ? '' : 'watching'}`} style={{ left, top }}>
+          {watching ?? 'Locked'}
         </span>
       )}
       {project.models.length === 0 && (
@@ -185,7 +193,9 @@ export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnloc
       )}
       {refused && locked && (
         <div className="problem over-view" role="alert">
-          The shot is locked, so every pass stays in register.{' '}
+          {watching === null
+            ? 'The shot is locked, so every pass stays in register.'
+            : 'This is a moment of a move.'}{' '}
           <button
             className="link"
             onClick={() => {
@@ -193,13 +203,14 @@ export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnloc
               onUnlock()
             }}
           >
-            Unlock
+            {watching === null ? 'Unlock' : 'Back to the still'}
           </button>
           <button
             className="link"
             onClick={() => {
               setRefused(false)
-              addShotFromHere()
+              addShotFromHere(shot.camera)
+              if (watching !== null) onUnlock()
             }}
             data-testid="shot-from-here"
           >
@@ -216,7 +227,7 @@ export function ShotStage({ project, shot, viewRef, letterbox, pointing, onUnloc
         </div>
       )}
       <div className="status" style={{ color: letterbox || ground < 0.6 ? '#f6f4f0' : '#1c1a17' }}>
-        <b>{locked ? 'Locked' : 'Not locked'}</b>
+        <b>{watching ?? (locked ? 'Locked' : 'Not locked')}</b>
         <span>
           {shot.frame.width} × {shot.frame.height}
         </span>

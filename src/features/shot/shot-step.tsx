@@ -129,12 +129,11 @@ export function ShotStep() {
           viewRef={viewRef}
           letterbox={letterbox}
           pointing={pointing}
+          watching={moved ? (move?.name ?? null) : null}
           onUnlock={() => (moved ? setMoment(null) : lock(false))}
           status={
             moved && moment ? (
-              <span>
-                {move?.name}, {(moment.t01 * (move?.seconds ?? 0)).toFixed(1)} s
-              </span>
+              <span>{(moment.t01 * (move?.seconds ?? 0)).toFixed(1)} s</span>
             ) : (
               !locked && <span>Drag to walk round, right drag to move, wheel to go closer</span>
             )

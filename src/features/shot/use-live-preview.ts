@@ -23,6 +23,7 @@ function paint(
   result: PassResult,
   shot: Shot,
   project: Project,
+  backdrop: string,
 ): void {
   const context = canvas.getContext('2d')
   if (!context) return
@@ -31,11 +32,18 @@ function paint(
   const bytes = new Uint8ClampedArray(pixels.length)
   for (let i = 0; i < bytes.length; i++) bytes[i] = pixels[i] * 255
   context.putImageData(new ImageData(bytes, rect.width, rect.height), rect.x, rect.y)
+  // Filled here and not by a style: a canvas with a background of its own is taken for larger than it is by some browsers,
+  // which leave out what lies just under it.
+  context.globalCompositeOperation = 'destination-over'
+  context.fillStyle = backdrop
+  context.fillRect(rect.x, rect.y, rect.width, rect.height)
+  context.globalCompositeOperation = 'source-over'
 }
 
 /**
  * Renders the pass one composes in whenever nothing moves, coarse to fine, onto a canvas over the interactive view.
  * @param shot as it is seen: a move may have taken it from where the project has it.
+ * @param backdrop colour behind what a pass leaves open.
  * @param resting false while the camera is being moved.
  * @returns `shown`: whether the canvas has a picture of what is seen now.
  */
@@ -46,6 +54,7 @@ export function useLivePreview(
   resting: boolean,
   canvasRef: RefObject<HTMLCanvasElement | null>,
   widthPx: number,
+  backdrop: string,
 ): { readonly shown: boolean; readonly busy: boolean } {
   const [done, setDone] = useState({ key: '', busy: false })
   const result = useRef<PassResult | null>(null)
@@ -60,9 +69,9 @@ export function useLivePreview(
   const params = project.passes.find((p) => p.shotId === shot.id && p.kind === kind)?.params
   const frame = previewFrame(shot.frame, Math.max(16, widthPx))
   const key = hashJson([kind, shot.camera, frame, toSceneKey(project), shapes, params ?? null, focusOf(shot)])
-  const latest = useRef({ project, shot, frame })
+  const latest = useRef({ project, shot, frame, backdrop })
   useEffect(() => {
-    latest.current = { project, shot, frame }
+    latest.current = { project, shot, frame, backdrop }
   })
   useEffect(() => {
     if (!kind || !resting || !loaded || project.models.length === 0) return
@@ -86,7 +95,7 @@ export function useLivePreview(
             setDone({ key, busy: true })
           }
           result.current = pass
-          paint(canvas, rect, pass, latest.current.shot, latest.current.project)
+          paint(canvas, rect, pass, latest.current.shot, latest.current.project, latest.current.backdrop)
         },
         abort.signal,
       )
@@ -102,15 +111,16 @@ export function useLivePreview(
   }, [key, resting, loaded])
 
   // Strengths and colours without rays.
-  const looks = hashJson(
+  const looks = hashJson([
+    backdrop,
     rig.lights.map((l) => [l.on, l.colour, l.strength, l.kind === 'dome' ? l.below : '']),
-  )
+  ])
   useEffect(() => {
     const canvas = canvasRef.current
     const pass = result.current
     if (!canvas || !pass || pass.width !== canvas.width || pass.channels[0].length === 0) return
-    const { project: p, shot: s } = latest.current
-    paint(canvas, { x: 0, y: 0, width: pass.width, height: pass.height }, pass, s, p)
+    const { project: p, shot: s, backdrop: b } = latest.current
+    paint(canvas, { x: 0, y: 0, width: pass.width, height: pass.height }, pass, s, p, b)
   }, [looks, canvasRef])
   return { shown: kind !== null && resting && done.key === key, busy: done.busy }
 }

@@ -234,7 +234,7 @@ export function ShotStage({
         {preview !== 'model' && (
           <span data-testid="preview-state">
             {previewLabels[preview]}{' '}
-            {live.shown ? (live.busy ? 'refining' : 'as it prints') : moving ? 'moving' : ''}
+            {live.shown ? (live.busy ? 'refining' : 'draft') : moving ? 'moving' : ''}
           </span>
         )}
         {status}

@@ -1,3 +1,4 @@
+import { strFromU8 } from 'fflate'
 import { UnreadableFileError } from '../../errors'
 import { validateMesh } from '../../geometry/polygon-mesh'
 import { seededRandom } from '../../math/sampling'
@@ -116,7 +117,7 @@ function spoilGltf(bytes: Uint8Array, random: Random): Uint8Array | null {
   const start = isGlb ? 20 : 0
   let json: unknown
   try {
-    json = JSON.parse(new TextDecoder().decode(bytes.subarray(start, start + length)))
+    json = JSON.parse(strFromU8(bytes.subarray(start, start + length)))
   } catch {
     return null
   }

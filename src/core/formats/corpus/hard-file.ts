@@ -1,3 +1,5 @@
+import { strToU8 } from 'fflate'
+
 /** A file as it may come from anywhere, and what a reader must make of it. */
 export interface HardFile {
   readonly name: string
@@ -11,7 +13,7 @@ export interface HardFile {
   readonly warns?: readonly string[]
 }
 
-export const utf8 = (text: string): Uint8Array => new TextEncoder().encode(text)
+export const utf8 = (text: string): Uint8Array => strToU8(text)
 
 /** Text as bytes of another encoding. */
 export function encoded(

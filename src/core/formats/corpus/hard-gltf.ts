@@ -5,7 +5,16 @@ type Json = Record<string, unknown>
 
 const floats = (...values: number[]) => new Uint8Array(Float32Array.from(values).buffer)
 const shorts = (...values: number[]) => new Uint8Array(Uint16Array.from(values).buffer)
-const base64 = (bytes: Uint8Array) => btoa(String.fromCharCode(...bytes))
+const SIX_BITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
+/** Base64 of bytes whose number three divides (RFC 4648). */
+const base64 = (bytes: Uint8Array): string => {
+  let out = ''
+  for (let i = 0; i < bytes.length; i += 3) {
+    const bits = (bytes[i] << 16) | (bytes[i + 1] << 8) | bytes[i + 2]
+    for (const shift of [18, 12, 6, 0]) out += SIX_BITS[(bits >> shift) & 63]
+  }
+  return out
+}
 
 const PLACES = floats(0, 0, 0, 2, 0, 0, 2, 1, 0, 0, 1, 0)
 /** Two triangles of a square, indices padded to four bytes. */

@@ -188,6 +188,33 @@ describe('from an untidy folder to a lit, locked shot', () => {
     await keys(page.keys.ESCAPE)
   })
 
+  it('moves a part into a group by dragging it, and undo moves it back', async () => {
+    const from = await page.text('span', 'Roof')
+    const to = await page.text('span', 'Group 1')
+    await page.driver
+      .actions()
+      .move({ origin: from })
+      .press()
+      .move({ origin: from, x: 4, y: 4 })
+      .pause(100)
+      .move({ origin: to, x: 6, y: 4 })
+      .pause(150)
+      .move({ origin: to })
+      .pause(150)
+      .release()
+      .perform()
+    await page.until(
+      'the roof is in the group',
+      async () => (await rows()).indexOf('Roof') < (await rows()).indexOf('shed'),
+    )
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until(
+      'and out of it',
+      async () => (await rows()).indexOf('Roof') > (await rows()).indexOf('shed'),
+    )
+    await page.press(page.keys.ESCAPE)
+  })
+
   it('chooses a part by pressing it in the view', async () => {
     const view = await page.css('[data-testid=models-view]')
     await page.until('the view has drawn', async () => {

@@ -143,11 +143,11 @@ export interface FuzzFinding {
   readonly error: unknown
 }
 
-/**
- * Reads one spoiled file. The same seed always spoils the same file in the same way.
- * @returns what went wrong, where anything but a sound mesh or a refusal by name came of it; else null.
- */
-export async function fuzzOnce(list: readonly HardFile[], seed: number): Promise<FuzzFinding | null> {
+/** One of the files, spoiled. The same seed always spoils the same file in the same way. */
+export function spoiled(
+  list: readonly HardFile[],
+  seed: number,
+): { readonly file: HardFile; readonly files: ReadonlyMap<string, Uint8Array> } {
   const random = seededRandom(seed)
   // The first numbers of near seeds are alike.
   for (let i = 0; i < 8; i++) random()
@@ -168,7 +168,15 @@ export async function fuzzOnce(list: readonly HardFile[], seed: number): Promise
   if (document) bytes = document
   for (let n = document ? whole(random, 1.4) : random() < 0.6 ? 1 : 2; n > 0; n--)
     bytes = SPOILERS[whole(random, SPOILERS.length)](bytes, random, other.files.get(other.entry) ?? bytes)
-  const files = new Map([...file.files, [name, bytes]])
+  return { file, files: new Map([...file.files, [name, bytes]]) }
+}
+
+/**
+ * Reads one spoiled file.
+ * @returns what went wrong, where anything but a sound mesh or a refusal by name came of it; else null.
+ */
+export async function fuzzOnce(list: readonly HardFile[], seed: number): Promise<FuzzFinding | null> {
+  const { file, files } = spoiled(list, seed)
   try {
     const model = await readModel(files, file.entry)
     validateMesh(model.mesh)

@@ -1,4 +1,5 @@
 import * as THREE from 'three'
+import { PLAIN_MATERIAL } from '@/core/geometry/polygon-mesh'
 import type { DisplayTriangles } from '@/core/geometry/display-triangles'
 import { copyMatrices } from '@/core/scene/placement'
 import type { ProjectModel, ProjectPart } from '@/data/project-schema'
@@ -56,8 +57,8 @@ export class ShownModel {
   private readonly geometry = new THREE.BufferGeometry()
   private readonly colours: THREE.BufferAttribute
   private readonly plain = new THREE.MeshLambertMaterial({ vertexColors: true, side: THREE.DoubleSide })
-  /** Materials that are more than a colour, by number: pictures and glass. */
-  private readonly special = new Map<number, THREE.MeshLambertMaterial>()
+  /** Materials that are more than a matte colour, by number: pictures, glass, gloss and glow. */
+  private readonly special = new Map<number, THREE.MeshPhongMaterial>()
   private readonly pictures: (THREE.Texture | null)[]
   /** What each run was last coloured by. */
   private looks: string[] = []
@@ -130,21 +131,24 @@ export class ShownModel {
     return [this.plain, ...this.special.values()]
   }
 
-  /** Pictures and glass get materials of their own. */
+  /** What is more than a matte colour gets a material of its own. */
   private dress(model: ProjectModel, look: ShownLook): void {
     const before = [...this.special.keys()].join()
     this.loaded.materials.forEach((material, m) => {
       const own = model.materials[m]
       const picture = material.texture === null ? null : this.pictures[material.texture]
-      const wanted = look.paint === 'materials' && own && (picture !== null || own.opacity < 1)
-      if (!wanted) {
+      const glows = own?.emission.some((v) => v > 0)
+      const shines =
+        own && (own.highlight !== PLAIN_MATERIAL.highlight || own.roughness < PLAIN_MATERIAL.roughness)
+      const wanted = own && (picture !== null || own.opacity < 1 || glows || shines)
+      if (look.paint !== 'materials' || !wanted) {
         this.special.get(m)?.dispose()
         this.special.delete(m)
         return
       }
       let shown = this.special.get(m)
       if (!shown) {
-        shown = new THREE.MeshLambertMaterial({ vertexColors: true, side: THREE.DoubleSide })
+        shown = new THREE.MeshPhongMaterial({ vertexColors: true, side: THREE.DoubleSide })
         this.special.set(m, shown)
       }
       shown.map = picture
@@ -152,6 +156,10 @@ export class ShownModel {
       shown.alphaTest = material.alpha === 'cut' ? Math.max(0.01, material.alphaCut) : 0
       shown.transparent = own.opacity < 1 || material.alpha === 'blend'
       shown.opacity = own.opacity
+      shown.emissive.setRGB(...own.emission, THREE.SRGBColorSpace)
+      // A lobe as wide as that of the passes: exponent 2 / α² − 2 with α = roughness² (Walter et al. 2007).
+      shown.shininess = Math.max(1, 2 / Math.max(0.05, own.roughness) ** 4 - 2)
+      shown.specular.setScalar(own.highlight)
       shown.needsUpdate = true
     })
     if ([...this.special.keys()].join() === before) return

@@ -146,11 +146,11 @@ async function asImport(
   return outcome
 }
 
-/** Adds a model to the open project. One undo step. */
-export function addModel(projectId: string, model: ProjectModel, loaded: LoadedModel): void {
+/** Adds a model to the open project. One undo step. @returns false where that project is open no longer. */
+export function addModel(projectId: string, model: ProjectModel, loaded: LoadedModel): boolean {
   // The person may have gone to another project meanwhile.
   const { project } = useProjectStore.getState()
-  if (project?.id !== projectId) return
+  if (project?.id !== projectId) return false
   const untouched = isCameraUntouched(project)
   rememberMesh(model.id, model, loaded)
   changeProject(`add ${model.name}`, (draft) => {
@@ -159,6 +159,7 @@ export function addModel(projectId: string, model: ProjectModel, loaded: LoadedM
     if (untouched) frameAnew(draft)
     if (first && draft.name === 'Untitled') draft.name = model.name
   })
+  return true
 }
 
 /**
@@ -193,12 +194,9 @@ export const importFiles = (given: readonly GivenFile[]): Promise<ImportOutcome>
         for (const path of loaded.files) used.add(path)
         const files = await keepFiles(project.id, loaded.files, bundle, kept)
         const id = newId()
-        addModel(
-          project.id,
-          toProjectModel(id, { type: 'file', entry: name, files }, loaded, loaded.summary),
-          loaded,
-        )
-        added.push(id)
+        const model = toProjectModel(id, { type: 'file', entry: name, files }, loaded, loaded.summary)
+        if (addModel(project.id, model, loaded)) added.push(id)
+        else problems.push(`${name}: the project was closed before it was read; give it once more.`)
       } catch (error) {
         const problem = readable(error)
         used.add(name)

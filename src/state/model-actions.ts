@@ -159,11 +159,11 @@ export const changeModel = (
 export const removeModel = (id: string): void =>
   changeProject('remove model', (draft) => void (draft.models = draft.models.filter((m) => m.id !== id)))
 
-let repairing: AbortController | null = null
+const repairing = new Map<string, AbortController>()
 
 /**
  * Gives a model other repairs. The file is read anew in a worker and the repairs are applied to it, so any of them can be
- * taken back. One undo step; a newer call ends an older one.
+ * taken back. One undo step; a newer call ends an older one of the same model.
  * @returns what went wrong, in words; null when all went well.
  */
 export async function setRepairs(
@@ -173,9 +173,9 @@ export async function setRepairs(
 ): Promise<string | null> {
   const { project } = useProjectStore.getState()
   if (!project) return 'No project is open.'
-  repairing?.abort()
+  repairing.get(model.id)?.abort()
   const own = new AbortController()
-  repairing = own
+  repairing.set(model.id, own)
   const made = { source: model.source, repairs: [...repairs] }
   try {
     const loaded = await readModelInWorker(await importRequest(project.id, made), own.signal)
@@ -195,7 +195,7 @@ export async function setRepairs(
     if (error instanceof CancelledError) return null
     return error instanceof Error ? error.message : String(error)
   } finally {
-    if (repairing === own) repairing = null
+    if (repairing.get(model.id) === own) repairing.delete(model.id)
   }
 }
 

@@ -105,7 +105,7 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
               onChange={(changed) => {
                 const repairs = model.repairs.flatMap((r, j) => (j === i ? (changed ?? []) : r))
                 const label = changed ? repairKind(repair.kind).label.toLowerCase() : 'take repair back'
-                void run(repair.kind, () => setRepairs(model, repairs, label))
+                return run(repair.kind, () => setRepairs(model, repairs, label))
               }}
             />
           ))}
@@ -193,20 +193,22 @@ interface RepairRowProps {
   readonly note: string | undefined
   readonly busy: boolean
   /** Null takes it back. */
-  readonly onChange: (repair: Repair | null) => void
+  readonly onChange: (repair: Repair | null) => Promise<void>
 }
 
 function RepairRow({ repair, note, busy, onChange }: RepairRowProps) {
   const kind = repairKind(repair.kind)
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
-  const [params, setParams] = useState(repair.params)
+  /** What the hand has set and the mesh has not followed yet. */
+  const [pending, setPending] = useState<Repair['params'] | null>(null)
+  const params = pending ?? repair.params
   return (
     <div className="repair">
       <div className="repair-head">
         <span>
           <b>{kind.label}</b> <span className="quiet">{note}</span>
         </span>
-        <button className="link" disabled={busy} onClick={() => onChange(null)}>
+        <button className="link" disabled={busy} onClick={() => void onChange(null)}>
           Take back
         </button>
       </div>
@@ -215,10 +217,12 @@ function RepairRow({ repair, note, busy, onChange }: RepairRowProps) {
         values={params}
         onChange={(name, value) => {
           const next = { ...params, [name]: value }
-          setParams(next)
+          setPending(next)
           // The file is read anew for it: wait until the hand rests.
           if (timer.current) clearTimeout(timer.current)
-          timer.current = setTimeout(() => onChange({ ...repair, params: next }), 300)
+          timer.current = setTimeout(() => {
+            void onChange({ ...repair, params: next }).finally(() => setPending(null))
+          }, 300)
         }}
       />
     </div>

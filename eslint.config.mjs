@@ -22,7 +22,7 @@ const forbid = (...folders) => [
 const rule = (files, ...folders) => ({ files, rules: { 'no-restricted-imports': forbid(...folders) } })
 
 const config = [
-  { ignores: ['.next/**', '.build/**', 'node_modules/**', 'next-env.d.ts'] },
+  { ignores: ['.next/**', '.build/**', 'node_modules/**', 'next-env.d.ts', 'kernel/**'] },
   ...nextVitals,
   ...nextTypescript,
   {

@@ -27,7 +27,7 @@ export async function main(): Promise<void> {
   )
   const project = { ...newProject('bench'), models: [own] }
   const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), cores)
-  const build = await pool.setScene(toSceneModels(project, () => model.mesh))
+  const build = await pool.setScene(toSceneModels(project, () => model))
   console.log(
     `build: ${build.triangles} triangles, ${build.seconds.toFixed(2)} s, ${(build.bytes / build.triangles).toFixed(0)} bytes a triangle`,
   )

@@ -2,11 +2,14 @@ import { cpus } from 'node:os'
 import * as THREE from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import { concentricDisc, seededRandom } from '@/core/math/sampling'
-import { buildBvh } from '@/core/trace/build-bvh'
-import { RayKernel } from '@/core/trace/ray-kernel'
+import { buildPlainBvh } from '@/core/trace/plain-bvh'
+import { PlainKernel } from '@/core/trace/plain-kernel'
+import { buildRayTree } from '@/core/trace/ray-tree'
+import { BATCH_RAYS, RAY_NUMBERS, TraceKernel } from '@/core/trace/trace-kernel'
 
 /**
- * Rays per second of the kernel, single thread, beside three-mesh-bvh on the same rays; medians of interleaved rounds.
+ * Rays per second of the kernel, single thread, beside the plain kernel and three-mesh-bvh on the same rays; medians of
+ * interleaved rounds. Then two threads against one.
  */
 
 /** A dented ball of about `triangles` triangles: 9 numbers each. */
@@ -42,8 +45,11 @@ function primaryRays(side: number): Rays {
   const origins = new Float64Array(3 * side * side)
   const directions = new Float64Array(3 * side * side)
   for (let i = 0; i < side * side; i++) {
-    const x = ((i % side) + 0.5) / side - 0.5
-    const y = Math.floor(i / side) / side - 0.5
+    // In tiles of 32 × 32, as the passes ask for them.
+    const tile = Math.floor(i / 1024)
+    const [left, top] = [32 * (tile % (side / 32)), 32 * Math.floor(tile / (side / 32))]
+    const x = (left + (i % 32) + 0.5) / side - 0.5
+    const y = (top + Math.floor((i % 1024) / 32) + 0.5) / side - 0.5
     const len = Math.hypot(x * 0.8, y * 0.8, 1)
     origins.set([0, 0, 3.2], 3 * i)
     directions.set([(x * 0.8) / len, (y * 0.8) / len, -1 / len], 3 * i)
@@ -51,7 +57,7 @@ function primaryRays(side: number): Rays {
   return { origins, directions, maxDistance: 1e30 }
 }
 
-function occlusionRays(kernel: RayKernel, primary: Rays, reach: number): Rays {
+function occlusionRays(kernel: PlainKernel, primary: Rays, reach: number): Rays {
   const random = seededRandom(5)
   const origins: number[] = []
   const directions: number[] = []
@@ -80,43 +86,88 @@ function occlusionRays(kernel: RayKernel, primary: Rays, reach: number): Rays {
   }
 }
 
+/** Rays as the kernel takes them: whole batches, in tiles of the picture as the passes ask. */
+function packed(rays: Rays): Float32Array[] {
+  const n = rays.origins.length / 3
+  const batches: Float32Array[] = []
+  for (let start = 0; start < n; start += BATCH_RAYS) {
+    const count = Math.min(BATCH_RAYS, n - start)
+    const batch = new Float32Array(RAY_NUMBERS * count)
+    for (let i = 0; i < count; i++) {
+      batch.set(rays.origins.subarray(3 * (start + i), 3 * (start + i) + 3), RAY_NUMBERS * i)
+      batch[RAY_NUMBERS * i + 3] = 1e-5
+      batch.set(rays.directions.subarray(3 * (start + i), 3 * (start + i) + 3), RAY_NUMBERS * i + 4)
+      batch[RAY_NUMBERS * i + 7] = rays.maxDistance
+    }
+    batches.push(batch)
+  }
+  return batches
+}
+
+export function traceBatches(kernel: TraceKernel, batches: readonly Float32Array[], any: boolean): void {
+  for (const batch of batches) {
+    kernel.rays.set(batch)
+    const count = batch.length / RAY_NUMBERS
+    if (any) kernel.traceAny(count, 1)
+    else kernel.traceClosest(count, 1)
+  }
+}
+
+const ROUNDS = 7
+
 export function main(): void {
   console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Node ${process.version}`)
-  console.log('triangles  build s  (ref)   workload         ours Mray/s  three-mesh-bvh  ratio')
   for (const triangles of [4_000, 80_000, 1_000_000]) {
     const vertices = dentedBall(triangles)
     const total = vertices.length / 9
-    const started = performance.now()
-    const bvh = buildBvh(vertices, new Uint8Array(total).fill(1))
-    const buildSeconds = (performance.now() - started) / 1000
+    const buildSeconds: number[] = []
+    let tree = buildRayTree(vertices, new Uint32Array(total).fill(1 << 24))
+    for (let round = 0; round < 3; round++) {
+      const started = performance.now()
+      tree = buildRayTree(vertices, new Uint32Array(total).fill(1 << 24))
+      buildSeconds.push((performance.now() - started) / 1000)
+    }
+    const plainStarted = performance.now()
+    const plain = new PlainKernel(buildPlainBvh(vertices, new Uint8Array(total).fill(1)))
+    const plainSeconds = (performance.now() - plainStarted) / 1000
     const geometry = new THREE.BufferGeometry()
     geometry.setAttribute('position', new THREE.BufferAttribute(vertices, 3))
     const referenceStarted = performance.now()
     const reference = new MeshBVH(geometry, { maxLeafSize: 4 } as ConstructorParameters<typeof MeshBVH>[1])
     const referenceSeconds = (performance.now() - referenceStarted) / 1000
-    const kernel = new RayKernel(bvh)
-    const primary = primaryRays(400)
+    console.log(
+      `\n${total} triangles, ${(tree.bytes / total).toFixed(1)} bytes each; built in ${median(buildSeconds).toFixed(3)} s ` +
+        `(plain ${plainSeconds.toFixed(2)} s, three-mesh-bvh ${referenceSeconds.toFixed(2)} s)`,
+    )
+    console.log('workload         Mray/s  plain   three   against plain  against three')
+    const kernel = TraceKernel.over(tree)
+    const primary = primaryRays(384)
     const workloads: [string, Rays, boolean][] = [
       ['primary', primary, false],
-      ['occlusion short', occlusionRays(kernel, primary, 0.2), true],
-      ['occlusion long', occlusionRays(kernel, primary, 1e30), true],
+      ['occlusion short', occlusionRays(plain, primary, 0.2), true],
+      ['occlusion long', occlusionRays(plain, primary, 1e30), true],
     ]
     for (const [name, rays, any] of workloads) {
       const n = rays.origins.length / 3
-      const ours: number[] = []
-      const theirs: number[] = []
+      const batches = packed(rays)
+      const speeds: number[][] = [[], [], []]
       const ray = new THREE.Ray()
-      for (let round = 0; round < 5; round++) {
+      // The first round warms the compilers and is not counted.
+      for (let round = 0; round <= ROUNDS; round++) {
         let start = performance.now()
-        for (let i = 0; i < n; i++) {
-          const k = 3 * i
+        traceBatches(kernel, batches, any)
+        speeds[0].push(n / (performance.now() - start) / 1000)
+        // A fifth of the rays tells the slower ones' speed.
+        const m = Math.floor(n / 5)
+        start = performance.now()
+        for (let i = 0; i < m; i++) {
+          const k = 3 * Math.floor((i * n) / m)
           const { origins: o, directions: d } = rays
           if (any)
-            kernel.blocked(o[k], o[k + 1], o[k + 2], d[k], d[k + 1], d[k + 2], 1e-5, rays.maxDistance, 1)
-          else kernel.closest(o[k], o[k + 1], o[k + 2], d[k], d[k + 1], d[k + 2], 1e-5, rays.maxDistance, 1)
+            plain.blocked(o[k], o[k + 1], o[k + 2], d[k], d[k + 1], d[k + 2], 1e-5, rays.maxDistance, 1)
+          else plain.closest(o[k], o[k + 1], o[k + 2], d[k], d[k + 1], d[k + 2], 1e-5, rays.maxDistance, 1)
         }
-        ours.push(n / (performance.now() - start) / 1000)
-        const m = Math.min(n, 20_000)
+        speeds[1].push(m / (performance.now() - start) / 1000)
         start = performance.now()
         for (let i = 0; i < m; i++) {
           const k = 3 * Math.floor((i * n) / m)
@@ -124,11 +175,11 @@ export function main(): void {
           ray.direction.fromArray(rays.directions, k)
           reference.raycastFirst(ray, THREE.DoubleSide, 1e-5, rays.maxDistance)
         }
-        theirs.push(m / (performance.now() - start) / 1000)
+        speeds[2].push(m / (performance.now() - start) / 1000)
       }
-      const [a, b] = [median(ours), median(theirs)]
+      const [ours, its, theirs] = speeds.map((list) => median(list.slice(1)))
       console.log(
-        `${String(total).padEnd(10)} ${buildSeconds.toFixed(2).padEnd(8)} ${referenceSeconds.toFixed(2).padEnd(7)} ${name.padEnd(16)} ${a.toFixed(2).padEnd(12)} ${b.toFixed(2).padEnd(15)} ${(a / b).toFixed(1)}×`,
+        `${name.padEnd(16)} ${ours.toFixed(2).padEnd(7)} ${its.toFixed(2).padEnd(7)} ${theirs.toFixed(2).padEnd(7)} ${(ours / its).toFixed(1).padEnd(14)} ${(ours / theirs).toFixed(1)}`,
       )
     }
   }

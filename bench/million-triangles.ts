@@ -31,7 +31,7 @@ export async function main(): Promise<void> {
     availableParallelism(),
   )
   lap()
-  const build = await pool.setScene(toSceneModels({ models: [own] }, () => model.mesh))
+  const build = await pool.setScene(toSceneModels({ models: [own], groups: [] }, () => model))
   console.log(`scene of ${build.triangles} triangles: ${lap()} s, ${(build.bytes / 1e6).toFixed(0)} MB`)
   const bounds = meshBounds(model.mesh)
   if (!bounds) throw new Error('no bounds')

@@ -4,14 +4,14 @@ import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
 import { extension } from '@/core/formats/file-bundle'
 import { readModel } from '@/core/formats/model-readers'
-import type { Model, PolygonMesh } from '@/core/geometry/polygon-mesh'
+import type { Model } from '@/core/geometry/polygon-mesh'
 import { propKind } from '@/core/geometry/props/registry'
 import { repairMesh } from '@/core/geometry/repairs/registry'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import type { ProjectBundle } from '@/data/project-archive'
 import { readProjectArchive } from '@/data/project-archive'
 import type { ProjectModel } from '@/data/project-schema'
-import { toProjectModel, toSceneModels } from '@/data/project-scene'
+import { toProjectModel, toSceneModels, type SceneSource } from '@/data/project-scene'
 
 export async function readBytes(file: string): Promise<Uint8Array> {
   try {
@@ -88,17 +88,17 @@ export interface LoadedScene {
 export async function loadScene(inputs: readonly string[]): Promise<LoadedScene> {
   if (inputs.length === 1 && extension(inputs[0]) === 'zip') {
     const bundle = readProjectArchive(await readBytes(inputs[0]), inputs[0])
-    const meshes = new Map<string, PolygonMesh>()
+    const sources = new Map<string, SceneSource>()
     for (const model of bundle.project.models) {
-      const { mesh } = await projectGeometry(model, bundle)
-      meshes.set(model.id, repairMesh(mesh, model.repairs).mesh)
+      const read = await projectGeometry(model, bundle)
+      sources.set(model.id, { ...read, mesh: repairMesh(read.mesh, model.repairs).mesh })
     }
-    const meshOf = (id: string): PolygonMesh => {
-      const mesh = meshes.get(id)
-      if (!mesh) throw new UnreadableFileError(inputs[0], `model ${id} is missing`)
-      return mesh
+    const sourceOf = (id: string): SceneSource => {
+      const source = sources.get(id)
+      if (!source) throw new UnreadableFileError(inputs[0], `model ${id} is missing`)
+      return source
     }
-    return { models: toSceneModels(bundle.project, meshOf), bundle }
+    return { models: toSceneModels(bundle.project, sourceOf), bundle }
   }
   const models: SceneModel[] = []
   for (const [index, file] of inputs.entries()) {
@@ -106,7 +106,7 @@ export async function loadScene(inputs: readonly string[]): Promise<LoadedScene>
     const source = { type: 'file' as const, entry: path.basename(file), files: [] }
     const summary = summarizeMesh(model.mesh, model.parts.length)
     const own = toProjectModel(`m${index}`, source, model, summary)
-    models.push(...toSceneModels({ models: [own] }, () => model.mesh))
+    models.push(...toSceneModels({ models: [own], groups: [] }, () => model))
   }
   return { models, bundle: null }
 }

@@ -8,7 +8,7 @@ import type { ParamValues } from '@/core/params'
 import { paramControls, paramDefaults, parseParams } from '@/core/params'
 import type { PassOrder } from '@/core/passes/render-tile'
 import type { PassResult } from '@/core/passes/pass-result'
-import { lookAtPass } from '@/core/passes/pass-result'
+import { lookAtPass, namedChannels } from '@/core/passes/pass-result'
 import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
 import type { Camera } from '@/core/scene/camera'
@@ -139,10 +139,10 @@ export async function render(argv: readonly string[]): Promise<void> {
 function encode(result: PassResult, look: ParamValues, format: string): Uint8Array {
   const { width, height } = result
   if (format === 'exr') {
-    // Lines hold coverage alone; it goes out under the name coverage has everywhere.
-    const [only] = passKind(result.kind).channels(result.lights)
-    if (only.name !== 'L') return writePassExr(result)
-    const values = Float32Array.from(result.channels[0], (v) => v / 255)
+    // Lines are coverage; it goes out under the name coverage has everywhere.
+    const line = namedChannels(result).find((c) => c.name === 'L')
+    if (!line) return writePassExr(result)
+    const values = Float32Array.from(line.data, (v) => v / 255)
     return writeExr(width, height, [{ name: 'A', type: 'float', data: values }])
   }
   const picture = premultiplied({ width, height, pixels: lookAtPass(result, look) })

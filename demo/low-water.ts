@@ -5,17 +5,18 @@ import path from 'node:path'
 import { writePassExr } from '@/core/formats/pass-exr'
 import { readModel } from '@/core/formats/model-readers'
 import type { ParamValues } from '@/core/params'
-import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
 import { repairMesh, type Repair } from '@/core/geometry/repairs/registry'
 import { paramDefaults, parseParams } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
-import { PASS_KINDS, passKind } from '@/core/passes/registry'
-import type { PassResult } from '@/core/passes/pass-result'
+import { passKind } from '@/core/passes/registry'
+import { storedSurfaces, type PassResult } from '@/core/passes/pass-result'
+import { passSet } from '@/core/passes/pass-sets'
+import { ALL_MEMBERS } from '@/core/passes/render-tile'
 import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer, Mask } from '@/core/sheet/sheet-schema'
-import { currentRegistration, toProjectModel, toSceneModels } from '@/data/project-scene'
+import { currentRegistration, type SceneSource, toProjectModel, toSceneModels } from '@/data/project-scene'
 import type { Project, ProjectModel, ProjectPass, Shot } from '@/data/project-schema'
-import { newProject, newSheet, newShot } from '@/data/new-project'
+import { newPass, newProject, newSheet, newShot } from '@/data/new-project'
 import type { Rig } from '@/core/scene/light-rig'
 import { newLight } from '@/core/scene/light-rig'
 import { RenderPool } from '@/engine/render-pool'
@@ -54,7 +55,7 @@ const EVENING: Rig = {
 
 /** Renders the passes of *Low Water* and writes the finished project to `folder/low-water`. */
 export async function makeLowWater(folder: string): Promise<void> {
-  const meshes = new Map<string, PolygonMesh>()
+  const sources = new Map<string, SceneSource>()
   const load = async (
     id: string,
     stem: string,
@@ -66,7 +67,7 @@ export async function makeLowWater(folder: string): Promise<void> {
     for (const file of names) files.set(file, new Uint8Array(await readFile(path.join(folder, file))))
     const model = await readModel(files, names[0])
     const { mesh } = repairMesh(model.mesh, repairs)
-    meshes.set(id, mesh)
+    sources.set(id, { ...model, mesh })
     const stored = names.map((file) => ({ name: file, fileId: file.replace('.', '-') }))
     return {
       ...toProjectModel(
@@ -112,12 +113,10 @@ export async function makeLowWater(folder: string): Promise<void> {
     rigs: [EVENING],
     shots: [shot],
     shotId: shot.id,
-    passes: PASS_KINDS.map((kind): ProjectPass => ({
+    passes: passSet('illustration').kinds.map((kind): ProjectPass => ({
+      ...newPass(shot.id, kind),
       id: `pass-${kind}`,
-      shotId: shot.id,
-      kind,
       params: parseParams(passKind(kind).renderSchema, RENDER_PARAMS[kind] ?? {}, kind) as ParamValues,
-      rendered: null,
     })),
     sheets: [{ ...newSheet('Sheet 1', shot), id: 'sheet' }],
   }
@@ -131,9 +130,9 @@ export async function makeLowWater(folder: string): Promise<void> {
   try {
     await pool.setScene(
       toSceneModels(project, (id) => {
-        const mesh = meshes.get(id)
-        if (!mesh) throw new Error(`no mesh ${id}`)
-        return mesh
+        const source = sources.get(id)
+        if (!source) throw new Error(`no mesh ${id}`)
+        return source
       }),
     )
     const orders = project.passes.map((p) => ({
@@ -156,7 +155,10 @@ export async function makeLowWater(folder: string): Promise<void> {
         params: pass.params,
         quality: 'final',
         ...FRAME,
-        surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [...s.baseColour] })),
+        surfaces: storedSurfaces(result.surfaces),
+        facts: result.facts,
+        members: ALL_MEMBERS,
+        denoised: false,
         lights: result.lights.map((light) => ({ ...light })),
         rays,
         seconds: Number(seconds.toFixed(2)),

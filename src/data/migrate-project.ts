@@ -2,6 +2,8 @@ import { z } from 'zod'
 import { PLAIN_MATERIAL } from '@/core/geometry/polygon-mesh'
 import { newLight } from '@/core/scene/light-rig'
 import type { Rig } from '@/core/scene/light-rig'
+import { isPassKind, passKind } from '@/core/passes/registry'
+import { ALL_MEMBERS } from '@/core/passes/render-tile'
 import { renderedLights } from '@/core/scene/rendered-light'
 
 /** Brings the documents of earlier versions up to this one's. What cannot be one is handed on for the schema to refuse. */
@@ -132,8 +134,52 @@ function fromVersion1(document: z.infer<typeof version1>): unknown {
   }
 }
 
+const version2 = z.looseObject({
+  version: z.literal(2),
+  passes: z.array(
+    z.looseObject({ id: z.string(), kind: z.string(), rendered: z.looseObject({}).nullable() }),
+  ),
+  sheets: z.array(z.looseObject({ layers: z.array(z.looseObject({ source: loose })) })),
+})
+
+/** Occlusion's live reach was one of four; now it is a percentage. */
+const REACHES: Readonly<Record<string, number>> = { '1': 100, '2': 50, '4': 25, '8': 12.5 }
+
+function fromVersion2(document: z.infer<typeof version2>): unknown {
+  const occlusion = new Set(document.passes.filter((p) => p.kind === 'occlusion').map((p) => p.id))
+  return {
+    ...document,
+    version: 3,
+    passes: document.passes.map((pass) => ({
+      ...pass,
+      name: isPassKind(pass.kind) ? passKind(pass.kind).label : pass.kind,
+      members: ALL_MEMBERS,
+      denoise: false,
+      effort: isPassKind(pass.kind) ? passKind(pass.kind).efforts.final : { samples: 16, rays: 8 },
+      // Wires were one channel and are several now: they are rendered anew.
+      rendered:
+        pass.kind === 'wireframe' || !pass.rendered
+          ? null
+          : { ...pass.rendered, facts: {}, members: ALL_MEMBERS, denoised: false },
+    })),
+    sheets: document.sheets.map((sheet) => ({
+      ...sheet,
+      layers: sheet.layers.map((layer) => {
+        const { source } = layer
+        const look = loose.safeParse(source.look)
+        if (!look.success || !occlusion.has(String(source.passId))) return layer
+        const reach = REACHES[String(look.data.reach)]
+        return reach === undefined
+          ? layer
+          : { ...layer, source: { ...source, look: { ...look.data, reach } } }
+      }),
+    })),
+  }
+}
+
 /** @param document a project document of any version, as it was stored. */
 export function migrateProject(document: unknown): unknown {
-  const old = version1.safeParse(document)
-  return old.success ? fromVersion1(old.data) : document
+  const first = version1.safeParse(document)
+  const second = version2.safeParse(first.success ? fromVersion1(first.data) : document)
+  return second.success ? fromVersion2(second.data) : document
 }

@@ -1,5 +1,7 @@
 import { paramDefaults } from '@/core/params'
-import { PASS_KINDS, passKind } from '@/core/passes/registry'
+import { passSet } from '@/core/passes/pass-sets'
+import { passKind, type PassKindName } from '@/core/passes/registry'
+import { ALL_MEMBERS } from '@/core/passes/render-tile'
 import { fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
 import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
 import { PROJECT_VERSION } from './project-schema'
@@ -9,15 +11,22 @@ export const newId = (): string => crypto.randomUUID().slice(0, 13).replace('-',
 
 export const DEFAULT_FRAME = { width: 1280, height: 800 }
 
-/** One pass of each kind at its defaults. */
+/** A pass at its defaults. */
+export const newPass = (shotId: string, kind: PassKindName): ProjectPass => ({
+  id: newId(),
+  shotId,
+  kind,
+  name: passKind(kind).label,
+  members: structuredClone(ALL_MEMBERS),
+  denoise: false,
+  effort: { ...passKind(kind).efforts.final },
+  params: paramDefaults(passKind(kind).renderSchema) as ProjectPass['params'],
+  rendered: null,
+})
+
+/** The passes a shot begins with. */
 export const defaultPasses = (shotId: string): ProjectPass[] =>
-  PASS_KINDS.map((kind) => ({
-    id: newId(),
-    shotId,
-    kind,
-    params: paramDefaults(passKind(kind).renderSchema) as ProjectPass['params'],
-    rendered: null,
-  }))
+  passSet('illustration').kinds.map((kind) => newPass(shotId, kind))
 
 /** A shot as it begins. */
 export const newShot = (name: string, rigId: string): Shot => ({

@@ -3,6 +3,7 @@ import 'fake-indexeddb/auto'
 import { strToU8, unzipSync, zipSync } from 'fflate'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { cube, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
+import { storedSurfaces } from '@/core/passes/pass-result'
 import { makeRegistration } from '@/core/scene/registration'
 import { database } from './database'
 import { newProject } from './new-project'
@@ -36,7 +37,8 @@ function bundle(): ProjectBundle {
     resultId: 'r1',
     registration: makeRegistration(project.shots[0].camera, FRAME, []),
     ...FRAME,
-    surfaces: result.surfaces.map((s) => ({ ...s, baseColour: [...s.baseColour] })),
+    surfaces: storedSurfaces(result.surfaces),
+    facts: result.facts,
   })
   project.sheets[0].layers = [
     {

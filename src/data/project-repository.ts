@@ -88,6 +88,8 @@ export async function loadResult(projectId: string, rendered: Rendered): Promise
     channels: row.channels,
     surfaces: rendered.surfaces,
     lights: rendered.lights,
+    params: rendered.params,
+    facts: rendered.facts,
   }
 }
 

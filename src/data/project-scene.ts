@@ -52,17 +52,35 @@ export function toProjectModel(
   }
 }
 
-/** A project's models as the renderer takes them. @param meshOf the loaded mesh of a model. */
+/** What a scene needs of a model that was read: the geometry as repaired, and what the document does not keep. */
+export interface SceneSource extends Pick<Model, 'materials' | 'textures'> {
+  readonly mesh: PolygonMesh
+}
+
+/** A project's models as the renderer takes them. @param sourceOf the loaded model. */
 export const toSceneModels = (
-  project: Pick<Project, 'models'>,
-  meshOf: (modelId: string) => PolygonMesh,
-): SceneModel[] =>
-  project.models.map((model) => ({
-    mesh: meshOf(model.id),
-    transforms: copyMatrices(model.placement, model.copies),
-    parts: model.parts,
-    materials: model.materials,
-  }))
+  project: Pick<Project, 'models' | 'groups'>,
+  sourceOf: (modelId: string) => SceneSource,
+): SceneModel[] => {
+  const groups = new Map(project.groups.map((group) => [group.id, group]))
+  const pathOf = (id: string | null): string[] => {
+    const group = id === null ? undefined : groups.get(id)
+    return group ? [...pathOf(group.parentId), group.name] : []
+  }
+  return project.models.map((model) => {
+    const source = sourceOf(model.id)
+    return {
+      mesh: source.mesh,
+      transforms: copyMatrices(model.placement, model.copies),
+      parts: model.parts.map(({ key, name, role, groupId }) => ({ key, name, role, group: pathOf(groupId) })),
+      materials: model.materials.map(({ fileColour: _file, texture, ...material }, i) => {
+        const { alpha = 'opaque', alphaCut = 0.5, texture: picture = null } = source.materials[i] ?? {}
+        return { ...material, texture: texture === null ? null : picture, alpha, alphaCut }
+      }),
+      textures: source.textures.map(({ bytes }) => bytes),
+    }
+  })
+}
 
 /** The registration a pass of this shot would be rendered with now. */
 export const currentRegistration = (project: Project, shot: Shot): Registration =>

@@ -2,8 +2,10 @@ import { z } from 'zod'
 import { paramValuesSchema } from '@/core/params'
 import { repairSchema } from '@/core/geometry/repairs/registry'
 import { PROP_KINDS } from '@/core/geometry/props/registry'
+import { EFFORTS, effortSchema, passFactsSchema } from '@/core/passes/pass-kind'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { PASS_KINDS } from '@/core/passes/registry'
+import { passMembersSchema } from '@/core/passes/render-tile'
 import { cameraSchema, frameSchema } from '@/core/scene/camera'
 import { cameraMoveSchema } from '@/core/scene/camera-move'
 import { rigSchema } from '@/core/scene/light-rig'
@@ -15,7 +17,7 @@ import { sheetSchema } from '@/core/sheet/sheet-schema'
 
 /** Everything of a project but its bulk (files, rendered channels), which is kept beside it by id. */
 
-export const PROJECT_VERSION = 2
+export const PROJECT_VERSION = 3
 
 const rgb = z.tuple([z.number(), z.number(), z.number()])
 const share = z.number().min(0).max(1)
@@ -134,7 +136,8 @@ export const shotSchema = z.object({
 })
 export type Shot = z.infer<typeof shotSchema>
 
-export const qualitySchema = z.enum(['draft', 'final'])
+/** How much work a render was given; `custom` is by the pass's own numbers. */
+export const qualitySchema = z.enum([...EFFORTS, 'custom'])
 export type Quality = z.infer<typeof qualitySchema>
 
 export const renderedSchema = z.object({
@@ -147,6 +150,10 @@ export const renderedSchema = z.object({
   surfaces: z.array(surfaceSchema),
   /** The lights it was rendered under, for passes that use them. */
   lights: z.array(renderedLightSchema),
+  /** What is known of the whole picture. */
+  facts: passFactsSchema,
+  members: passMembersSchema,
+  denoised: z.boolean(),
   rays: z.number(),
   seconds: z.number(),
   samples: z.number(),
@@ -157,6 +164,13 @@ export const projectPassSchema = z.object({
   id: z.string(),
   shotId: z.string(),
   kind: z.enum(PASS_KINDS),
+  name: z.string(),
+  /** Which parts and lights it holds. */
+  members: passMembersSchema,
+  /** Whether noise is smoothed away after the render, within surfaces. */
+  denoise: z.boolean(),
+  /** Samples and rays of a custom render. */
+  effort: effortSchema,
   /** What the next render will use; `rendered.params` is what the last one used. */
   params: paramValuesSchema,
   rendered: renderedSchema.nullable(),

@@ -1,12 +1,12 @@
 import { z } from 'zod'
 import type { SceneModel } from '@/core/scene/scene-geometry'
-import type { TileResult } from '@/core/passes/render-tile'
+import { passMembersSchema, type TileResult } from '@/core/passes/render-tile'
 import { PASS_KINDS } from '@/core/passes/registry'
 import { paramValuesSchema } from '@/core/params'
 import { cameraSchema, frameSchema, lensFocusSchema } from '@/core/scene/camera'
 import { rigSchema } from '@/core/scene/light-rig'
 import type { DomeRaster } from '@/core/passes/dome-picture'
-import type { Surface } from '@/core/passes/pass-kind'
+import { effortSchema, type Surface } from '@/core/passes/pass-kind'
 import type { SceneTransfer } from './scene-transfer'
 
 /**
@@ -24,10 +24,8 @@ export const jobSchema = z.strictObject({
     z.strictObject({
       kind: z.enum(PASS_KINDS),
       params: paramValuesSchema,
-      effort: z.strictObject({
-        samples: z.number().int().min(1).max(4096),
-        rays: z.number().int().min(0).max(4096),
-      }),
+      effort: effortSchema,
+      members: passMembersSchema.optional(),
     }),
   ),
 })
@@ -49,7 +47,7 @@ const toWorkerSchema = z.discriminatedUnion('type', [
   z.strictObject({
     type: z.literal('attach'),
     request: z.number(),
-    scene: z.custom<SceneTransfer>((v) => typeof v === 'object' && v !== null && 'bvh' in v),
+    scene: z.custom<SceneTransfer>((v) => typeof v === 'object' && v !== null && 'tree' in v),
   }),
   z.strictObject({
     type: z.literal('dome'),

@@ -1,8 +1,8 @@
 import { CancelledError } from '@/core/errors'
 import type { DomeRaster } from '@/core/passes/dome-picture'
-import type { Surface, Tile } from '@/core/passes/pass-kind'
+import type { PassFacts, Surface, Tile } from '@/core/passes/pass-kind'
 import type { PassOrder } from '@/core/passes/render-tile'
-import { tilesFromMiddle } from '@/core/passes/render-tile'
+import { memberRig, tilesFromMiddle } from '@/core/passes/render-tile'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
@@ -52,6 +52,8 @@ export interface RenderedPass {
   readonly rays: number
   /** Worker seconds spent on it; work that passes share counts where it was done first. */
   readonly seconds: number
+  /** Camera samples of all pixels. */
+  readonly samples: number
 }
 
 const TILE_SIDE = 32
@@ -113,19 +115,23 @@ export class RenderPool {
    */
   async render(request: RenderRequest, events: RenderEvents, signal: AbortSignal): Promise<RenderedPass[]> {
     const { frame, orders } = request
-    const lights = renderedLights(request.rig)
+    const lightsOf = (order: PassOrder) => renderedLights(memberRig(request.rig, order.members))
+    const told: PassFacts[] = orders.map(() => ({}))
     const results = orders.map((order): PassResult => ({
       kind: order.kind,
       width: frame.width,
       height: frame.height,
       channels: passKind(order.kind)
-        .channels(lights)
+        .channels(lightsOf(order), order.params)
         .map((c) => allocateChannel(c.format, frame.width * frame.height)),
       surfaces: this.surfaces,
-      lights: passKind(order.kind).usesLights ? lights : [],
+      lights: passKind(order.kind).usesLights ? lightsOf(order) : [],
+      params: order.params,
+      facts: {},
     }))
     const rays = orders.map(() => 0)
     const seconds = orders.map(() => 0)
+    const samples = orders.map(() => 0)
     const cancelFlag =
       typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4))
     const stop = () => cancelFlag && Atomics.store(cancelFlag, 0, 1)
@@ -151,6 +157,9 @@ export class RenderPool {
         message.results.forEach((tileResult, order) => {
           rays[order] += tileResult.rays
           seconds[order] += tileResult.seconds
+          samples[order] += tileResult.samples
+          if (tileResult.facts)
+            told[order] = passKind(orders[order].kind).facts?.merge(told[order], tileResult.facts) ?? {}
           results[order].channels.forEach((channel, c) =>
             pasteTile(channel, frame.width, tile, tileResult.channels[c]),
           )
@@ -161,7 +170,10 @@ export class RenderPool {
         const secondsLeft = done < 8 ? null : (elapsed / done) * (tiles.length - done)
         events.onProgress?.({ done, total: tiles.length, secondsLeft })
       })
-      return results.map((result, i) => ({ result, rays: rays[i], seconds: seconds[i] }))
+      return results.map((result, i) => {
+        const facts = passKind(result.kind).facts?.finish(told[i], result.surfaces) ?? {}
+        return { result: { ...result, facts }, rays: rays[i], seconds: seconds[i], samples: samples[i] }
+      })
     } finally {
       signal.removeEventListener('abort', stop)
     }

@@ -1,22 +1,21 @@
 import type { SceneGeometry } from '@/core/scene/scene-geometry'
-import type { BvhArrays } from '@/core/trace/build-bvh'
-import { attachBvh } from '@/core/trace/build-bvh'
+import { treeFromTransfer, treeToTransfer, type RayTreeTransfer } from '@/core/trace/ray-tree'
 
 /** A scene geometry as it crosses between threads: shared memory is not copied, plain memory is. */
-export type SceneTransfer = Omit<SceneGeometry, 'bvh'> & { readonly bvh: BvhArrays }
+export type SceneTransfer = Omit<SceneGeometry, 'tree'> & { readonly tree: RayTreeTransfer }
 
-export function toTransfer(scene: SceneGeometry): SceneTransfer {
-  const { nodeInts: _derived, ...bvh } = scene.bvh
-  return { ...scene, bvh }
-}
+export const toTransfer = (scene: SceneGeometry): SceneTransfer => ({
+  ...scene,
+  tree: treeToTransfer(scene.tree),
+})
 
 export const fromTransfer = (transfer: SceneTransfer): SceneGeometry => ({
   ...transfer,
-  bvh: attachBvh(transfer.bvh),
+  tree: treeFromTransfer(transfer.tree),
 })
 
-/** Bytes held by a scene's arrays. */
-export function sceneBytes(scene: SceneTransfer): number {
-  const arrays = [...Object.values(scene), ...Object.values(scene.bvh)].filter((v) => ArrayBuffer.isView(v))
-  return arrays.reduce((sum, array) => sum + array.byteLength, 0)
+/** Bytes held by a scene: its hierarchy with the triangles, and its arrays. */
+export function sceneBytes(scene: SceneGeometry): number {
+  const arrays = Object.values(scene).filter((v) => ArrayBuffer.isView(v))
+  return scene.tree.bytes + arrays.reduce((sum, array) => sum + array.byteLength, 0)
 }

@@ -27,7 +27,7 @@ export class WorkerCore {
         const scene = buildSceneGeometry(parsed.models)
         const seconds = (this.now() - start) / 1000
         const transfer = toTransfer(scene)
-        const report = { triangles: scene.triangleParts.length, seconds, bytes: sceneBytes(transfer) }
+        const report = { triangles: scene.triangleCount, seconds, bytes: sceneBytes(scene) }
         const { surfaces } = sceneSurfaces(scene)
         return { reply: { type: 'built', request, scene: transfer, surfaces, report }, transfer: [] }
       }

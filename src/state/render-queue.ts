@@ -3,7 +3,7 @@ import { produce } from 'immer'
 import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/pass-kind'
-import type { PassResult } from '@/core/passes/pass-result'
+import { storedSurfaces, type PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import type { Rig } from '@/core/scene/light-rig'
 import { hashJson } from '@/core/math/stable-hash'
@@ -152,7 +152,7 @@ function sceneFor(project: Project): Promise<RenderPool> {
         const model = project.models.find((m) => m.id === id)
         const loaded = model && currentMesh(model)
         if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
-        return loaded.mesh
+        return loaded
       }),
     )
     sceneKey = key
@@ -236,7 +236,8 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   const orders = passes.map((p) => ({
     kind: p.kind,
     params: p.params,
-    effort: passKind(p.kind).efforts[job.quality],
+    effort: job.quality === 'custom' ? p.effort : passKind(p.kind).efforts[job.quality],
+    members: p.members,
   }))
   patchJob(job.id, { state: 'rendering' })
   let lastTold = 0
@@ -276,10 +277,10 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
         quality: job.quality,
         width: shot.frame.width,
         height: shot.frame.height,
-        surfaces: result.surfaces.map((s) => ({
-          ...s,
-          baseColour: [s.baseColour[0], s.baseColour[1], s.baseColour[2]],
-        })),
+        surfaces: storedSurfaces(result.surfaces),
+        facts: result.facts,
+        members: passes[i].members,
+        denoised: passes[i].denoise,
         lights: result.lights.map((light) => ({ ...light })),
         rays,
         seconds,

@@ -3,8 +3,8 @@ import { current } from 'immer'
 import { framePoints, type Camera, type Frame } from '@/core/scene/camera'
 import type { CameraMove, CameraMoveKind } from '@/core/scene/camera-move'
 import { activeShot } from '@/data/active-shot'
-import { defaultPasses, newId, newSheet } from '@/data/new-project'
-import type { Project, Shot } from '@/data/project-schema'
+import { newId, newSheet } from '@/data/new-project'
+import type { Project, ProjectPass, Shot } from '@/data/project-schema'
 import { changeProject, recordInProject, useProjectStore } from './project-store'
 import { subjectExtent } from './subject-extent'
 import { useMeshStore } from './mesh-store'
@@ -41,12 +41,14 @@ export function addShotFromHere(camera?: Camera): void {
       locked: false,
     }
     if (camera) shot.camera = camera as Draft<Camera>
-    const params = new Map(draft.passes.filter((p) => p.shotId === from.id).map((p) => [p.kind, p.params]))
+    const passes = draft.passes.filter((p) => p.shotId === from.id)
     draft.shots.push(shot)
     draft.passes.push(
-      ...defaultPasses(shot.id).map((pass) => ({
-        ...pass,
-        params: { ...(params.get(pass.kind) ?? pass.params) },
+      ...passes.map((pass) => ({
+        ...(structuredClone(current(pass)) as Draft<ProjectPass>),
+        id: newId(),
+        shotId: shot.id,
+        rendered: null,
       })),
     )
     const sheet = newSheet(shot.name.replace('Shot', 'Sheet'), shot)

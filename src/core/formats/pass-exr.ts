@@ -35,17 +35,18 @@ const OLD_NAMES: Readonly<Record<string, string>> = {
 export function readPassExr(
   bytes: Uint8Array,
   kind: PassKindName,
-  made: Pick<PassResult, 'surfaces' | 'lights'>,
+  made: Pick<PassResult, 'surfaces' | 'lights' | 'params' | 'facts'>,
   fileName: string,
 ): PassResult {
   const { width, height, channels } = readExr(bytes, fileName)
   const data = passKind(kind)
-    .channels(made.lights)
+    .channels(made.lights, made.params)
     .map((spec) => {
       const found = channels.find((c) => c.name === spec.name || c.name === OLD_NAMES[spec.name])
       if (!found) throw new UnreadableFileError(fileName, `has no channel ${spec.name}`)
       if (spec.format === 'half' && found.data instanceof Uint16Array) return found.data
       return encodeChannel(spec.format, exrValues(found))
     })
-  return { kind, width, height, channels: data, surfaces: made.surfaces, lights: made.lights }
+  const { surfaces, lights, params, facts } = made
+  return { kind, width, height, channels: data, surfaces, lights, params, facts }
 }

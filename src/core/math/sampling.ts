@@ -102,23 +102,30 @@ export class PixelRun {
   /**
    * Index of the first of `rays` numbers that belong to the current camera sample. A pixel's run is a power of two
    * long, so that it is a whole elementary interval of the sequence.
+   * @param samples the pixel's own number of samples.
    */
-  first(rays: number): number {
-    const run = 2 ** Math.ceil(Math.log2(this.samples * rays))
+  first(rays: number, samples = this.samples): number {
+    const run = 2 ** Math.ceil(Math.log2(samples * rays))
     return this.order * run + this.sample * rays
   }
 }
 
 /**
- * Sub-pixel positions shared by every pixel and every pass, so that all passes see the same edge:
- * `count` points of the unscrambled (0,2)-sequence, centred. Float32Array, 2·count, in [0, 1).
+ * Sub-pixel positions shared by every pixel and every pass, so that all passes see the same edge: `count` points of the
+ * unscrambled (0,2)-sequence, centred. The first four, eight … of them are well spread by themselves, so a pixel may
+ * stop early. Float32Array, 2·count, in [0, 1).
  */
 export function pixelPattern(count: number): Float32Array {
   const points = new Float32Array(2 * count)
-  const shift = 0.5 / count
+  const bits = Math.ceil(Math.log2(count))
+  const shift = 0.5 / 2 ** bits
+  // A digital shift puts the first four near the middles of their quarters, so that their mean is the pixel's middle.
+  const half = bits > 2 ? 2 ** (bits - 3) : 0
+  const shiftX = half * 2 ** (32 - bits)
+  const shiftY = Math.max(0, half - 1) * 2 ** (32 - bits)
   for (let i = 0; i < count; i++) {
-    points[2 * i] = count === 1 ? 0.5 : (i + 0.5) / count
-    points[2 * i + 1] = count === 1 ? 0.5 : ((reverseBits32(i) >>> 0) * TO_UNIT + shift) % 1
+    points[2 * i] = ((reverseBits32(i) ^ shiftX) >>> 0) * TO_UNIT + shift
+    points[2 * i + 1] = ((sobolSecond32(i) ^ shiftY) >>> 0) * TO_UNIT + shift
   }
   return points
 }

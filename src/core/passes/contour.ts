@@ -2,7 +2,6 @@ import { z } from 'zod'
 import { CoverageMask } from '../lines/coverage-mask'
 import { halfWidthPx, lineLook, lineLookSchema, weightParam } from '../lines/line-look'
 import { numberParam, toggleParam } from '../params'
-import { SEEN_BY_CAMERA } from '../scene/part-role'
 import { definePass } from './pass-kind'
 import { CameraRay, FAR } from './primary-hits'
 import { SurfacePoint } from './surface-point'
@@ -42,11 +41,15 @@ export const contour = definePass({
   }),
   lookSchema: lineLookSchema,
   channels: [{ name: 'L', format: 'unorm8' }],
-  efforts: { draft: { samples: 1, rays: 0 }, final: { samples: 4, rays: 0 } },
+  efforts: {
+    draft: { samples: 1, rays: 0 },
+    good: { samples: 4, rays: 0 },
+    final: { samples: 9, rays: 0 },
+  },
   layer: { mode: 'multiply', opacity: 1 },
 
   createRenderer(context, params) {
-    const { scene, kernel, camera, frame, effort } = context
+    const { scene, kernel, camera, frame, effort, seen, shown } = context
     const halfWidth = halfWidthPx(params.weight, frame.height)
     /** Grid points per pixel along one side. */
     const density = Math.max(1, Math.round(Math.sqrt(effort.samples)))
@@ -62,20 +65,23 @@ export const contour = definePass({
     const FIELDS = 8
     const look = (pixelX: number, pixelY: number, out: Float64Array, at: number): void => {
       ray.aim(pixelX, pixelY)
-      if (!kernel.closest(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, 0, FAR, SEEN_BY_CAMERA)) {
+      const { mask, parts } = seen
+      const isHit = kernel.closest(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, 0, FAR, mask, parts)
+      const part = isHit ? scene.tree.tags[kernel.slot] & 0xffffff : -1
+      if (part < 0 || shown?.[part] === 0) {
         out[at] = -1
         return
       }
-      const { triangle, u: second, v: third } = kernel
-      out[at] = scene.triangleParts[triangle]
+      const { slot, u: second, v: third } = kernel
+      out[at] = part
       out[at + 1] = kernel.distance
-      point.load(triangle, second, third, ray.dx, ray.dy, ray.dz)
+      point.load(slot, second, third, ray.dx, ray.dy, ray.dz)
       out[at + 2] = point.nx
       out[at + 3] = point.ny
       out[at + 4] = point.nz
       // How fast depth may change across the picture here: 1 / cos of the angle between surface and ray.
       out[at + 5] = 1 / Math.max(0.02, -(point.gx * ray.dx + point.gy * ray.dy + point.gz * ray.dz))
-      out[at + 6] = triangle
+      out[at + 6] = slot
     }
 
     /** Whether a line runs between two looks `gapPx` pixels apart. */

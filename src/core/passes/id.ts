@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { InvalidValueError } from '../errors'
-import { oklchToRgb } from '../math/oklab'
 import { choiceParam, numberParam } from '../params'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { Surface } from './pass-kind'
+import { EMPTY_SLOT } from '../trace/ray-tree'
+import { distinctPalette, spreadColours } from './distinct-colours'
 import { definePass } from './pass-kind'
-import { tracePrimaryHits } from './primary-hits'
+import { tracePrimaryHits, traceSlots } from './primary-hits'
 
 /** Surfaces kept per pixel; what is covered by still more goes to the largest. */
 export const ID_PAIRS = 6
@@ -13,16 +14,22 @@ export const ID_PAIRS = 6
 export const NO_SURFACE = 0xffff
 
 /**
- * The pairs of part and material that occur in a scene, in a stable order, and each triangle's number in that list.
+ * The pairs of part and material that occur in a scene, in a stable order, and each slot's number in that list.
  */
-export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofTriangle: Uint16Array } {
+export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofSlot: Uint16Array } {
   const index = new Map<number, number>()
   const found: { part: number; material: number }[] = []
-  const total = scene.triangleParts.length
-  for (let t = 0; t < total; t++) {
-    const key = scene.triangleParts[t] * scene.materials.length + scene.triangleMaterials[t]
+  const { ids, tags, slotCount } = scene.tree
+  const keyOf = (slot: number) =>
+    (tags[slot] & 0xffffff) * scene.materials.length + scene.triangleMaterials[ids[slot]]
+  for (let slot = 0; slot < slotCount; slot++) {
+    if (ids[slot] === EMPTY_SLOT) continue
+    const key = keyOf(slot)
     if (!index.has(key))
-      index.set(key, found.push({ part: scene.triangleParts[t], material: scene.triangleMaterials[t] }) - 1)
+      index.set(
+        key,
+        found.push({ part: tags[slot] & 0xffffff, material: scene.triangleMaterials[ids[slot]] }) - 1,
+      )
   }
   // Surfaces are numbered with 16 bits, and one number says that there is none.
   if (found.length > NO_SURFACE)
@@ -35,11 +42,9 @@ export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofTr
   order.sort((a, b) => found[a].part - found[b].part || found[a].material - found[b].material)
   const place = new Uint16Array(found.length)
   order.forEach((from, to) => (place[from] = to))
-  const ofTriangle = new Uint16Array(total)
-  for (let t = 0; t < total; t++) {
-    const key = scene.triangleParts[t] * scene.materials.length + scene.triangleMaterials[t]
-    ofTriangle[t] = place[index.get(key) ?? 0]
-  }
+  const ofSlot = new Uint16Array(slotCount)
+  for (let slot = 0; slot < slotCount; slot++)
+    if (ids[slot] !== EMPTY_SLOT) ofSlot[slot] = place[index.get(keyOf(slot)) ?? 0]
   const surfaces = order.map((i): Surface => {
     const part = scene.parts[found[i].part]
     const material = scene.materials[found[i].material]
@@ -48,19 +53,41 @@ export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofTr
       material: material.key,
       partName: part.name,
       materialName: material.name,
+      groups: part.group ?? [],
       baseColour: material.baseColour,
     }
   })
-  return { surfaces, ofTriangle }
+  return { surfaces, ofSlot }
 }
 
-/** Colours for a list of ids, far apart: hue by the golden angle, lightness and chroma in three steps (OKLCh). */
-export function distinctColour(index: number): readonly [number, number, number] {
-  const hue = index * 2.399963229728653
-  const lightness = [0.72, 0.55, 0.84][index % 3]
-  const chroma = [0.16, 0.13, 0.1][Math.floor(index / 3) % 3]
-  return oklchToRgb(lightness, chroma, hue)
+/** Which of a surface's names one colour stands for. */
+const OWNERS = ['part', 'material', 'group'] as const
+export type IdOwner = (typeof OWNERS)[number]
+const ownerKey = (surface: Surface, by: IdOwner): string =>
+  by === 'part' ? surface.part : by === 'material' ? surface.material : surface.groups.join(' / ')
+
+/** What the surfaces' colours stand for, numbered in the order of the list. */
+function owners(
+  surfaces: readonly Surface[],
+  by: IdOwner,
+): { readonly of: number[]; readonly count: number } {
+  const numbers = new Map<string, number>()
+  const of = surfaces.map((surface) => {
+    const key = ownerKey(surface, by)
+    const known = numbers.get(key)
+    if (known !== undefined) return known
+    numbers.set(key, numbers.size)
+    return numbers.size - 1
+  })
+  return { of, count: numbers.size }
 }
+
+/** Pure red, green and blue: three masks in one picture. */
+const THREE = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+] as const
 
 /**
  * Which surfaces cover each pixel, and by how much: the source of every mask. Each pixel first takes `rays` samples;
@@ -69,19 +96,20 @@ export function distinctColour(index: number): readonly [number, number, number]
 export const id = definePass({
   kind: 'id',
   label: 'ID',
-  summary: 'One flat colour for each part or material, with exact coverage for masks.',
+  summary: 'One flat colour for each part, material or group, with exact coverage for masks.',
   renderSchema: z.object({}),
   lookSchema: z.object({
     by: choiceParam({
       label: 'One colour per',
-      options: { part: 'Part', material: 'Material' },
+      options: { part: 'Part', material: 'Material', group: 'Group' },
       default: 'part',
     }),
     colours: choiceParam({
       label: 'Colours',
-      options: { distinct: 'Far apart', model: 'From materials' },
+      options: { distinct: 'Far apart', model: 'From materials', three: 'Three in one' },
       default: 'distinct',
     }),
+    set: numberParam({ label: 'Set of three', min: 1, max: 99, step: 1, default: 1 }),
     edges: choiceParam({ label: 'Edges', options: { smooth: 'Smooth', hard: 'Hard' }, default: 'smooth' }),
     shift: numberParam({ label: 'Shuffle', min: 0, max: 99, step: 1, default: 0 }),
   }),
@@ -90,30 +118,38 @@ export const id = definePass({
     ...Array.from({ length: ID_PAIRS }, (_, k) => ({ name: `w${k}`, format: 'unorm8' as const })),
     { name: 'A', format: 'half' },
   ],
-  efforts: { draft: { samples: 16, rays: 4 }, final: { samples: 64, rays: 8 } },
+  isData: true,
+  efforts: {
+    draft: { samples: 16, rays: 4 },
+    good: { samples: 32, rays: 8 },
+    final: { samples: 64, rays: 16 },
+  },
   layer: { mode: 'multiply', opacity: 0.8 },
 
   createRenderer(context) {
-    const { scene, kernel, camera, frame, effort } = context
-    const { ofTriangle } = sceneSurfaces(scene)
-    const surfaceAt = (triangle: number): number => (triangle < 0 ? NO_SURFACE : ofTriangle[triangle])
+    const { scene, camera, frame, effort, seen, shown } = context
+    const { ofSlot } = sceneSurfaces(scene)
+    const { tags } = scene.tree
+    const surfaceAt = (slot: number): number =>
+      slot < 0 || shown?.[tags[slot] & 0xffffff] === 0 ? NO_SURFACE : ofSlot[slot]
+    const setting = { scene, camera, frame, filter: seen }
     const counts = new Map<number, number>()
-    return ({ tile, cancelled }) => {
+    return ({ tile, cancelled, tell }) => {
       const pixels = tile.width * tile.height
       const planes = Array.from({ length: 2 * ID_PAIRS + 1 }, () => new Float32Array(pixels))
       for (let k = 0; k < ID_PAIRS; k++) planes[k].fill(NO_SURFACE)
 
       // 1. A few samples everywhere, with a border of one pixel so that tiles agree about their seams.
       const wide = { x: tile.x - 1, y: tile.y - 1, width: tile.width + 2, height: tile.height + 2 }
-      const scoutSamples = Math.min(effort.samples, Math.max(1, effort.rays))
-      const scout = tracePrimaryHits(kernel, camera, frame, wide, scoutSamples)
+      const scouts = Math.min(effort.samples, Math.max(1, effort.rays))
+      const { slots } = tracePrimaryHits({ ...setting, samples: scouts, adaptive: false }, wide)
       /** The one surface of a scouted pixel, or −1 where there are several. */
       const uniform = new Int32Array(wide.width * wide.height)
       for (let p = 0; p < uniform.length; p++) {
-        const first = surfaceAt(scout.triangles[p * scoutSamples])
+        const first = surfaceAt(slots[p * scouts])
         uniform[p] = first
-        for (let s = 1; s < scoutSamples; s++) {
-          if (surfaceAt(scout.triangles[p * scoutSamples + s]) !== first) {
+        for (let s = 1; s < scouts; s++) {
+          if (surfaceAt(slots[p * scouts + s]) !== first) {
             uniform[p] = -1
             break
           }
@@ -121,54 +157,99 @@ export const id = definePass({
       }
 
       // 2. All samples where surfaces meet.
-      for (let row = 0; row < tile.height; row++) {
-        if (cancelled()) return planes
-        for (let column = 0; column < tile.width; column++) {
-          const p = row * tile.width + column
-          const w = (row + 1) * wide.width + column + 1
-          const only = uniform[w]
-          let plain = only >= 0
-          for (let dy = -1; dy <= 1 && plain; dy++) {
-            for (let dx = -1; dx <= 1; dx++) if (uniform[w + dy * wide.width + dx] !== only) plain = false
-          }
-          if (plain) {
-            if (only === NO_SURFACE) continue
-            planes[0][p] = only
-            planes[ID_PAIRS][p] = 1
-            planes[2 * ID_PAIRS][p] = 1
-            continue
-          }
-          const one = { x: tile.x + column, y: tile.y + row, width: 1, height: 1 }
-          const hits = tracePrimaryHits(kernel, camera, frame, one, effort.samples)
-          counts.clear()
-          let covered = 0
-          for (const triangle of hits.triangles) {
-            const surface = surfaceAt(triangle)
-            if (surface === NO_SURFACE) continue
-            covered++
-            counts.set(surface, (counts.get(surface) ?? 0) + 1)
-          }
-          const ranked = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])
-          const kept = ranked.slice(0, ID_PAIRS)
-          const rest = ranked.slice(ID_PAIRS).reduce((sum, [, n]) => sum + n, 0)
-          kept.forEach(([surface, n], k) => {
-            planes[k][p] = surface
-            planes[ID_PAIRS + k][p] = (k === 0 ? n + rest : n) / effort.samples
-          })
-          planes[2 * ID_PAIRS][p] = covered / effort.samples
+      const edges: number[] = []
+      for (let p = 0; p < pixels; p++) {
+        const column = p % tile.width
+        const w = (Math.floor(p / tile.width) + 1) * wide.width + column + 1
+        const only = uniform[w]
+        let plain = only >= 0
+        for (let dy = -1; dy <= 1 && plain; dy++) {
+          for (let dx = -1; dx <= 1; dx++) if (uniform[w + dy * wide.width + dx] !== only) plain = false
+        }
+        if (!plain) edges.push(p)
+        else if (only !== NO_SURFACE) {
+          planes[0][p] = only
+          planes[ID_PAIRS][p] = 1
+          planes[2 * ID_PAIRS][p] = 1
         }
       }
+      if (cancelled()) return planes
+      const all = traceSlots(
+        { ...setting, samples: effort.samples },
+        edges.map((p) => tile.x + (p % tile.width)),
+        edges.map((p) => tile.y + Math.floor(p / tile.width)),
+      )
+      /** How often two surfaces met, by first · 65536 + second. */
+      const meetings = new Map<number, number>()
+      edges.forEach((p, e) => {
+        counts.clear()
+        let covered = 0
+        for (let s = 0; s < effort.samples; s++) {
+          const surface = surfaceAt(all[e * effort.samples + s])
+          if (surface === NO_SURFACE) continue
+          covered++
+          counts.set(surface, (counts.get(surface) ?? 0) + 1)
+        }
+        const ranked = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])
+        const kept = ranked.slice(0, ID_PAIRS)
+        const rest = ranked.slice(ID_PAIRS).reduce((sum, [, n]) => sum + n, 0)
+        kept.forEach(([surface, n], k) => {
+          planes[k][p] = surface
+          planes[ID_PAIRS + k][p] = (k === 0 ? n + rest : n) / effort.samples
+          for (let j = 0; j < k; j++) {
+            const key = Math.min(surface, kept[j][0]) * 65536 + Math.max(surface, kept[j][0])
+            meetings.set(key, (meetings.get(key) ?? 0) + 1)
+          }
+        })
+        planes[2 * ID_PAIRS][p] = covered / effort.samples
+      })
+      if (meetings.size > 0) tell({ meetings: [...meetings].flat() })
       return planes
     }
   },
 
-  look({ count, planes, surfaces }, params, out) {
-    const keys = [...new Set(surfaces.map((s) => (params.by === 'part' ? s.part : s.material)))]
-    const colours = surfaces.map((s) =>
-      params.colours === 'model'
-        ? s.baseColour
-        : distinctColour(keys.indexOf(params.by === 'part' ? s.part : s.material) + params.shift),
-    )
+  facts: {
+    merge(a, b) {
+      const sums = new Map<number, number>()
+      for (const list of [a.meetings, b.meetings]) {
+        if (!Array.isArray(list)) continue
+        for (let i = 0; i < list.length; i += 2) sums.set(list[i], (sums.get(list[i]) ?? 0) + list[i + 1])
+      }
+      return { meetings: [...sums].flat() }
+    },
+    finish({ meetings = [] }, surfaces) {
+      const list = Array.isArray(meetings) ? (meetings as readonly number[]) : []
+      return Object.fromEntries(
+        OWNERS.map((by) => {
+          const { of, count } = owners(surfaces, by)
+          const near = new Map<number, Map<number, number>>()
+          const meet = (a: number, b: number, n: number) => {
+            const row = near.get(a) ?? new Map<number, number>()
+            near.set(a, row.set(b, (row.get(b) ?? 0) + n))
+          }
+          for (let i = 0; i < list.length; i += 2) {
+            const a = of[Math.floor(list[i] / 65536)]
+            const b = of[list[i] % 65536]
+            if (a === undefined || b === undefined || a === b) continue
+            meet(a, b, list[i + 1])
+            meet(b, a, list[i + 1])
+          }
+          return [by, spreadColours(count, near)]
+        }),
+      )
+    },
+  },
+
+  look({ count, planes, surfaces, facts }, params, out) {
+    const { of, count: many } = owners(surfaces, params.by)
+    const order = facts[params.by]
+    const palette = distinctPalette(many)
+    const colours = surfaces.map((s, i): readonly [number, number, number] => {
+      if (params.colours === 'model') return s.baseColour
+      if (params.colours === 'three') return THREE[of[i] - 3 * (params.set - 1)] ?? [0, 0, 0]
+      const place = (Array.isArray(order) ? (order as readonly number[])[of[i]] : of[i]) ?? of[i]
+      return palette[(place + params.shift) % palette.length]
+    })
     const hard = params.edges === 'hard'
     const pairs = hard ? 1 : ID_PAIRS
     for (let i = 0; i < count; i++) {

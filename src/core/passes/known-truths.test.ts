@@ -10,9 +10,11 @@ import {
   sceneModel,
   square,
 } from '../testing/shapes'
+import { oklabDistance, srgbToOklab } from '../math/oklab'
 import type { Camera } from '../scene/camera'
 import { frameBounds, plainLens } from '../scene/camera'
-import { distinctColour, ID_PAIRS } from './id'
+import { distinctPalette, spreadColours } from './distinct-colours'
+import { ID_PAIRS } from './id'
 import { surfaceAt, surfaceCoverage } from './pass-result'
 import { PASS_KINDS } from './registry'
 
@@ -183,10 +185,26 @@ describe('ID', () => {
   it('keeps the first colours apart', () => {
     for (let i = 0; i < 12; i++) {
       for (let j = 0; j < i; j++) {
-        const [a, b] = [distinctColour(i), distinctColour(j)]
-        expect(Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])).toBeGreaterThan(0.1)
+        const [a, b] = [distinctPalette(12)[i], distinctPalette(12)[j]].map((c) => srgbToOklab(c))
+        expect(oklabDistance(a, b)).toBeGreaterThan(0.15)
       }
     }
+  })
+  it('gives what meets in the picture colours farther apart than what does not', () => {
+    // A ring of 24: each meets the next.
+    const near = new Map(
+      Array.from({ length: 24 }, (_, i) => [
+        i,
+        new Map([[(i + 1) % 24, 5] as const, [(i + 23) % 24, 5] as const]),
+      ]),
+    )
+    const places = spreadColours(24, near)
+    expect([...places].sort((a, b) => a - b)).toEqual(Array.from({ length: 24 }, (_, i) => i))
+    const palette = distinctPalette(24).map((c) => srgbToOklab(c))
+    const apart = (order: readonly number[]) =>
+      Math.min(...order.map((place, i) => oklabDistance(palette[place], palette[order[(i + 1) % 24]])))
+    const least = Math.min(...palette.flatMap((a, i) => palette.slice(0, i).map((b) => oklabDistance(a, b))))
+    expect(apart(places)).toBeGreaterThan(2 * least)
   })
 })
 

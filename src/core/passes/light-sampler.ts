@@ -4,33 +4,56 @@ import { add, cross, dot, normalize, scale, subtract } from '../math/vec3'
 import type { CameraBasis } from '../scene/camera'
 import { directionFrom } from '../scene/camera'
 import type { Light, LightOf } from '../scene/light-rig'
-import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import type { RayKernel } from '../trace/ray-kernel'
+import { partFlags } from '../scene/scene-geometry'
 import type { DomePicture } from './dome-picture'
-import type { PixelRun } from '../math/sampling'
 import type { CameraRay } from './primary-hits'
 import { FAR } from './primary-hits'
+import type { RayFilter } from './ray-queue'
+import type { ShadeSample } from './shade-samples'
 import type { SurfacePoint } from './surface-point'
 
+/** One direction a light may come from: a ray to ask whether it does, and what it then brings. */
+export interface LightRay {
+  /** Unit direction and how far the light is. */
+  dx: number
+  dy: number
+  dz: number
+  far: number
+  /** Irradiance over π it brings, a number for each of the light's values. */
+  a: number
+  b: number
+  c: number
+}
+
 /**
- * What one light brings to a point: irradiance and highlight, or a dome's light. A sample is random in place, never on a
- * grid, so that too few samples show as noise and not as bands.
+ * Draws directions in which one light may come to a point. A sample is random in place, never on a grid, so that too few
+ * samples show as noise and not as bands.
  */
 export interface LightSampler {
-  /** Numbers it adds to `sums`, beginning at `at`. */
-  readonly planes: number
-  /** @param rays how many to spend; at least 1. */
-  add(point: SurfacePoint, ray: CameraRay, run: PixelRun, rays: number, sums: Float64Array, at: number): void
+  readonly light: Light
+  /**
+   * Numbers it brings: 1, irradiance of a light that comes from somewhere; 2, a sky's light from above and from below;
+   * 3, the red, green and blue of a picture of the surroundings.
+   */
+  readonly values: 1 | 2 | 3
+  /** What is in its way. */
+  readonly filter: RayFilter
+  /** Parts it lights; null: all. */
+  readonly lit: Uint8Array | null
+  /**
+   * Calls `each` with at most `rays` directions; the mean of their values over `rays` is what the light brings. The ray
+   * object is reused.
+   */
+  draw(sample: ShadeSample, rays: number, each: (ray: LightRay) => void): void
 }
 
 /** What a light is placed by. */
 export interface LightSetting {
   readonly scene: SceneGeometry
-  readonly kernel: RayKernel
   readonly camera: CameraBasis
-  /** Width of the highlight, 0…1. */
-  readonly roughness: number
+  /** What may be in the way of light. */
+  readonly blockers: RayFilter
   readonly picture: (id: string) => DomePicture | null
 }
 
@@ -63,44 +86,19 @@ function across(direction: Vec3): readonly [Vec3, Vec3] {
   return [side, cross(direction, side)]
 }
 
-/** Which of the scene's parts a list of keys names: 1 for each; null for all. */
-function partFlags(scene: SceneGeometry, keys: readonly string[] | null): Uint8Array | null {
-  if (!keys) return null
-  const wanted = new Set(keys)
-  return Uint8Array.from(scene.parts, (part) => (wanted.has(part.key) ? 1 : 0))
+/** What is in a light's way: the pass's blockers, of those that throw its shadow. */
+function shadowFilter({ scene, blockers }: LightSetting, light: Light): RayFilter {
+  const throwers = partFlags(scene, light.throws)
+  if (!throwers) return blockers
+  const { parts } = blockers
+  return { mask: blockers.mask, parts: parts ? throwers.map((on, i) => on & parts[i]) : throwers }
 }
 
-/** Steps past surfaces that throw no shadow before giving up and calling it dark. */
-const MOST_LAYERS = 64
-
-/** Answers whether light comes through, by a light's own rules. */
-class ShadowTest {
-  private readonly throwers: Uint8Array | null
-
-  constructor(
-    private readonly setting: LightSetting,
-    private readonly light: Light,
-  ) {
-    this.throwers = partFlags(setting.scene, light.throws)
-  }
-
-  blocked(point: SurfacePoint, dx: number, dy: number, dz: number, far: number): boolean {
-    if (!this.light.shadow) return false
-    const { kernel, scene } = this.setting
-    const { throwers } = this
-    if (!throwers) return kernel.blocked(point.x, point.y, point.z, dx, dy, dz, 0, far, BLOCKS_LIGHT)
-    let near = 0
-    for (let layer = 0; layer < MOST_LAYERS; layer++) {
-      if (!kernel.closest(point.x, point.y, point.z, dx, dy, dz, near, far, BLOCKS_LIGHT)) return false
-      if (throwers[scene.triangleParts[kernel.triangle]]) return true
-      near = kernel.distance * (1 + 1e-6) + 1e-9 * scene.figureDiagonal
-    }
-    return true
-  }
-}
-
-/** The lobe of Walter et al. 2007 (GGX), scaled to 1 at its peak. */
-function highlightLobe(
+/**
+ * The lobe of Walter et al. 2007 (GGX), scaled to 1 at its peak.
+ * @param alphaSquared fourth power of the roughness.
+ */
+export function highlightLobe(
   point: SurfacePoint,
   ray: CameraRay,
   dx: number,
@@ -116,6 +114,9 @@ function highlightLobe(
   const lobe = alphaSquared / (nh * nh * (alphaSquared - 1) + 1)
   return lobe * lobe
 }
+
+/** The fourth power of a roughness, for {@link highlightLobe}: never so narrow that no ray would meet it. */
+export const lobeWidth = (roughness: number): number => Math.max(0.05, roughness) ** 4
 
 /**
  * A place on a light: fills `place` from two numbers in [0, 1).
@@ -247,72 +248,77 @@ function placesOf(light: Exclude<Light, { kind: 'dome' }>, setting: LightSetting
   return nearPlaces(middle, aim, radius, radius, true, false, light.kind === 'spot' ? { outer, inner } : null)
 }
 
-/** Light that comes from somewhere: irradiance and highlight. */
+const newRay = (): LightRay => ({ dx: 0, dy: 0, dz: 0, far: FAR, a: 0, b: 0, c: 0 })
+
+/** Light that comes from somewhere. */
 function directSampler(
   light: Exclude<Light, { kind: 'dome' }>,
   setting: LightSetting,
   salt: number,
 ): LightSampler {
   const places = placesOf(light, setting)
-  const shadow = new ShadowTest(setting, light)
-  const lit = partFlags(setting.scene, light.lights)
-  const alphaSquared = Math.max(0.05, setting.roughness) ** 4
   const unit = new Float64Array(2)
   const place = new Float64Array(5)
+  const ray = newRay()
   return {
-    planes: 2,
-    add(point, ray, run, rays, sums, at) {
-      if (lit && !lit[point.part]) return
-      const first = run.first(rays)
-      let irradiance = 0
-      let highlight = 0
+    light,
+    values: 1,
+    filter: shadowFilter(setting, light),
+    lit: partFlags(setting.scene, light.lights),
+    draw(sample, rays, each) {
+      const { point } = sample
+      const first = sample.first(rays)
       for (let r = 0; r < rays; r++) {
-        sobolPair(first + r, run.seed ^ salt, unit)
+        sobolPair(first + r, sample.seed ^ salt, unit)
         places(unit[0], unit[1], point, place)
-        const [dx, dy, dz, distance, given] = place
-        const cosine = dx * point.nx + dy * point.ny + dz * point.nz
-        if (given === 0 || cosine <= 0 || dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
-        if (shadow.blocked(point, dx, dy, dz, distance)) continue
-        irradiance += given * cosine
-        highlight += given * cosine * highlightLobe(point, ray, dx, dy, dz, alphaSquared)
+        const cosine = place[0] * point.nx + place[1] * point.ny + place[2] * point.nz
+        if (place[4] === 0 || cosine <= 0) continue
+        if (place[0] * point.gx + place[1] * point.gy + place[2] * point.gz <= 0) continue
+        ray.dx = place[0]
+        ray.dy = place[1]
+        ray.dz = place[2]
+        ray.far = place[3]
+        ray.a = place[4] * cosine
+        each(ray)
       }
-      sums[at] += irradiance / rays
-      sums[at + 1] += highlight / rays
     },
   }
 }
 
 /** Cosine-weighted light of the whole sky, split by how much each direction looks up or down. */
 function domeSampler(light: LightOf<'dome'>, setting: LightSetting, salt: number): LightSampler {
-  const shadow = new ShadowTest(setting, light)
-  const lit = partFlags(setting.scene, light.lights)
   const unit = new Float64Array(2)
   const disc = new Float64Array(2)
+  const ray = newRay()
   return {
-    planes: 2,
-    add(point, _ray, run, rays, sums, at) {
-      if (lit && !lit[point.part]) return
-      const first = run.first(rays)
-      let above = 0
-      let below = 0
+    light,
+    values: 2,
+    filter: shadowFilter(setting, light),
+    lit: partFlags(setting.scene, light.lights),
+    draw(sample, rays, each) {
+      const { point } = sample
+      const first = sample.first(rays)
       for (let r = 0; r < rays; r++) {
-        sobolPair(first + r, run.seed ^ salt, unit)
+        sobolPair(first + r, sample.seed ^ salt, unit)
         concentricDisc(unit[0], unit[1], disc)
         const [a, b] = disc
         const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
-        const dx = a * point.ux + b * point.vx + c * point.nx
-        const dy = a * point.uy + b * point.vy + c * point.ny
-        const dz = a * point.uz + b * point.vz + c * point.nz
-        if (dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
-        if (shadow.blocked(point, dx, dy, dz, FAR)) continue
-        above += 0.5 + 0.5 * dy
-        below += 0.5 - 0.5 * dy
+        ray.dx = a * point.ux + b * point.vx + c * point.nx
+        ray.dy = a * point.uy + b * point.vy + c * point.ny
+        ray.dz = a * point.uz + b * point.vz + c * point.nz
+        if (ray.dx * point.gx + ray.dy * point.gy + ray.dz * point.gz <= 0) continue
+        ray.a = 0.5 + 0.5 * ray.dy
+        ray.b = 0.5 - 0.5 * ray.dy
+        each(ray)
       }
-      sums[at] += above / rays
-      sums[at + 1] += below / rays
     },
   }
 }
+
+/** How far a dome's picture is turned round the vertical, in radians. */
+const domeTurn = (light: LightOf<'dome'>, { camera }: Pick<LightSetting, 'camera'>): number =>
+  (light.rotationDeg * Math.PI) / 180 +
+  (light.tied === 'camera' ? Math.atan2(camera.back[0], camera.back[2]) : 0)
 
 /**
  * Light of a picture of the surroundings. Half the rays go where the picture is bright and half where the surface faces,
@@ -324,50 +330,50 @@ function pictureSampler(
   setting: LightSetting,
   salt: number,
 ): LightSampler {
-  const shadow = new ShadowTest(setting, light)
-  const lit = partFlags(setting.scene, light.lights)
-  const turned =
-    light.tied === 'camera' ? (Math.atan2(setting.camera.back[0], setting.camera.back[2]) * 180) / Math.PI : 0
-  const rotation = ((light.rotationDeg + turned) * Math.PI) / 180
+  const rotation = domeTurn(light, setting)
   const [cosine, sine] = [Math.cos(rotation), Math.sin(rotation)]
   const unit = new Float64Array(2)
   const disc = new Float64Array(2)
   /** Direction in the picture's own space, and its density there. */
   const found = new Float64Array(4)
   const rgb = new Float64Array(3)
+  const ray = newRay()
   return {
-    planes: 3,
-    add(point, _ray, run, rays, sums, at) {
-      if (lit && !lit[point.part]) return
+    light,
+    values: 3,
+    filter: shadowFilter(setting, light),
+    lit: partFlags(setting.scene, light.lights),
+    draw(sample, rays, each) {
+      const { point } = sample
       const pairs = Math.max(1, rays >> 1)
-      const first = run.first(2 * pairs)
+      const first = sample.first(2 * pairs)
+      // The mean is over `rays`, also where that is 1.
+      const scale = rays / (2 * pairs)
       for (let r = 0; r < 2 * pairs; r++) {
-        sobolPair(first + r, run.seed ^ salt, unit)
-        let dx: number
-        let dy: number
-        let dz: number
+        sobolPair(first + r, sample.seed ^ salt, unit)
         if (r < pairs) {
           picture.sample(unit[0], unit[1], found)
-          dx = cosine * found[0] + sine * found[2]
-          dy = found[1]
-          dz = cosine * found[2] - sine * found[0]
+          ray.dx = cosine * found[0] + sine * found[2]
+          ray.dy = found[1]
+          ray.dz = cosine * found[2] - sine * found[0]
         } else {
           concentricDisc(unit[0], unit[1], disc)
           const [a, b] = disc
           const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
-          dx = a * point.ux + b * point.vx + c * point.nx
-          dy = a * point.uy + b * point.vy + c * point.ny
-          dz = a * point.uz + b * point.vz + c * point.nz
+          ray.dx = a * point.ux + b * point.vx + c * point.nx
+          ray.dy = a * point.uy + b * point.vy + c * point.ny
+          ray.dz = a * point.uz + b * point.vz + c * point.nz
         }
+        const { dx, dy, dz } = ray
         const facing = dx * point.nx + dy * point.ny + dz * point.nz
         if (facing <= 0 || dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
-        if (shadow.blocked(point, dx, dy, dz, FAR)) continue
-        const ownX = cosine * dx - sine * dz
-        const ownZ = sine * dx + cosine * dz
-        const density = picture.look(ownX, dy, ownZ, rgb)
+        const density = picture.look(cosine * dx - sine * dz, dy, sine * dx + cosine * dz, rgb)
         // Irradiance over π: a picture of constant 1 gives 1 to an open surface.
-        const weight = facing / (Math.PI * 0.5 * (density + facing / Math.PI))
-        for (let k = 0; k < 3; k++) sums[at + k] += (rgb[k] * weight) / (2 * pairs)
+        const weight = (scale * facing) / (Math.PI * 0.5 * (density + facing / Math.PI))
+        ray.a = rgb[0] * weight
+        ray.b = rgb[1] * weight
+        ray.c = rgb[2] * weight
+        each(ray)
       }
     },
   }
@@ -380,5 +386,26 @@ export const lightSamplers = (lights: readonly Light[], setting: LightSetting): 
     if (light.kind !== 'dome') return directSampler(light, setting, salt)
     if (light.look !== 'picture') return domeSampler(light, setting, salt)
     const picture = light.pictureId === null ? null : setting.picture(light.pictureId)
-    return picture ? pictureSampler(light, picture, setting, salt) : { planes: 3, add: () => undefined }
+    if (picture) return pictureSampler(light, picture, setting, salt)
+    return { light, values: 3, filter: setting.blockers, lit: null, draw: () => undefined }
   })
+
+/**
+ * Light that comes from a direction itself, where a reflection looks past everything: writes as many numbers as the
+ * light has values. Only domes are seen so.
+ */
+export function domeLight(
+  light: LightOf<'dome'>,
+  setting: Pick<LightSetting, 'camera' | 'picture'>,
+): (dx: number, dy: number, dz: number, out: Float64Array) => void {
+  if (light.look !== 'picture')
+    return (_dx, dy, _dz, out) => {
+      out[0] = 0.5 + 0.5 * dy
+      out[1] = 0.5 - 0.5 * dy
+    }
+  const picture = light.pictureId === null ? null : setting.picture(light.pictureId)
+  if (!picture) return (_dx, _dy, _dz, out) => void out.fill(0)
+  const rotation = domeTurn(light, setting)
+  const [cosine, sine] = [Math.cos(rotation), Math.sin(rotation)]
+  return (dx, dy, dz, out) => void picture.look(cosine * dx - sine * dz, dy, sine * dx + cosine * dz, out)
+}

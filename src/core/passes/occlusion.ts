@@ -1,10 +1,12 @@
 import { z } from 'zod'
 import { parseHex } from '../math/colour'
 import { concentricDisc, sobolPair } from '../math/sampling'
-import { choiceParam, colourParam, numberParam, toggleParam } from '../params'
+import { colourParam, numberParam, toggleParam } from '../params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
+import type { SceneGeometry } from '../scene/scene-geometry'
 import { definePass } from './pass-kind'
-import { shadeSamples } from './shade-samples'
+import { ClosestRays } from './ray-queue'
+import { shadeSamples, type TilePlanes } from './shade-samples'
 
 /**
  * Cosine-weighted visibility within a reach (Landis 2002; Zhukov, Iones & Kronin 1998), at four reaches from the same
@@ -25,13 +27,19 @@ export const occlusion = definePass({
       logarithmic: true,
     }),
     coneDeg: numberParam({ label: 'Cone', unit: '°', min: 5, max: 90, step: 1, default: 90 }),
+    ground: toggleParam({ label: 'Ground occludes', default: true }),
   }),
   lookSchema: z.object({
-    reach: choiceParam({
+    reach: numberParam({
       label: 'Reach used',
-      options: { '1': 'Whole', '2': 'Half', '4': 'Quarter', '8': 'Eighth' },
-      default: '1',
+      unit: '%',
+      min: 12.5,
+      max: 100,
+      step: 0.5,
+      default: 100,
+      logarithmic: true,
     }),
+    falloff: numberParam({ label: 'Falloff', min: 0, max: 1, step: 0.01, default: 0 }),
     strength: numberParam({ label: 'Strength', min: 0, max: 2, step: 0.01, default: 1 }),
     tint: colourParam({ label: 'Dark end', default: '#000000' }),
     black: numberParam({ label: 'Black from', min: 0, max: 0.95, step: 0.01, default: 0 }),
@@ -45,63 +53,95 @@ export const occlusion = definePass({
     { name: 'V8', format: 'half' },
     { name: 'A', format: 'half' },
   ],
-  efforts: { draft: { samples: 2, rays: 6 }, final: { samples: 8, rays: 8 } },
+  efforts: {
+    draft: { samples: 4, rays: 4 },
+    good: { samples: 8, rays: 8 },
+    final: { samples: 16, rays: 16 },
+  },
+  denoised: ['V', 'V2', 'V4', 'V8'],
   layer: { mode: 'multiply', opacity: 0.7 },
 
   createRenderer(context, params) {
-    const { kernel, effort } = context
-    const reach = (params.reach / 100) * context.scene.figureDiagonal
+    const { kernel, effort, scene } = context
+    const reach = (params.reach / 100) * scene.figureDiagonal
     const sine = Math.sin((params.coneDeg * Math.PI) / 180)
     const unit = new Float64Array(2)
     const disc = new Float64Array(2)
+    const blockers = params.ground ? context.blockers : withoutGround(scene, context.blockers)
+    let planes: TilePlanes = []
+    // Kept with each ray: its pixel and what it counts for.
+    const rays = new ClosestRays(kernel, { mask: BLOCKS_LIGHT, parts: blockers }, 2, (at, slot, distance) => {
+      const pixel = rays.kept[at]
+      const part = rays.kept[at + 1]
+      const isOpen = slot < 0
+      if (isOpen) planes[0][pixel] += part
+      if (isOpen || distance * 2 >= reach) planes[1][pixel] += part
+      if (isOpen || distance * 4 >= reach) planes[2][pixel] += part
+      if (isOpen || distance * 8 >= reach) planes[3][pixel] += part
+    })
+    /** Directions of the sample at work: below the true surface they tell nothing, so all are drawn before any counts. */
+    let directions = new Float64Array(0)
     return (tile) =>
-      shadeSamples(context, tile, 4, (point, _ray, run, sums) => {
-        const { seed } = run
-        const firstRay = run.first(effort.rays)
-        let counted = 0
-        let open1 = 0
-        let open2 = 0
-        let open4 = 0
-        let open8 = 0
-        for (let r = 0; r < effort.rays; r++) {
-          sobolPair(firstRay + r, seed, unit)
-          concentricDisc(unit[0], unit[1], disc)
-          const a = disc[0] * sine
-          const b = disc[1] * sine
-          const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
-          const dx = a * point.ux + b * point.vx + c * point.nx
-          const dy = a * point.uy + b * point.vy + c * point.ny
-          const dz = a * point.uz + b * point.vz + c * point.nz
-          // Below the true surface the ray would meet its own triangle's neighbours: it tells nothing.
-          if (dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
-          counted++
-          if (!kernel.closest(point.x, point.y, point.z, dx, dy, dz, 0, reach, BLOCKS_LIGHT)) {
-            open1++
-            open2++
-            open4++
-            open8++
-            continue
+      shadeSamples(context, tile, 4, {
+        begin: (empty) => void (planes = empty),
+        shade: (sample) => {
+          const { point, pixel, share } = sample
+          const count = sample.raysOf(effort.rays)
+          if (directions.length < 3 * count) directions = new Float64Array(3 * count)
+          const first = sample.first(count)
+          let counted = 0
+          for (let r = 0; r < count; r++) {
+            sobolPair(first + r, sample.seed, unit)
+            concentricDisc(unit[0], unit[1], disc)
+            const a = disc[0] * sine
+            const b = disc[1] * sine
+            const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
+            const dx = a * point.ux + b * point.vx + c * point.nx
+            const dy = a * point.uy + b * point.vy + c * point.ny
+            const dz = a * point.uz + b * point.vz + c * point.nz
+            if (dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
+            directions[3 * counted] = dx
+            directions[3 * counted + 1] = dy
+            directions[3 * counted + 2] = dz
+            counted++
           }
-          const distance = kernel.distance * 2
-          if (distance >= reach) open2++
-          if (distance * 2 >= reach) open4++
-          if (distance * 4 >= reach) open8++
-        }
-        const weight = counted > 0 ? 1 / counted : 0
-        sums[0] += counted > 0 ? open1 * weight : 1
-        sums[1] += counted > 0 ? open2 * weight : 1
-        sums[2] += counted > 0 ? open4 * weight : 1
-        sums[3] += counted > 0 ? open8 * weight : 1
+          if (counted === 0) for (const plane of planes) plane[pixel] += share
+          for (let r = 0; r < counted; r++) {
+            const at = rays.put(
+              point.x,
+              point.y,
+              point.z,
+              directions[3 * r],
+              directions[3 * r + 1],
+              directions[3 * r + 2],
+              reach,
+            )
+            rays.kept[at] = pixel
+            rays.kept[at + 1] = share / counted
+          }
+        },
+        settle: () => rays.flush(),
       })
   },
 
   look({ count, planes }, params, out) {
-    const plane = planes[['1', '2', '4', '8'].indexOf(params.reach)]
     const alpha = planes[4]
+    // Reaches lie a factor of two apart: between two of them, a share of each.
+    const octave = Math.min(3, Math.max(0, -Math.log2(params.reach / 100)))
+    const low = Math.min(2, Math.floor(octave))
+    const weights = [0, 0, 0, 0]
+    weights[low] = 1 - (octave - low)
+    weights[low + 1] = octave - low
+    // Falling off with distance: what is near counts at every reach, what is far only at the longest.
+    const mixed = weights.map(
+      (weight, k) => weight * (1 - params.falloff) + (k < low ? 0 : params.falloff / (4 - low)),
+    )
     const [tr, tg, tb] = parseHex(params.tint)
     const range = Math.max(1e-3, params.white - params.black)
     for (let i = 0; i < count; i++) {
-      let v = Math.min(1, Math.max(0, (plane[i] - params.black) / range))
+      const open =
+        mixed[0] * planes[0][i] + mixed[1] * planes[1][i] + mixed[2] * planes[2][i] + mixed[3] * planes[3][i]
+      let v = Math.min(1, Math.max(0, (open - params.black) / range))
       v = Math.max(0, 1 - (1 - v) * params.strength)
       if (params.invert) v = 1 - v
       out[4 * i] = tr + (1 - tr) * v
@@ -111,3 +151,8 @@ export const occlusion = definePass({
     }
   },
 })
+
+/** Blockers less the parts that are ground. */
+function withoutGround({ parts }: SceneGeometry, blockers: Uint8Array | null): Uint8Array {
+  return Uint8Array.from(parts, (part, i) => (part.role === 'ground' || blockers?.[i] === 0 ? 0 : 1))
+}

@@ -1,31 +1,45 @@
-import type { z } from 'zod'
+import { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
-import type { ParamSchema } from '../params'
+import type { ParamSchema, ParamValues } from '../params'
 import type { CameraBasis, Frame } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
 import type { RenderedLight } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import type { RayKernel } from '../trace/ray-kernel'
+import type { TraceKernel } from '../trace/trace-kernel'
 import type { DomePicture } from './dome-picture'
 import type { PrimaryHits } from './primary-hits'
+import type { RayFilter } from './ray-queue'
+
+export const EFFORTS = ['draft', 'good', 'final'] as const
+export type EffortName = (typeof EFFORTS)[number]
+
+/** What of a material a pass shows. */
+export type MaterialAspect = 'colour' | 'finish' | 'transparency'
 
 /** How much work goes into a pixel. */
-export interface Effort {
-  /** Samples per pixel. */
-  readonly samples: number
-  /** Secondary rays per sample. */
-  readonly rays: number
-}
+export const effortSchema = z.strictObject({
+  /** The most samples of a pixel; where one smooth surface fills it, fewer tell as much. */
+  samples: z.number().int().min(1).max(4096),
+  /** Secondary rays for each of them; a pixel with fewer samples has as many rays. */
+  rays: z.number().int().min(0).max(4096),
+})
+export type Effort = Readonly<z.infer<typeof effortSchema>>
 
 /** What a renderer may use; one per worker and job. */
 export interface PassContext {
   readonly scene: SceneGeometry
-  readonly kernel: RayKernel
+  readonly kernel: TraceKernel
   readonly camera: CameraBasis
   readonly frame: Frame
   readonly effort: Effort
   readonly seed: number
+  /** The lights the pass holds, of the rig. */
   readonly rig: Rig
+  /** What camera rays meet, and which of it is in the pass: one byte a part, null: all. The rest is held out. */
+  readonly seen: RayFilter
+  readonly shown: Uint8Array | null
+  /** Which parts are in the way of light, reflections and neighbourhoods. */
+  readonly blockers: Uint8Array | null
   /** The picture of a dome by its file's id; null where it is not there. */
   readonly picture: (id: string) => DomePicture | null
 }
@@ -40,8 +54,10 @@ export interface Tile {
 
 export interface TileContext {
   readonly tile: Tile
-  /** Primary hits of this tile, traced once and shared by every pass that asks for the same number of samples. */
-  readonly hits: (samples: number) => PrimaryHits
+  /** What the tile's pixels see, traced once and shared by every pass of the job that asks for the same. */
+  readonly hits: PrimaryHits
+  /** Tells something about the tile, for the pass's {@link FactRules}. */
+  readonly tell: (facts: PassFacts) => void
   /** True when the job was cancelled: stop at once; the result is thrown away. */
   readonly cancelled: () => boolean
 }
@@ -55,6 +71,8 @@ export interface Surface {
   readonly material: string
   readonly partName: string
   readonly materialName: string
+  /** Names of the groups the part lies in, outermost first. */
+  readonly groups: readonly string[]
   /** Display values, 0…1. */
   readonly baseColour: readonly [number, number, number]
 }
@@ -68,6 +86,22 @@ export interface LookInput {
   readonly surfaces: readonly Surface[]
   /** The lights that were rendered, in the colours and strengths they are to be seen in. */
   readonly lights: readonly RenderedLight[]
+  /** What the pass was rendered with. */
+  readonly rendered: ParamValues
+  /** Numbers about the whole picture, by name: see {@link PassKind.facts}. */
+  readonly facts: PassFacts
+}
+
+/** Numbers about a whole rendered picture, or lists of them. */
+export const passFactsSchema = z.record(z.string(), z.union([z.number(), z.array(z.number())]))
+export type PassFacts = z.infer<typeof passFactsSchema>
+
+/** How what tiles tell becomes what is known of the picture. */
+export interface FactRules {
+  /** Joins what two sets of tiles told. */
+  readonly merge: (a: PassFacts, b: PassFacts) => PassFacts
+  /** Makes of what all tiles told what `look` reads. */
+  readonly finish: (told: PassFacts, surfaces: readonly Surface[]) => PassFacts
 }
 
 /**
@@ -82,14 +116,27 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   readonly renderSchema: R
   /** Parameters that are live. */
   readonly lookSchema: L
-  /** Its channels: always the same, or some for each light. Coverage, where it has any, is the last. */
-  readonly channels: readonly ChannelSpec[] | ((lights: readonly RenderedLight[]) => ChannelSpec[])
+  /** Its channels: always the same, or by the lights and what it is rendered with. Coverage, where it has any, is last. */
+  readonly channels:
+    readonly ChannelSpec[] | ((lights: readonly RenderedLight[], params: z.infer<R>) => ChannelSpec[])
   /** Whether it is rendered under the lights of a rig. */
   readonly usesLights?: boolean
-  readonly efforts: Readonly<Record<'draft' | 'final', Effort>>
+  /** False takes all samples of every pixel: for passes whose numbers may change anywhere on a surface. */
+  readonly adaptive?: boolean
+  /** Whether its numbers are data, which no tone mapping may touch and no lossy file should hold. */
+  readonly isData?: boolean
+  /** What a change of materials alone makes it be rendered again for. */
+  readonly reads?: readonly MaterialAspect[]
+  readonly efforts: Readonly<Record<EffortName, Effort>>
+  /** Channels that the denoiser may smooth; none where left out. */
+  readonly denoised?: readonly string[]
   /** How a layer made from this pass starts out. */
   readonly layer: { readonly mode: 'normal' | 'multiply' | 'overlay'; readonly opacity: number }
+  /** Which parts the camera sees, where the pass looks past some: one byte a part; null: all. */
+  readonly view?: (scene: SceneGeometry, params: z.infer<R>) => Uint8Array | null
   readonly createRenderer: (context: PassContext, params: z.infer<R>) => TileRenderer
+  /** What look needs to know of the whole picture. */
+  readonly facts?: FactRules
   /** Turns channels into straight-alpha display RGBA, 4·count numbers, written to `out`. */
   readonly look: (input: LookInput, params: z.infer<L>, out: Float32Array) => void
 }

@@ -4,7 +4,7 @@ import { decodeChannel } from '../picture/channel'
 import type { ParamValues } from '../params'
 import type { RenderedLight } from '../scene/rendered-light'
 import { ID_PAIRS, NO_SURFACE } from './id'
-import type { Surface, Tile } from './pass-kind'
+import type { PassFacts, Surface, Tile } from './pass-kind'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
 
@@ -13,8 +13,13 @@ export const surfaceSchema = z.object({
   material: z.string(),
   partName: z.string(),
   materialName: z.string(),
+  groups: z.array(z.string()).default([]),
   baseColour: z.tuple([z.number(), z.number(), z.number()]),
 })
+
+/** Surfaces as a project document keeps them. */
+export const storedSurfaces = (surfaces: readonly Surface[]): z.infer<typeof surfaceSchema>[] =>
+  surfaces.map((s) => ({ ...s, groups: [...s.groups], baseColour: [...s.baseColour] }))
 
 /** A rendered pass in memory. */
 export interface PassResult {
@@ -26,15 +31,25 @@ export interface PassResult {
   readonly surfaces: readonly Surface[]
   /** The lights it was rendered under, for passes that use them. */
   readonly lights: readonly RenderedLight[]
+  /** What it was rendered with. */
+  readonly params: ParamValues
+  readonly facts: PassFacts
 }
 
 /** A result's channels with their names and formats. */
 export const namedChannels = (result: PassResult): Channel[] =>
   passKind(result.kind)
-    .channels(result.lights)
+    .channels(result.lights, result.params)
     .map((spec, i) => ({ ...spec, data: result.channels[i] }))
 
 const STRIPE = 65536
+
+const lookInput = ({ surfaces, lights, params, facts }: PassResult) => ({
+  surfaces,
+  lights,
+  facts,
+  rendered: params,
+})
 
 /** A rendered pass under a look: straight-alpha display RGBA, 4·width·height. Works in stripes to stay small. */
 export function lookAtPass(result: PassResult, look: ParamValues): Float32Array {
@@ -46,11 +61,7 @@ export function lookAtPass(result: PassResult, look: ParamValues): Float32Array 
   for (let start = 0; start < total; start += STRIPE) {
     const count = Math.min(STRIPE, total - start)
     channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
-    pass.look(
-      { count, planes, surfaces: result.surfaces, lights: result.lights },
-      look,
-      out.subarray(4 * start, 4 * (start + count)),
-    )
+    pass.look({ ...lookInput(result), count, planes }, look, out.subarray(4 * start, 4 * (start + count)))
   }
   return out
 }
@@ -67,11 +78,7 @@ export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues): F
     )
   }
   const out = new Float32Array(4 * rect.width * rect.height)
-  pass.look(
-    { count: rect.width * rect.height, planes, surfaces: result.surfaces, lights: result.lights },
-    look,
-    out,
-  )
+  pass.look({ ...lookInput(result), count: rect.width * rect.height, planes }, look, out)
   return out
 }
 

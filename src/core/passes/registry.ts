@@ -1,18 +1,53 @@
 import type { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
+import type { SceneGeometry } from '../scene/scene-geometry'
 import type { RenderedLight } from '../scene/rendered-light'
 import type { ParamSchema, ParamValues } from '../params'
 import { paramControls, parseParams } from '../params'
 import { cavity } from './cavity'
 import { clay } from './clay'
 import { contour } from './contour'
+import { depth } from './depth'
+import { facing } from './facing'
+import { flat } from './flat'
 import { id } from './id'
+import { light } from './light'
+import { lit } from './lit'
+import { normal } from './normal'
 import { occlusion } from './occlusion'
-import type { Effort, LookInput, PassContext, PassKind, TileRenderer } from './pass-kind'
+import type {
+  Effort,
+  EffortName,
+  FactRules,
+  LookInput,
+  MaterialAspect,
+  PassContext,
+  PassKind,
+  TileRenderer,
+} from './pass-kind'
+import { shadow } from './shadow'
+import { stepped } from './stepped'
+import { thickness } from './thickness'
 import { wireframe } from './wireframe'
 
 /** Every pass, in the order it is offered. Adding one is its file and its line here. */
-export const PASS_KINDS = ['clay', 'occlusion', 'cavity', 'contour', 'wireframe', 'id'] as const
+export const PASS_KINDS = [
+  'clay',
+  'lit',
+  'occlusion',
+  'cavity',
+  'contour',
+  'wireframe',
+  'id',
+  'flat',
+  'stepped',
+  'shadow',
+  'light',
+  'depth',
+  'normal',
+  'facing',
+  'thickness',
+] as const
 export type PassKindName = (typeof PASS_KINDS)[number]
 
 /** A pass with its parameter types closed over: values go in loose and are validated by its own schemas. */
@@ -22,10 +57,16 @@ export interface RegisteredPass {
   readonly summary: string
   readonly renderSchema: ParamSchema
   readonly lookSchema: ParamSchema
-  readonly channels: (lights: readonly RenderedLight[]) => readonly ChannelSpec[]
+  readonly channels: (lights: readonly RenderedLight[], params: ParamValues) => readonly ChannelSpec[]
   readonly usesLights: boolean
-  readonly efforts: Readonly<Record<'draft' | 'final', Effort>>
+  readonly adaptive: boolean
+  readonly isData: boolean
+  readonly reads: readonly MaterialAspect[]
+  readonly efforts: Readonly<Record<EffortName, Effort>>
+  readonly denoised: readonly string[]
+  readonly facts: FactRules | null
   readonly layer: PassKind<string, ParamSchema, ParamSchema>['layer']
+  readonly view: (scene: SceneGeometry, params: ParamValues) => Uint8Array | null
   readonly createRenderer: (context: PassContext, params: ParamValues) => TileRenderer
   readonly look: (input: LookInput, params: ParamValues, out: Float32Array) => void
 }
@@ -37,8 +78,11 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
   paramControls(pass.renderSchema)
   paramControls(pass.lookSchema)
   const { channels } = pass
-  const channelsOf = typeof channels === 'function' ? channels : () => channels
-  const names = channelsOf([]).map((c) => c.name)
+  const channelsOf = (lights: readonly RenderedLight[], params: ParamValues): readonly ChannelSpec[] =>
+    typeof channels === 'function'
+      ? channels(lights, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>)
+      : channels
+  const names = channelsOf([], {}).map((c) => c.name)
   if (names.length === 0 || new Set(names).size !== names.length) {
     throw new Error(`pass ${pass.kind} must list its channels, each once`)
   }
@@ -46,6 +90,13 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
     ...pass,
     channels: channelsOf,
     usesLights: pass.usesLights ?? false,
+    adaptive: pass.adaptive ?? true,
+    isData: pass.isData ?? false,
+    reads: pass.reads ?? [],
+    denoised: pass.denoised ?? [],
+    facts: pass.facts ?? null,
+    view: (scene, params) =>
+      pass.view?.(scene, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>) ?? null,
     createRenderer: (context, params) =>
       pass.createRenderer(context, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>),
     look: (input, params, out) =>
@@ -55,11 +106,20 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
 
 const passes: Readonly<Record<PassKindName, RegisteredPass>> = {
   clay: register(clay),
+  lit: register(lit),
   occlusion: register(occlusion),
   cavity: register(cavity),
   contour: register(contour),
   wireframe: register(wireframe),
   id: register(id),
+  flat: register(flat),
+  stepped: register(stepped),
+  shadow: register(shadow),
+  light: register(light),
+  depth: register(depth),
+  normal: register(normal),
+  facing: register(facing),
+  thickness: register(thickness),
 }
 
 export const passKind = (kind: PassKindName): RegisteredPass => passes[kind]

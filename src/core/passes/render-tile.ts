@@ -1,32 +1,75 @@
-import type { ChannelData } from '../picture/channel'
+import { z } from 'zod'
+import type { ChannelData, ChannelSpec } from '../picture/channel'
 import { encodeChannel } from '../picture/channel'
 import type { ParamValues } from '../params'
-import type { Camera, Frame, LensFocus } from '../scene/camera'
+import type { Camera, CameraBasis, Frame, LensFocus } from '../scene/camera'
 import { cameraBasis } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
-import type { RenderedLight } from '../scene/rendered-light'
+import { SEEN_BY_CAMERA } from '../scene/part-role'
 import { renderedLights } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import { RayKernel } from '../trace/ray-kernel'
-import type { Effort, PassContext, Tile, TileContext } from './pass-kind'
+import { partFlags } from '../scene/scene-geometry'
+import { TraceKernel } from '../trace/trace-kernel'
+import type { Effort, PassContext, PassFacts, Tile, TileRenderer } from './pass-kind'
 import type { PrimaryHits } from './primary-hits'
 import { tracePrimaryHits } from './primary-hits'
+import type { RayFilter } from './ray-queue'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
+
+/** Which parts and lights a pass holds. */
+export const passMembersSchema = z.object({
+  /** Keys of the parts in the picture; null is all. */
+  parts: z.array(z.string()).nullable(),
+  /** Whether the other parts still stand in the way of the view (their place stays empty), or are not there. */
+  others: z.enum(['hold out', 'look past']),
+  /** Keys of parts that throw no shadow, occlude nothing and are not reflected in this pass. */
+  letThrough: z.array(z.string()),
+  /** Ids of the lights; null is all that are on. */
+  lights: z.array(z.string()).nullable(),
+})
+export type PassMembers = z.infer<typeof passMembersSchema>
+export const ALL_MEMBERS: PassMembers = { parts: null, others: 'hold out', letThrough: [], lights: null }
 
 export interface PassOrder {
   readonly kind: PassKindName
   readonly params: ParamValues
   readonly effort: Effort
+  /** All parts and lights where left out. */
+  readonly members?: PassMembers
 }
+
+/** The lights of a rig that a pass holds and that are on. */
+export const memberRig = (rig: Rig, members: PassMembers = ALL_MEMBERS): Rig => ({
+  ...rig,
+  lights: rig.lights.filter((light) => light.on && (members.lights?.includes(light.id) ?? true)),
+})
 
 /** One pass's result for one tile. */
 export interface TileResult {
   /** In the order of the pass's channels, width × height values each. */
   readonly channels: ChannelData[]
   readonly rays: number
+  /** Samples taken, of all pixels. */
+  readonly samples: number
+  /** What the tile told; null where nothing. */
+  readonly facts: PassFacts | null
   /** Time in this pass, shared work counted where it was done first. */
   readonly seconds: number
+}
+
+/** Parts that are in both lists. */
+const bothOf = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null =>
+  a && b ? a.map((flag, i) => flag & b[i]) : (a ?? b)
+
+interface Work {
+  readonly renderer: TileRenderer
+  readonly channels: readonly ChannelSpec[]
+  readonly samples: number
+  readonly adaptive: boolean
+  readonly seen: RayFilter
+  /** Passes that see the same share their hits. */
+  readonly key: string
 }
 
 /**
@@ -34,13 +77,13 @@ export interface TileResult {
  * of samples. The same scene, camera, orders and seed give the same bits, whichever worker renders which tile.
  */
 export class TileJob {
-  private readonly kernel: RayKernel
-  private readonly base: Omit<PassContext, 'effort'>
-  private readonly renderers: ((tile: TileContext) => Float32Array[])[]
-  private readonly lights: readonly RenderedLight[]
+  private readonly kernel: TraceKernel
+  private readonly works: readonly Work[]
+  private readonly camera: CameraBasis
+  private readonly frame: Frame
 
   constructor(
-    scene: SceneGeometry,
+    private readonly scene: SceneGeometry,
     setting: {
       readonly camera: Camera
       readonly frame: Frame
@@ -49,50 +92,82 @@ export class TileJob {
       readonly focus?: LensFocus
     },
     picture: PassContext['picture'],
-    private readonly orders: readonly PassOrder[],
+    orders: readonly PassOrder[],
     seed: number,
     /** A clock in milliseconds. */
     private readonly now: () => number,
   ) {
-    this.kernel = new RayKernel(scene.bvh)
-    this.lights = renderedLights(setting.rig)
-    this.base = {
-      scene,
-      kernel: this.kernel,
-      camera: { ...cameraBasis(setting.camera, setting.frame), focus: setting.focus },
-      frame: setting.frame,
-      rig: setting.rig,
-      picture,
-      seed,
-    }
-    this.renderers = orders.map((order) =>
-      passKind(order.kind).createRenderer({ ...this.base, effort: order.effort }, order.params),
-    )
+    this.kernel = TraceKernel.over(scene.tree)
+    this.camera = { ...cameraBasis(setting.camera, setting.frame), focus: setting.focus }
+    this.frame = setting.frame
+    this.works = orders.map((order): Work => {
+      const pass = passKind(order.kind)
+      const members = order.members ?? ALL_MEMBERS
+      const rig = memberRig(setting.rig, members)
+      const shown = partFlags(scene, members.parts)
+      const isPast = members.others === 'look past'
+      const view = pass.view(scene, order.params)
+      const seen = { mask: SEEN_BY_CAMERA, parts: bothOf(view, isPast ? shown : null) }
+      const blockers = members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null
+      const renderer = pass.createRenderer(
+        {
+          scene,
+          kernel: this.kernel,
+          camera: this.camera,
+          frame: setting.frame,
+          rig,
+          picture,
+          seed,
+          effort: order.effort,
+          seen,
+          shown: isPast ? null : shown,
+          blockers: blockers && blockers.map((flag) => 1 - flag),
+        },
+        order.params,
+      )
+      return {
+        renderer,
+        channels: pass.channels(renderedLights(rig), order.params),
+        samples: order.effort.samples,
+        adaptive: pass.adaptive,
+        seen,
+        key: `${order.effort.samples} ${pass.adaptive} ${seen.parts?.join('') ?? ''}`,
+      }
+    })
   }
 
   /** Renders every pass of the job over one tile. */
   render(tile: Tile, cancelled: () => boolean): TileResult[] {
-    const shared = new Map<number, PrimaryHits>()
-    const context: TileContext = {
-      tile,
-      cancelled,
-      hits: (samples) => {
-        let hits = shared.get(samples)
-        if (!hits) {
-          hits = tracePrimaryHits(this.kernel, this.base.camera, this.base.frame, tile, samples)
-          shared.set(samples, hits)
-        }
-        return hits
-      },
+    const shared = new Map<string, PrimaryHits>()
+    const hitsOf = ({ key, samples, adaptive, seen }: Work): PrimaryHits => {
+      let hits = shared.get(key)
+      if (!hits) {
+        const { scene, camera, frame } = this
+        hits = tracePrimaryHits({ scene, camera, frame, samples, adaptive, filter: seen }, tile)
+        shared.set(key, hits)
+      }
+      return hits
     }
-    return this.renderers.map((renderer, index) => {
-      const before = this.kernel.rays
+    return this.works.map((work) => {
+      const before = this.kernel.rayCount
       const started = this.now()
-      const planes = renderer(context)
-      const specs = passKind(this.orders[index].kind).channels(this.lights)
+      let samples = 0
+      let facts: PassFacts | null = null
+      const planes = work.renderer({
+        tile,
+        cancelled,
+        tell: (told) => void (facts = told),
+        get hits() {
+          const hits = hitsOf(work)
+          samples = hits.slots.length
+          return hits
+        },
+      })
       return {
-        channels: planes.map((plane, c) => encodeChannel(specs[c].format, plane)),
-        rays: this.kernel.rays - before,
+        channels: planes.map((plane, c) => encodeChannel(work.channels[c].format, plane)),
+        rays: this.kernel.rayCount - before,
+        samples,
+        facts,
         seconds: (this.now() - started) / 1000,
       }
     })

@@ -15,8 +15,12 @@ export const CLEARANCE = 2e-6
  * Terminator", Ray Tracing Gems II, ch. 4).
  */
 export class SurfacePoint {
-  /** Scene part. */
+  /** Scene part and the triangle's number. */
   part = 0
+  triangle = 0
+  /** Weights of the triangle's corners 1 and 2. */
+  u = 0
+  v = 0
   x = 0
   y = 0
   z = 0
@@ -54,19 +58,41 @@ export class SurfacePoint {
     this.leastClearance = CLEARANCE * scene.figureDiagonal
   }
 
+  /** Takes over every field of another. */
+  copy(from: SurfacePoint): void {
+    Object.assign(this, from)
+  }
+
   /** @param dx,dy,dz direction of the ray that found the point. */
-  load(triangle: number, u: number, v: number, dx: number, dy: number, dz: number): void {
-    const tri = this.scene.bvh.triangles
-    const normals = this.scene.triangleNormals
-    const facing = this.scene.triangleFacing
-    this.part = this.scene.triangleParts[triangle]
+  load(slot: number, u: number, v: number, dx: number, dy: number, dz: number): void {
+    const { tree, triangleNormals: normals } = this.scene
+    const tri = tree.floats
+    const triangle = tree.ids[slot]
+    this.triangle = triangle
+    this.u = u
+    this.v = v
+    this.part = tree.tags[slot] & 0xffffff
+    const c = tree.cornerBase(slot)
+    const v0x = tri[c]
+    const v0y = tri[c + 4]
+    const v0z = tri[c + 8]
+    const e1x = tri[c + 12] - v0x
+    const e1y = tri[c + 16] - v0y
+    const e1z = tri[c + 20] - v0z
+    const e2x = tri[c + 24] - v0x
+    const e2y = tri[c + 28] - v0y
+    const e2z = tri[c + 32] - v0z
     const i = 9 * triangle
     const w = 1 - u - v
 
     // 1. Normals, flipped together so that the geometric one faces the viewer.
-    let gx = facing[3 * triangle]
-    let gy = facing[3 * triangle + 1]
-    let gz = facing[3 * triangle + 2]
+    let gx = e1y * e2z - e1z * e2y
+    let gy = e1z * e2x - e1x * e2z
+    let gz = e1x * e2y - e1y * e2x
+    const area = Math.sqrt(gx * gx + gy * gy + gz * gz) || 1
+    gx /= area
+    gy /= area
+    gz /= area
     let nx = w * normals[i] + u * normals[i + 3] + v * normals[i + 6]
     let ny = w * normals[i + 1] + u * normals[i + 4] + v * normals[i + 7]
     let nz = w * normals[i + 2] + u * normals[i + 5] + v * normals[i + 8]
@@ -97,12 +123,9 @@ export class SurfacePoint {
     }
 
     // 2. The point, from the triangle's own corners (more exact than along the ray), lifted onto the curved surface.
-    const v0x = tri[i]
-    const v0y = tri[i + 1]
-    const v0z = tri[i + 2]
-    let px = v0x + u * tri[i + 3] + v * tri[i + 6]
-    let py = v0y + u * tri[i + 4] + v * tri[i + 7]
-    let pz = v0z + u * tri[i + 5] + v * tri[i + 8]
+    let px = v0x + u * e1x + v * e2x
+    let py = v0y + u * e1y + v * e2y
+    let pz = v0z + u * e1z + v * e2z
     this.onX = px
     this.onY = py
     this.onZ = pz
@@ -116,9 +139,9 @@ export class SurfacePoint {
     let bendZ = 0
     for (let k = 0; k < 3; k++) {
       const weight = k === 0 ? w : k === 1 ? u : v
-      const cx = k === 0 ? v0x : v0x + tri[i + 3 * k]
-      const cy = k === 0 ? v0y : v0y + tri[i + 3 * k + 1]
-      const cz = k === 0 ? v0z : v0z + tri[i + 3 * k + 2]
+      const cx = tri[c + 12 * k]
+      const cy = tri[c + 12 * k + 4]
+      const cz = tri[c + 12 * k + 8]
       farthest = Math.max(farthest, Math.abs(cx), Math.abs(cy), Math.abs(cz))
       const mx = side * normals[i + 3 * k]
       const my = side * normals[i + 3 * k + 1]

@@ -1,9 +1,11 @@
 import { z } from 'zod'
 import { CoverageMask } from '../lines/coverage-mask'
-import { halfWidthPx, lineLook, lineLookSchema, weightParam } from '../lines/line-look'
-import { toggleParam } from '../params'
+import { halfWidthPx, lineLookSchema, weightParam } from '../lines/line-look'
+import { parseHex } from '../math/colour'
+import { colourParam, numberParam, toggleParam } from '../params'
 import { projectPoint } from '../scene/camera'
 import { SEEN_BY_CAMERA } from '../scene/part-role'
+import type { TileContext } from './pass-kind'
 import { definePass } from './pass-kind'
 import { CLEARANCE } from './surface-point'
 
@@ -11,6 +13,10 @@ import { CLEARANCE } from './surface-point'
 const PIECE_PX = 1.5
 /** Side of the grid by which edges are sorted, in pixels. */
 const CELL_PX = 32
+/** Side of the blocks in which it is told how dense lines are, in pixels. */
+const BLOCK_PX = 8
+/** Factors of the weight that lines are drawn with: between them the weight is live. */
+const WEIGHTS = [0.5, 1, 2, 4] as const
 
 /**
  * The polygon edges as the modeller drew them (no triangle diagonals), hidden ones removed. Each edge is cut into
@@ -25,15 +31,45 @@ export const wireframe = definePass({
     weight: weightParam(0.9),
     seeThrough: toggleParam({ label: 'See through', default: false }),
   }),
-  lookSchema: lineLookSchema,
-  channels: [{ name: 'L', format: 'unorm8' }],
-  efforts: { draft: { samples: 1, rays: 1 }, final: { samples: 1, rays: 2 } },
+  lookSchema: lineLookSchema.extend({
+    heavier: numberParam({
+      label: 'Weight',
+      unit: '×',
+      min: 0.5,
+      max: 4,
+      step: 0.05,
+      default: 1,
+      logarithmic: true,
+    }),
+    fade: numberParam({ label: 'Fade where dense', min: 0, max: 1, step: 0.01, default: 0.6 }),
+    fill: numberParam({ label: 'Fill', min: 0, max: 1, step: 0.01, default: 0 }),
+    fillColour: colourParam({ label: 'Fill colour', default: '#f4efe6' }),
+    bySides: toggleParam({ label: 'Fill by sides', default: false }),
+    triangles: colourParam({ label: 'Triangles', default: '#d77a4a' }),
+    quads: colourParam({ label: 'Quads', default: '#e9e2d4' }),
+    more: colourParam({ label: 'More sides', default: '#6d8fb0' }),
+  }),
+  channels: [
+    ...['Lhalf', 'L', 'L2', 'L4'].map((name) => ({ name, format: 'unorm8' as const })),
+    { name: 'K', format: 'half' },
+    { name: 'S3', format: 'unorm8' },
+    { name: 'S4', format: 'unorm8' },
+    { name: 'S5', format: 'unorm8' },
+    { name: 'F', format: 'half' },
+  ],
+  efforts: {
+    draft: { samples: 4, rays: 1 },
+    good: { samples: 8, rays: 1 },
+    final: { samples: 16, rays: 2 },
+  },
   layer: { mode: 'multiply', opacity: 0.5 },
 
   createRenderer(context, params) {
-    const { scene, kernel, camera, frame, effort } = context
-    const halfWidth = halfWidthPx(params.weight, frame.height)
-    const { edgeEnds, edgeNormals, edgeOpen } = scene
+    const { scene, kernel, camera, frame, effort, shown } = context
+    const { parts } = context.seen
+    const baseWidth = halfWidthPx(params.weight, frame.height)
+    const halfWidth = baseWidth * WEIGHTS[WEIGHTS.length - 1]
+    const { edgeEnds, edgeNormals, edgeOpen, edgeParts } = scene
     const total = edgeOpen.length
     const piecePx = PIECE_PX / Math.max(1, effort.rays)
     const nearest = scene.figureDiagonal * 1e-4
@@ -47,7 +83,7 @@ export const wireframe = definePass({
     const usable = new Uint8Array(total)
     const a = new Float64Array(3)
     const b = new Float64Array(3)
-    const reach = halfWidth + 1
+    const reach = Math.max(halfWidth + 1, BLOCK_PX)
     /** Projects the point at share `t` of an edge. */
     const projectEnd = (e: number, t: number, out: Float64Array) => {
       const i = 6 * e
@@ -88,6 +124,7 @@ export const wireframe = definePass({
       return toward <= 0
     }
     for (let e = 0; e < total; e++) {
+      if (parts?.[edgeParts[e]] === 0 || shown?.[edgeParts[e]] === 0) continue
       if (!params.seeThrough && !edgeOpen[e] && facesAway(e, 0) && facesAway(e, 1)) continue
       projectEnd(e, 0, a)
       projectEnd(e, 1, b)
@@ -139,7 +176,7 @@ export const wireframe = definePass({
       const away =
         4 * CLEARANCE * (scene.figureDiagonal + Math.max(Math.abs(x), Math.abs(y), Math.abs(z))) +
         distance * 2e-5
-      return !kernel.blocked(
+      return !kernel.isBlocked(
         x,
         y,
         z,
@@ -149,6 +186,7 @@ export const wireframe = definePass({
         away,
         camera.parallel ? 1e30 : distance,
         SEEN_BY_CAMERA,
+        parts,
       )
     }
     /** Space share of a picture share, for perspective. */
@@ -158,68 +196,153 @@ export const wireframe = definePass({
     const visited = new Uint32Array(total)
     let visit = 0
 
-    return ({ tile, cancelled }) => {
-      const mask = new CoverageMask(tile.x, tile.y, tile.width, tile.height)
+    return (tileContext) => {
+      const { tile, cancelled } = tileContext
+      const masks = WEIGHTS.map(() => new CoverageMask(tile.x, tile.y, tile.width, tile.height))
+      // Length of line in blocks of the picture, with a block more on each side than the tile needs.
+      const blockX = Math.floor(tile.x / BLOCK_PX) - 1
+      const blockY = Math.floor(tile.y / BLOCK_PX) - 1
+      const blockColumns = Math.ceil((tile.x + tile.width) / BLOCK_PX) - blockX + 1
+      const blockRows = Math.ceil((tile.y + tile.height) / BLOCK_PX) - blockY + 1
+      const lengths = new Float64Array(blockColumns * blockRows)
+      const addLength = (x: number, y: number, length: number) => {
+        const column = Math.floor(x / BLOCK_PX) - blockX
+        const row = Math.floor(y / BLOCK_PX) - blockY
+        if (column >= 0 && row >= 0 && column < blockColumns && row < blockRows)
+          lengths[row * blockColumns + column] += length
+      }
+      const box = {
+        left: blockX * BLOCK_PX,
+        top: blockY * BLOCK_PX,
+        right: (blockX + blockColumns) * BLOCK_PX,
+        bottom: (blockY + blockRows) * BLOCK_PX,
+      }
       visit++
-      const c0 = Math.floor(tile.x / CELL_PX)
-      const c1 = Math.min(cellColumns - 1, Math.floor((tile.x + tile.width - 1) / CELL_PX))
-      const r0 = Math.floor(tile.y / CELL_PX)
-      const r1 = Math.min(cellRows - 1, Math.floor((tile.y + tile.height - 1) / CELL_PX))
+      const c0 = Math.max(0, Math.floor(box.left / CELL_PX))
+      const c1 = Math.min(cellColumns - 1, Math.floor(box.right / CELL_PX))
+      const r0 = Math.max(0, Math.floor(box.top / CELL_PX))
+      const r1 = Math.min(cellRows - 1, Math.floor(box.bottom / CELL_PX))
       for (let cell = r0 * cellColumns; cell <= r1 * cellColumns; cell += cellColumns) {
         if (cancelled()) break
         for (let n = cellStarts[cell + c0]; n < cellStarts[cell + c1 + 1]; n++) {
           const e = cellEdges[n]
           if (visited[e] === visit) continue
           visited[e] = visit
-          drawEdge(e, tile.x, tile.y, tile.x + tile.width, tile.y + tile.height, mask)
+          drawEdge(e, box, masks, addLength)
         }
       }
-      return [mask.coverage()]
+      const pixels = tile.width * tile.height
+      const density = new Float32Array(pixels)
+      for (let p = 0; p < pixels; p++) {
+        // Between the middles of four blocks.
+        const x = (tile.x + (p % tile.width) + 0.5) / BLOCK_PX - blockX - 0.5
+        const y = (tile.y + Math.floor(p / tile.width) + 0.5) / BLOCK_PX - blockY - 0.5
+        const at = Math.floor(y) * blockColumns + Math.floor(x)
+        const fx = x - Math.floor(x)
+        const fy = y - Math.floor(y)
+        const top = lengths[at] * (1 - fx) + lengths[at + 1] * fx
+        const low = lengths[at + blockColumns] * (1 - fx) + lengths[at + blockColumns + 1] * fx
+        density[p] = ((top * (1 - fy) + low * fy) * 2 * baseWidth) / (BLOCK_PX * BLOCK_PX)
+      }
+      return [...masks.map((mask) => mask.coverage()), density, ...sides(tileContext)]
+    }
+
+    /** How much of each pixel polygons of three, four and more sides cover, and all together. */
+    function sides({ tile, hits }: TileContext): Float32Array[] {
+      const pixels = tile.width * tile.height
+      const planes = [0, 1, 2, 3].map(() => new Float32Array(pixels))
+      for (let p = 0; p < pixels; p++) {
+        const part = 1 / (hits.starts[p + 1] - hits.starts[p])
+        for (let i = hits.starts[p]; i < hits.starts[p + 1]; i++) {
+          const slot = hits.slots[i]
+          if (slot < 0 || shown?.[scene.tree.tags[slot] & 0xffffff] === 0) continue
+          planes[Math.min(5, scene.triangleSides[scene.tree.ids[slot]]) - 3][p] += part
+          planes[3][p] += part
+        }
+      }
+      return planes
     }
 
     function drawEdge(
       e: number,
-      left: number,
-      top: number,
-      right: number,
-      bottom: number,
-      mask: CoverageMask,
+      box: { left: number; top: number; right: number; bottom: number },
+      masks: readonly CoverageMask[],
+      addLength: (x: number, y: number, length: number) => void,
     ): void {
       const x0 = ends[4 * e]
       const y0 = ends[4 * e + 1]
       const dx = ends[4 * e + 2] - x0
       const dy = ends[4 * e + 3] - y0
-      if (params.seeThrough) {
-        mask.stroke(x0, y0, x0 + dx, y0 + dy, halfWidth)
-        return
-      }
-      const pieces = Math.max(1, Math.ceil(Math.hypot(dx, dy) / piecePx))
+      const length = Math.hypot(dx, dy)
+      const pieces = Math.max(1, Math.ceil(length / piecePx))
       const from = shares[2 * e]
       const span = shares[2 * e + 1] - from
       projectEnd(e, from, a)
       projectEnd(e, from + span, b)
       const depthA = a[2]
       const depthB = b[2]
-      // Only the pieces whose stroke can touch the tile: clip the edge to the tile grown by the stroke.
-      const range = clipShare(x0, y0, dx, dy, left - reach, top - reach, right + reach, bottom + reach)
+      // Only the pieces whose stroke can touch the tile, or that count for how dense lines are about it.
+      const range = clipShare(
+        x0,
+        y0,
+        dx,
+        dy,
+        box.left - reach,
+        box.top - reach,
+        box.right + reach,
+        box.bottom + reach,
+      )
       if (!range) return
       const first = Math.max(0, Math.floor(range[0] * pieces))
       const last = Math.min(pieces - 1, Math.floor(range[1] * pieces))
       let runStart = -1
       for (let k = first; k <= last + 1; k++) {
-        const visible = k <= last && seen(e, from + span * spaceShare((k + 0.5) / pieces, depthA, depthB))
+        const middle = (k + 0.5) / pieces
+        const visible =
+          k <= last && (params.seeThrough || seen(e, from + span * spaceShare(middle, depthA, depthB)))
+        if (visible) addLength(x0 + dx * middle, y0 + dy * middle, length / pieces)
         if (visible && runStart < 0) runStart = k
         if (!visible && runStart >= 0) {
           const t0 = runStart / pieces
           const t1 = k / pieces
-          mask.stroke(x0 + dx * t0, y0 + dy * t0, x0 + dx * t1, y0 + dy * t1, halfWidth)
+          WEIGHTS.forEach((weight, w) =>
+            masks[w].stroke(x0 + dx * t0, y0 + dy * t0, x0 + dx * t1, y0 + dy * t1, baseWidth * weight),
+          )
           runStart = -1
         }
       }
     }
   },
 
-  look: lineLook,
+  look({ count, planes }, params, out) {
+    const [r, g, b] = parseHex(params.colour)
+    const fills = [params.triangles, params.quads, params.more].map(parseHex)
+    const plain = parseHex(params.fillColour)
+    // Weights lie a factor of two apart: between two of them, a share of each.
+    const octave = Math.min(3, Math.max(0, Math.log2(params.heavier / WEIGHTS[0])))
+    const low = Math.min(WEIGHTS.length - 2, Math.floor(octave))
+    const [thin, thick] = [planes[low], planes[low + 1]]
+    const [density, s3, s4, s5, alpha] = planes.slice(WEIGHTS.length)
+    for (let i = 0; i < count; i++) {
+      // Where lines would cover everything they say nothing any more: they step back.
+      const crowded = Math.min(1, Math.max(0, density[i] * params.heavier - 0.35) / 0.65)
+      const line =
+        (thin[i] + (thick[i] - thin[i]) * (octave - low)) *
+        params.strength *
+        (1 - params.fade * crowded * crowded * (3 - 2 * crowded))
+      const under = alpha[i] * params.fill
+      const all = Math.max(1e-6, s3[i] + s4[i] + s5[i])
+      const total = line + under * (1 - line)
+      for (let c = 0; c < 3; c++) {
+        const fill = params.bySides
+          ? (s3[i] * fills[0][c] + s4[i] * fills[1][c] + s5[i] * fills[2][c]) / all
+          : plain[c]
+        const ink = c === 0 ? r : c === 1 ? g : b
+        out[4 * i + c] = total > 0 ? (line * ink + under * (1 - line) * fill) / total : ink
+      }
+      out[4 * i + 3] = total
+    }
+  },
 })
 
 /** The shares between which a segment is inside a box (Liang & Barsky 1984), or null. */

@@ -11,12 +11,14 @@ export type PartRole = z.infer<typeof partRoleSchema>
 /** Triangle mask bits: what a ray of that kind may hit. */
 export const SEEN_BY_CAMERA = 1
 export const BLOCKS_LIGHT = 2
+/** The same without what lets light through. */
+export const SOLID = { camera: 4, light: 8 } as const
 
-/** Mask bits of a role; 0 leaves the part out altogether. */
+/** Mask bits of a role, for a solid material; 0 leaves the part out altogether. */
 export const roleMask = (role: PartRole): number =>
   ({
-    subject: SEEN_BY_CAMERA | BLOCKS_LIGHT,
-    ground: SEEN_BY_CAMERA | BLOCKS_LIGHT,
-    unseen: BLOCKS_LIGHT,
+    subject: SEEN_BY_CAMERA | BLOCKS_LIGHT | SOLID.camera | SOLID.light,
+    ground: SEEN_BY_CAMERA | BLOCKS_LIGHT | SOLID.camera | SOLID.light,
+    unseen: BLOCKS_LIGHT | SOLID.light,
     off: 0,
   })[role]

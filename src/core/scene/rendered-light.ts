@@ -79,8 +79,11 @@ export function lightDifferences(rendered: readonly RenderedLight[], rig: Rig): 
 
 const PLANES = { light: ['', 'h'], dome: ['up', 'down'], picture: ['r', 'g', 'b'] } as const
 
-/** The channels of lights, one after the other: `L0`, `L0h`, `L1up`, `L1down` … */
-export const lightChannels = (lights: readonly RenderedLight[]): ChannelSpec[] =>
+/**
+ * The channels of lights, one after the other: `L0`, `L0h`, `L1up`, `L1down` …
+ * @param kind put behind each name.
+ */
+export const lightChannels = (lights: readonly RenderedLight[], kind = ''): ChannelSpec[] =>
   lights.flatMap((light, i) =>
-    PLANES[light.planes].map((suffix) => ({ name: `L${i}${suffix}`, format: 'half' })),
+    PLANES[light.planes].map((suffix) => ({ name: `L${i}${suffix}${kind}`, format: 'half' })),
   )

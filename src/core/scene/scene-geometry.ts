@@ -3,25 +3,53 @@ import { faceNormals } from '../geometry/face-normals'
 import type { Bounds, PolygonMesh } from '../geometry/polygon-mesh'
 import { triangulate } from '../geometry/triangulate'
 import { InvalidValueError } from '../errors'
-import type { Bvh } from '../trace/build-bvh'
-import { buildBvh } from '../trace/build-bvh'
+import { readTexture } from '../formats/read-texture'
+import { buildRayTree, EMPTY_SLOT, type CutoutPicture, type Cutouts, type RayTree } from '../trace/ray-tree'
 import { sharedFloat32, sharedUint32, sharedUint8 } from '../trace/shared-arrays'
 import type { PointSource } from './camera'
 import type { PartRole } from './part-role'
 import type { Affine } from './placement'
 import { mapNormal, mapPoint, normalMatrix } from './placement'
-import { PART_ROLES, roleMask, SEEN_BY_CAMERA } from './part-role'
+import { PART_ROLES, roleMask, SEEN_BY_CAMERA, SOLID } from './part-role'
 
 /** A part or material as the scene knows it; keys are unique in a project. */
 export interface ScenePart {
   readonly key: string
   readonly name: string
   readonly role: PartRole
+  /** Names of the groups it lies in, from the outermost; none where it is in no group. */
+  readonly group?: readonly string[]
 }
+
+/** A picture of a texture, decoded. Rows from the top, as texture coordinates here run. */
+export interface SceneTexture {
+  readonly width: number
+  readonly height: number
+  /** Uint8Array, 4·width·height: display red, green, blue and straight alpha. */
+  readonly rgba: Uint8Array
+}
+
+/** What light does on a material; left out: a matte, solid one. */
 export interface SceneMaterial {
   readonly key: string
   readonly name: string
+  /** Display values, 0…1. */
   readonly baseColour: readonly [number, number, number]
+  /** 0 is a mirror, 1 is chalk. */
+  readonly roughness?: number
+  /** How strong the highlight is, 0…1. */
+  readonly highlight?: number
+  /** 1 is solid, 0 lets everything through. */
+  readonly opacity?: number
+  /** Display values of what it gives off by itself. */
+  readonly emission?: readonly [number, number, number]
+  /** Index into the model's textures; null for none. */
+  readonly texture?: number | null
+  /** Factor of the texture's display values. */
+  readonly textureBrightness?: number
+  readonly alpha?: 'opaque' | 'cut' | 'blend'
+  /** Threshold of `cut`, 0…1. */
+  readonly alphaCut?: number
 }
 
 export interface SceneModel {
@@ -31,23 +59,29 @@ export interface SceneModel {
   /** In the order of the model's parts and materials. */
   readonly parts: readonly ScenePart[]
   readonly materials: readonly SceneMaterial[]
+  /** Pictures of the materials, decoded or as files (PNG, JPEG); null where one is missing. */
+  readonly textures?: readonly (SceneTexture | Uint8Array | null)[]
 }
 
 /**
- * What the passes render from: triangles in the order of the acceleration structure's leaves, flat arrays that can
- * be shared between workers.
+ * What the passes render from: flat arrays that can be shared between workers. The kernel's hits name slots of `tree`;
+ * `tree.ids` turns a slot into a triangle, `tree.tags` into a part.
  */
 export interface SceneGeometry {
   readonly parts: readonly ScenePart[]
   readonly materials: readonly SceneMaterial[]
-  readonly bvh: Bvh
+  readonly tree: RayTree
+  readonly triangleCount: number
   /** Float32Array, 9·T: unit shading normals of the three corners. */
   readonly triangleNormals: Float32Array
-  /** Float32Array, 3·T: unit geometric normals. */
-  readonly triangleFacing: Float32Array
-  /** Uint32Array, T: scene part, scene material. */
-  readonly triangleParts: Uint32Array
+  /** Uint32Array, T: scene material. */
   readonly triangleMaterials: Uint32Array
+  /** Uint8Array, T: sides of the polygon it was cut from; 255 is that many or more. */
+  readonly triangleSides: Uint8Array
+  /** Float32Array, 6·T: texture coordinates of the three corners; null where no material has a texture. */
+  readonly triangleUvs: Float32Array | null
+  /** Pictures of the materials, by {@link SceneMaterial.texture} counted through all models. */
+  readonly textures: readonly (SceneTexture | null)[]
   /** Float32Array, 6·E: the two ends of every polygon edge of a seen part. */
   readonly edgeEnds: Float32Array
   /** Float32Array, 6·E: unit normals of the two faces beside it; the second is 0 on a border. */
@@ -85,10 +119,13 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
 
   // 2. Triangles.
   const vertices = new Float32Array(9 * triangleTotal)
-  const normals = new Float32Array(9 * triangleTotal)
-  const partOf = new Uint32Array(triangleTotal)
-  const materialOf = new Uint32Array(triangleTotal)
-  const maskOf = new Uint8Array(triangleTotal)
+  const triangleNormals = sharedFloat32(9 * triangleTotal)
+  const triangleMaterials = sharedUint32(triangleTotal)
+  const tags = new Uint32Array(triangleTotal)
+  const textures: (SceneTexture | null)[] = []
+  const isTextured = models.some(({ materials: list }) => list.some((m) => (m.texture ?? null) !== null))
+  const triangleUvs = isTextured ? sharedFloat32(6 * triangleTotal) : null
+  const triangleSides = sharedUint8(triangleTotal)
   const subject = emptyBox()
   const seen = emptyBox()
   const edgeLists: EdgeList[] = []
@@ -98,7 +135,14 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
     const partBase = parts.length
     const materialBase = materials.length
     parts.push(...model.parts)
-    materials.push(...model.materials)
+    const textureBase = textures.length
+    for (const material of model.materials)
+      materials.push(
+        (material.texture ?? null) === null
+          ? material
+          : { ...material, texture: textureBase + (material.texture as number) },
+      )
+    textures.push(...(model.textures ?? []).map(toTexture))
     const { corners, faces } = cut[m]
     const point = [0, 0, 0]
     for (const transform of model.transforms) {
@@ -119,76 +163,107 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
           if (mask & SEEN_BY_CAMERA) growBox(seen, point)
           if (isSubject) growBox(subject, point)
           mapNormal(turn, cornerNormals[c], cornerNormals[c + 1], cornerNormals[c + 2], point)
-          for (let axis = 0; axis < 3; axis++) normals[at + axis] = point[axis]
+          for (let axis = 0; axis < 3; axis++) triangleNormals[at + axis] = point[axis]
+          if (triangleUvs && mesh.cornerUvs) {
+            const corner = corners[3 * i + k]
+            triangleUvs[6 * t + 2 * k] = mesh.cornerUvs[2 * corner]
+            // Meshes count v upwards, rows of pictures run down.
+            triangleUvs[6 * t + 2 * k + 1] = 1 - mesh.cornerUvs[2 * corner + 1]
+          }
         }
-        partOf[t] = partBase + part
-        materialOf[t] = materialBase + mesh.faceMaterials[face]
-        maskOf[t] = mask
+        const material = materialBase + mesh.faceMaterials[face]
+        triangleMaterials[t] = material
+        triangleSides[t] = Math.min(255, mesh.faceStarts[face + 1] - mesh.faceStarts[face])
+        const isSolid = (materials[material].opacity ?? 1) >= OPAQUE
+        tags[t] = (((isSolid ? mask : mask & ~(SOLID.camera | SOLID.light)) << 24) | (partBase + part)) >>> 0
         t++
       }
     }
     edgeLists.push(...placedEdges(model, masks[m], partBase))
   })
 
-  // 3. Acceleration structure; everything else follows its order.
-  const bvh = buildBvh(vertices, maskOf)
-  const order = bvh.triangleOrder
-  const triangleNormals = sharedFloat32(9 * triangleTotal)
-  const triangleFacing = sharedFloat32(3 * triangleTotal)
-  const triangleParts = sharedUint32(triangleTotal)
-  const triangleMaterials = sharedUint32(triangleTotal)
-  const tri = bvh.triangles
-  for (let i = 0; i < triangleTotal; i++) {
-    const from = order[i]
-    for (let k = 0; k < 9; k++) triangleNormals[9 * i + k] = normals[9 * from + k]
-    triangleParts[i] = partOf[from]
-    triangleMaterials[i] = materialOf[from]
-    const ax = tri[9 * i + 3]
-    const ay = tri[9 * i + 4]
-    const az = tri[9 * i + 5]
-    const bx = tri[9 * i + 6]
-    const by = tri[9 * i + 7]
-    const bz = tri[9 * i + 8]
-    const x = ay * bz - az * by
-    const y = az * bx - ax * bz
-    const z = ax * by - ay * bx
-    const len = Math.sqrt(x * x + y * y + z * z) || 1
-    triangleFacing[3 * i] = x / len
-    triangleFacing[3 * i + 1] = y / len
-    triangleFacing[3 * i + 2] = z / len
-  }
+  // 3. Acceleration structure.
+  const tree = buildRayTree(vertices, tags, cutoutsOf(materials, textures, triangleMaterials, triangleUvs))
 
-  const bounds = subject.min[0] <= subject.max[0] ? subject : seen.min[0] <= seen.max[0] ? seen : bvh.bounds
+  const bounds = subject.min[0] <= subject.max[0] ? subject : seen.min[0] <= seen.max[0] ? seen : tree.bounds
   const edges = joinEdges(edgeLists)
   return {
     parts,
     materials,
-    bvh,
+    tree,
+    triangleCount: triangleTotal,
     triangleNormals,
-    triangleFacing,
-    triangleParts,
     triangleMaterials,
+    triangleSides,
+    triangleUvs,
+    textures,
     ...edges,
     subjectBounds: bounds,
     figureDiagonal: Math.hypot(...bounds.max.map((v, axis) => v - bounds.min[axis])) || 1,
   }
 }
 
+/** Which of the scene's parts a list of keys names: 1 for each; null for all. */
+export function partFlags(
+  scene: Pick<SceneGeometry, 'parts'>,
+  keys: readonly string[] | null,
+): Uint8Array | null {
+  if (!keys) return null
+  const wanted = new Set(keys)
+  return Uint8Array.from(scene.parts, (part) => (wanted.has(part.key) ? 1 : 0))
+}
+
+/** From this opacity on a material is solid. */
+export const OPAQUE = 0.999
+
+const toTexture = (given: SceneTexture | Uint8Array | null): SceneTexture | null => {
+  const texture = given instanceof Uint8Array ? readTexture(given) : given
+  if (!texture) return null
+  const rgba = sharedUint8(texture.rgba.length)
+  rgba.set(texture.rgba)
+  return { ...texture, rgba }
+}
+
+/** Where textures cut triangles away; null where none does. */
+function cutoutsOf(
+  materials: readonly SceneMaterial[],
+  textures: readonly (SceneTexture | null)[],
+  triangleMaterials: Uint32Array,
+  uvs: Float32Array | null,
+): Cutouts | null {
+  if (!uvs) return null
+  const pictures: CutoutPicture[] = []
+  const pictureOf = materials.map(({ alpha = 'opaque', alphaCut = 0.5, texture = null }) => {
+    const picture = texture === null ? null : textures[texture]
+    if (alpha === 'opaque' || !picture) return -1
+    const { width, height, rgba } = picture
+    const plane = new Uint8Array(width * height)
+    for (let i = 0; i < plane.length; i++) plane[i] = rgba[4 * i + 3]
+    // Whole pictures cut nothing, and a test on every hit would cost for it.
+    if (plane.every((value) => value === 255)) return -1
+    return pictures.push({ width, height, alpha: plane, threshold: alpha === 'cut' ? alphaCut : null }) - 1
+  })
+  if (pictures.length === 0) return null
+  return { pictures, ofTriangle: Int32Array.from(triangleMaterials, (m) => pictureOf[m]), uvs }
+}
+
 /** The corners of every triangle that {@link SceneGeometry.subjectBounds} is the box of. */
 export function subjectPoints(scene: SceneGeometry): PointSource {
-  const roleOf = (t: number) => scene.parts[scene.triangleParts[t]].role
-  const total = scene.triangleParts.length
-  const has = (role: PartRole) => scene.triangleParts.some((_, t) => roleOf(t) === role)
-  const roles: readonly PartRole[] = has('subject') ? ['subject'] : has('ground') ? ['ground'] : PART_ROLES
-  const { triangles } = scene.bvh
+  const { tags, slotCount, floats } = scene.tree
+  const roles = new Set<PartRole>()
+  for (let slot = 0; slot < slotCount; slot++)
+    if (scene.tree.ids[slot] !== EMPTY_SLOT) roles.add(scene.parts[tags[slot] & 0xffffff].role)
+  const wanted: readonly PartRole[] = roles.has('subject')
+    ? ['subject']
+    : roles.has('ground')
+      ? ['ground']
+      : PART_ROLES
   return (visit) => {
-    for (let t = 0; t < total; t++) {
-      if (!roles.includes(roleOf(t))) continue
-      const i = 9 * t
-      const [x, y, z] = [triangles[i], triangles[i + 1], triangles[i + 2]]
-      visit(x, y, z)
-      visit(x + triangles[i + 3], y + triangles[i + 4], z + triangles[i + 5])
-      visit(x + triangles[i + 6], y + triangles[i + 7], z + triangles[i + 8])
+    for (let slot = 0; slot < slotCount; slot++) {
+      if (scene.tree.ids[slot] === EMPTY_SLOT) continue
+      if (!wanted.includes(scene.parts[tags[slot] & 0xffffff].role)) continue
+      const at = scene.tree.cornerBase(slot)
+      for (let k = 0; k < 36; k += 12) visit(floats[at + k], floats[at + k + 4], floats[at + k + 8])
     }
   }
 }

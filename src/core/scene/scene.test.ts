@@ -73,7 +73,7 @@ describe('buildSceneGeometry', () => {
       transforms: [placementMatrix({ ...AT_ORIGIN, position: [50, 0, 0] })],
     }
     const scene = buildSceneGeometry([sceneModel(cube(), 'near'), far, sceneModel(cube(9), 'gone', 'off')])
-    expect(scene.triangleParts.length).toBe(24)
+    expect(scene.triangleCount).toBe(24)
     expect(scene.figureDiagonal).toBeCloseTo(2 * Math.sqrt(3), 5)
     expect(scene.edgeParts.every((p) => scene.parts[p].name === 'near')).toBe(true)
   })

@@ -10,6 +10,7 @@ const surface = (part: string, material: string) => ({
   part,
   material,
   partName: part,
+  groups: [],
   materialName: material,
   baseColour: [0, 0, 0] as const,
 })
@@ -48,6 +49,8 @@ describe('maskPlane', () => {
     width: 1,
     height: 1,
     lights: [],
+    params: {},
+    facts: {},
     surfaces: SURFACES,
     channels: [
       ...pairs.map((k) => Uint16Array.of(k < 3 ? k : NO_SURFACE)),

@@ -4,12 +4,12 @@ import { MeshBuilder } from '../geometry/mesh-builder'
 import type { Vec3 } from '../math/vec3'
 import type { ParamValues } from '../params'
 import { paramDefaults } from '../params'
-import type { Effort } from '../passes/pass-kind'
+import type { Effort, PassFacts } from '../passes/pass-kind'
 import type { PassResult } from '../passes/pass-result'
 import { namedChannels } from '../passes/pass-result'
 import type { PassKindName } from '../passes/registry'
 import { passKind } from '../passes/registry'
-import { TileJob, tilesFromMiddle } from '../passes/render-tile'
+import { memberRig, type PassMembers, TileJob, tilesFromMiddle } from '../passes/render-tile'
 import { sceneSurfaces } from '../passes/id'
 import { allocateChannel, decodeChannel } from '../picture/channel'
 import type { Camera, CameraBasis, Frame, LensFocus } from '../scene/camera'
@@ -147,6 +147,7 @@ export function renderPass(
     seed?: number
     rig?: Rig
     dome?: DomePicture
+    members?: PassMembers
     focus?: LensFocus
     tileSide?: number
     reverse?: boolean
@@ -157,20 +158,24 @@ export function renderPass(
   const params = { ...(paramDefaults(pass.renderSchema) as ParamValues), ...options.params }
   const effort = options.effort ?? pass.efforts.final
   const rig = options.rig ?? DEFAULT_RIG
-  const lights = renderedLights(rig)
+  const lights = renderedLights(memberRig(rig, options.members))
   const job = new TileJob(
     scene,
     { camera, frame, rig, focus: options.focus },
     () => options.dome ?? null,
-    [{ kind, params, effort }],
+    [{ kind, params, effort, members: options.members }],
     options.seed ?? 0,
     () => 0,
   )
-  const channels = pass.channels(lights).map((c) => allocateChannel(c.format, frame.width * frame.height))
+  const channels = pass
+    .channels(lights, params)
+    .map((c) => allocateChannel(c.format, frame.width * frame.height))
   const tiles = tilesFromMiddle(frame, options.tileSide ?? 32)
   if (options.reverse) tiles.reverse()
+  let told: PassFacts = {}
   for (const tile of tiles) {
     const [rendered] = job.render(tile, () => false)
+    if (rendered.facts) told = pass.facts?.merge(told, rendered.facts) ?? told
     rendered.channels.forEach((data, c) => {
       for (let row = 0; row < tile.height; row++) {
         const line = data.subarray(row * tile.width, (row + 1) * tile.width)
@@ -179,7 +184,8 @@ export function renderPass(
     })
   }
   const { surfaces } = sceneSurfaces(scene)
-  const result: PassResult = { kind, ...frame, channels, surfaces, lights }
+  const facts = pass.facts?.finish(told, surfaces) ?? {}
+  const result: PassResult = { kind, ...frame, channels, surfaces, lights, params, facts }
   return {
     result,
     channel: (name) => {

@@ -1,3 +1,4 @@
+import { ALL_MEMBERS } from '@/core/passes/render-tile'
 import type { ProjectModel, Rendered } from '../project-schema'
 
 /** A rendered pass as a project tells of it. */
@@ -10,6 +11,9 @@ export const testRendered = (patch: Partial<Rendered> = {}): Rendered => ({
   height: 4,
   surfaces: [],
   lights: [],
+  facts: {},
+  members: ALL_MEMBERS,
+  denoised: false,
   rays: 0,
   seconds: 0,
   samples: 1,

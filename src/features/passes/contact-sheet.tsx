@@ -178,7 +178,11 @@ function ContactCell({ project, pass, view, width, height, chosen, onOpen }: Cel
       onClick={() => setBench({ passId: pass.id })}
       onDoubleClick={onOpen}
     >
-      <div className="contact-picture" data-lines={channels([])[0].name === 'L'} style={{ height }}>
+      <div
+        className="contact-picture"
+        data-lines={channels([], {}).some((c) => c.name === 'L')}
+        style={{ height }}
+      >
         <canvas
           ref={canvasRef}
           width={canvasWidth}

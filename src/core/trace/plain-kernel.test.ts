@@ -2,8 +2,9 @@ import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../math/sampling'
 import { ball } from '../testing/shapes'
 import { triangulate } from '../geometry/triangulate'
-import { buildBvh, validateBvh } from './build-bvh'
-import { RayKernel } from './ray-kernel'
+import { triangleSoup } from '../testing/triangle-soup'
+import { buildPlainBvh, validatePlainBvh } from './plain-bvh'
+import { PlainKernel } from './plain-kernel'
 
 /** Möller–Trumbore over every triangle: what the hierarchy must agree with. */
 function bruteForce(vertices: Float32Array, o: number[], d: number[], min: number, max: number): number {
@@ -25,26 +26,11 @@ function bruteForce(vertices: Float32Array, o: number[], d: number[], min: numbe
   return best
 }
 
-/** Random triangles of many sizes, some without area, some twice, some flat on an axis. */
-function soup(count: number, seed: number, size: number): Float32Array {
-  const random = seededRandom(seed)
-  const out = new Float32Array(9 * count)
-  for (let t = 0; t < count; t++) {
-    const centre = [random() - 0.5, random() - 0.5, random() - 0.5]
-    const spread = 10 ** (-3 * random())
-    for (let k = 0; k < 9; k++) out[9 * t + k] = (centre[k % 3] + (random() - 0.5) * spread) * size
-    if (t % 17 === 0) out.copyWithin(9 * t + 6, 9 * t, 9 * t + 3)
-    if (t % 13 === 5) for (const k of [1, 4, 7]) out[9 * t + k] = Math.fround(0.25 * size)
-    if (t % 29 === 7) out.copyWithin(9 * t, 9 * (t - 1), 9 * t)
-  }
-  return out
-}
-
 describe.each([1e-3, 1, 1e5])('kernel against brute force, scene size %d', (size) => {
-  const vertices = soup(400, 3, size)
-  const bvh = buildBvh(vertices, new Uint8Array(400).fill(1))
-  const kernel = new RayKernel(bvh)
-  it('has a sound hierarchy', () => expect(validateBvh(bvh)).toEqual([]))
+  const vertices = triangleSoup(400, 3, size)
+  const bvh = buildPlainBvh(vertices, new Uint8Array(400).fill(1))
+  const kernel = new PlainKernel(bvh)
+  it('has a sound hierarchy', () => expect(validatePlainBvh(bvh)).toEqual([]))
   it('finds the same closest distance and the same blocking, axis-parallel rays too', () => {
     const random = seededRandom(9)
     let hits = 0
@@ -66,8 +52,8 @@ describe.each([1e-3, 1, 1e5])('kernel against brute force, scene size %d', (size
 })
 
 it('passes what does not share a mask bit', () => {
-  const bvh = buildBvh(Float32Array.of(-1, 0, -1, 1, 0, -1, 0, 0, 2), Uint8Array.of(2))
-  const kernel = new RayKernel(bvh)
+  const bvh = buildPlainBvh(Float32Array.of(-1, 0, -1, 1, 0, -1, 0, 0, 2), Uint8Array.of(2))
+  const kernel = new PlainKernel(bvh)
   expect(kernel.blocked(0, 1, 0, 0, -1, 0, 0, 10, 1)).toBe(false)
   expect(kernel.blocked(0, 1, 0, 0, -1, 0, 0, 10, 3)).toBe(true)
 })
@@ -79,7 +65,7 @@ it('has no pinholes in a closed ball: rays through vertices, edges and faces all
   corners.forEach((c, i) =>
     vertices.set(mesh.positions.subarray(3 * mesh.cornerVertices[c], 3 * mesh.cornerVertices[c] + 3), 3 * i),
   )
-  const kernel = new RayKernel(buildBvh(vertices, new Uint8Array(corners.length / 3).fill(1)))
+  const kernel = new PlainKernel(buildPlainBvh(vertices, new Uint8Array(corners.length / 3).fill(1)))
   const aim = (p: number[]) => {
     const len = Math.hypot(...p)
     return kernel.blocked(0, 0, 0, p[0] / len, p[1] / len, p[2] / len, 0, 2, 1)
@@ -97,7 +83,7 @@ it('has no pinholes in a closed ball: rays through vertices, edges and faces all
 it('never makes a leaf or a stack it cannot hold: thousands of triangles in one place', () => {
   const vertices = new Float32Array(9 * 5000)
   for (let t = 0; t < 5000; t++) vertices.set([0, 0, 0, 1, 0, 0, 0, 1, 0], 9 * t)
-  const bvh = buildBvh(vertices, new Uint8Array(5000).fill(1))
-  expect(validateBvh(bvh)).toEqual([])
-  expect(new RayKernel(bvh).closest(0.2, 0.2, 1, 0, 0, -1, 0, 5, 1)).toBe(true)
+  const bvh = buildPlainBvh(vertices, new Uint8Array(5000).fill(1))
+  expect(validatePlainBvh(bvh)).toEqual([])
+  expect(new PlainKernel(bvh).closest(0.2, 0.2, 1, 0, 0, -1, 0, 5, 1)).toBe(true)
 })

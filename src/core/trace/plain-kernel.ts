@@ -1,11 +1,11 @@
-import type { Bvh } from './build-bvh'
+import type { PlainBvh } from './plain-bvh'
 
 const MAX_STACK = 256
 /** Reciprocal of a direction component too small to divide by: keeps slabs finite. */
 const TINY = 1e-12
 
 /**
- * The plain ray kernel: closest hit and any hit over a {@link Bvh}. It is the reference against which faster kernels
+ * The plain ray kernel: closest hit and any hit over a {@link PlainBvh}. It is the reference against which faster kernels
  * are checked, so it favours being right: Möller & Trumbore 1997 in double precision, triangles two-sided, a small
  * tolerance on the sides so that a closed mesh has no pinholes.
  *
@@ -13,7 +13,7 @@ const TINY = 1e-12
  *
  * One kernel per thread: results are read from its fields until the next call.
  */
-export class RayKernel {
+export class PlainKernel {
   /** Distance along the ray of the last closest hit, in units of the direction's length. */
   distance = 0
   /** Triangle (leaf order) of the last closest hit, or −1. */
@@ -27,7 +27,7 @@ export class RayKernel {
   private readonly stack = new Uint32Array(MAX_STACK)
   private readonly stackNear = new Float64Array(MAX_STACK)
 
-  constructor(readonly bvh: Bvh) {}
+  constructor(readonly bvh: PlainBvh) {}
 
   /**
    * Closest hit with minDistance < t < maxDistance among triangles that share a bit with `mask`.

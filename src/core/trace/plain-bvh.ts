@@ -7,7 +7,7 @@ import { sharedFloat32, sharedUint8 } from './shared-arrays'
  * Node layout: 8 floats at 8·n — min x y z, max x y z, then (read as Uint32) `first` and `count`.
  * count > 0: a leaf over triangles first … first + count − 1. count = 0: children are `first` and `first + 1`.
  */
-export interface Bvh {
+export interface PlainBvh {
   readonly nodes: Float32Array
   /** The same memory as `nodes`, read as integers. */
   readonly nodeInts: Uint32Array
@@ -30,7 +30,7 @@ const MAX_LEAF = 4
  * @param vertices Float32Array, 9·T: three corners per triangle.
  * @param masks Uint8Array, T.
  */
-export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
+export function buildPlainBvh(vertices: Float32Array, masks: Uint8Array): PlainBvh {
   const total = masks.length
   const boxes = new Float32Array(6 * total)
   const centres = new Float32Array(3 * total)
@@ -203,16 +203,16 @@ export function buildBvh(vertices: Float32Array, masks: Uint8Array): Bvh {
 }
 
 /** The parts of a BVH that cross to another thread. */
-export type BvhArrays = Omit<Bvh, 'nodeInts'>
+export type BvhArrays = Omit<PlainBvh, 'nodeInts'>
 
 /** Makes the integer view again after a BVH has crossed to another thread. */
-export const attachBvh = (arrays: BvhArrays): Bvh => ({
+export const attachBvh = (arrays: BvhArrays): PlainBvh => ({
   ...arrays,
   nodeInts: new Uint32Array(arrays.nodes.buffer, arrays.nodes.byteOffset, arrays.nodes.length),
 })
 
 /** Checks that every triangle is in exactly one leaf and inside every box above it. For tests. */
-export function validateBvh(bvh: Bvh): string[] {
+export function validatePlainBvh(bvh: PlainBvh): string[] {
   const problems: string[] = []
   const seen = new Uint8Array(bvh.triangleMasks.length)
   const visit = (node: number, depth: number): void => {

@@ -1,0 +1,2 @@
+export { build } from './build'
+export { anyHits, closestHits } from './trace'

@@ -1,0 +1,91 @@
+import { z } from 'zod'
+import { colourParam, numberParam, toggleParam } from '../params'
+import { parseHex } from '../math/colour'
+import type { PassFacts } from './pass-kind'
+import { definePass } from './pass-kind'
+import { shadeSamples } from './shade-samples'
+
+const numberOf = (facts: PassFacts, name: string, fallback: number): number => {
+  const value = facts[name]
+  return typeof value === 'number' ? value : fallback
+}
+
+/**
+ * Distance along the view axis, in world units, as it is; what of it is near and far is live, and fitted to the subject
+ * by itself.
+ */
+export const depth = definePass({
+  kind: 'depth',
+  label: 'Depth',
+  summary: 'How far away everything is: for haze, falling focus and gates by distance.',
+  renderSchema: z.object({}),
+  lookSchema: z.object({
+    near: numberParam({ label: 'Near', unit: '% of subject', min: -400, max: 400, step: 1, default: 0 }),
+    far: numberParam({ label: 'Far', unit: '% of subject', min: -400, max: 1000, step: 1, default: 100 }),
+    curve: numberParam({ label: 'Curve', min: 0.1, max: 8, step: 0.05, default: 1, logarithmic: true }),
+    invert: toggleParam({ label: 'Invert', default: false }),
+    nearColour: colourParam({ label: 'Near colour', default: '#ffffff' }),
+    farColour: colourParam({ label: 'Far colour', default: '#000000' }),
+  }),
+  channels: [
+    { name: 'Z', format: 'float32' },
+    { name: 'A', format: 'half' },
+  ],
+  isData: true,
+  efforts: {
+    draft: { samples: 4, rays: 0 },
+    good: { samples: 8, rays: 0 },
+    final: { samples: 16, rays: 0 },
+  },
+  layer: { mode: 'normal', opacity: 1 },
+
+  createRenderer(context) {
+    const { back } = context.camera
+    const { parts } = context.scene
+    const hasSubject = parts.some((part) => part.role === 'subject')
+    return (tile) => {
+      let near = Infinity
+      let far = -Infinity
+      const planes = shadeSamples(context, tile, 1, {
+        shade: ({ point, ray, pixel, share, distance }, [z]) => {
+          const along = -distance * (ray.dx * back[0] + ray.dy * back[1] + ray.dz * back[2])
+          z[pixel] += share * along
+          if (hasSubject && parts[point.part].role !== 'subject') return
+          near = Math.min(near, along)
+          far = Math.max(far, along)
+        },
+      })
+      if (far >= near) tile.tell({ near, far })
+      return planes
+    }
+  },
+
+  facts: {
+    merge: (a, b) => ({
+      near: Math.min(numberOf(a, 'near', Infinity), numberOf(b, 'near', Infinity)),
+      far: Math.max(numberOf(a, 'far', -Infinity), numberOf(b, 'far', -Infinity)),
+    }),
+    finish: (told) => {
+      const near = numberOf(told, 'near', 0)
+      const far = numberOf(told, 'far', 1)
+      return Number.isFinite(near) && Number.isFinite(far) ? { near, far } : { near: 0, far: 1 }
+    },
+  },
+
+  look({ count, planes, facts }, params, out) {
+    const [distance, alpha] = planes
+    const first = numberOf(facts, 'near', 0)
+    const span = Math.max(1e-9, numberOf(facts, 'far', 1) - first)
+    const near = params.near / 100
+    const range = (params.far - params.near) / 100 || 1e-9
+    const a = parseHex(params.nearColour)
+    const b = parseHex(params.farColour)
+    for (let i = 0; i < count; i++) {
+      let t = Math.min(1, Math.max(0, ((distance[i] - first) / span - near) / range))
+      t = Math.pow(t, params.curve)
+      if (params.invert) t = 1 - t
+      for (let c = 0; c < 3; c++) out[4 * i + c] = a[c] + (b[c] - a[c]) * t
+      out[4 * i + 3] = alpha[i]
+    }
+  },
+})

@@ -1,0 +1,112 @@
+import { z } from 'zod'
+import { choiceParam, numberParam } from '../params'
+import { linearToSrgbFast, srgbToLinear } from '../math/colour'
+import { NO_SURFACE, sceneSurfaces } from './id'
+import { MaterialLook } from './material-look'
+import { definePass } from './pass-kind'
+import { throughGlass } from './through-glass'
+import { shadeSamples } from './shade-samples'
+
+/** Surfaces told apart in one pixel. */
+const PAIRS = 4
+
+/**
+ * Base colours without light. Kept are the surfaces that cover each pixel, with their shares, and what textures make of
+ * their colours: the colours themselves are those the materials have now, so a palette can be changed without rays.
+ */
+export const flat = definePass({
+  kind: 'flat',
+  label: 'Flat',
+  summary: 'Base colours and textures without light: the fill under the drawing.',
+  renderSchema: z.object({}),
+  lookSchema: z.object({
+    textures: numberParam({ label: 'Textures', min: 0, max: 1, step: 0.01, default: 1 }),
+    edges: choiceParam({ label: 'Edges', options: { smooth: 'Smooth', hard: 'Hard' }, default: 'smooth' }),
+  }),
+  channels: [
+    ...Array.from({ length: PAIRS }, (_, k) => ({ name: `id${k}`, format: 'uint16' as const })),
+    ...Array.from({ length: PAIRS }, (_, k) => ({ name: `w${k}`, format: 'unorm8' as const })),
+    { name: 'R', format: 'half' },
+    { name: 'G', format: 'half' },
+    { name: 'B', format: 'half' },
+    { name: 'A', format: 'half' },
+  ],
+  reads: ['transparency'],
+  efforts: {
+    draft: { samples: 4, rays: 0 },
+    good: { samples: 8, rays: 0 },
+    final: { samples: 16, rays: 0 },
+  },
+  layer: { mode: 'normal', opacity: 1 },
+
+  createRenderer(context) {
+    const { ofSlot } = sceneSurfaces(context.scene)
+    const material = new MaterialLook(context.scene)
+    const glass = throughGlass(context)
+    const shares = new Map<number, number>()
+    return (tileContext) => {
+      const { tile } = tileContext
+      const pixels = tile.width * tile.height
+      const ids = Array.from({ length: PAIRS }, () => new Float32Array(pixels).fill(NO_SURFACE))
+      const weights = Array.from({ length: PAIRS }, () => new Float32Array(pixels))
+      let at = -1
+      const keep = () => {
+        if (at < 0) return
+        const ranked = [...shares].sort((a, b) => b[1] - a[1] || a[0] - b[0])
+        const rest = ranked.slice(PAIRS).reduce((sum, [, n]) => sum + n, 0)
+        ranked.slice(0, PAIRS).forEach(([surface, share], k) => {
+          ids[k][at] = surface
+          weights[k][at] = share + (k === 0 ? rest : 0)
+        })
+        shares.clear()
+      }
+      const planes = shadeSamples(context, tileContext, 3, {
+        shade: (sample, [r, g, b]) => {
+          const { pixel, share } = sample
+          if (pixel !== at) keep()
+          at = pixel
+          glass(sample, (point, slot, part) => {
+            material.load(point)
+            const own = share * part
+            shares.set(ofSlot[slot], (shares.get(ofSlot[slot]) ?? 0) + own)
+            r[pixel] += own * material.textureR
+            g[pixel] += own * material.textureG
+            b[pixel] += own * material.textureB
+          })
+        },
+        settle: keep,
+      })
+      return [...ids, ...weights, ...planes]
+    }
+  },
+
+  look({ count, planes, surfaces }, params, out) {
+    const colours = surfaces.map(({ baseColour }) => baseColour)
+    const linear = surfaces.map(({ baseColour }) => baseColour.map(srgbToLinear))
+    const texture = planes.slice(2 * PAIRS, 2 * PAIRS + 3)
+    const alpha = planes[2 * PAIRS + 3]
+    const hard = params.edges === 'hard'
+    for (let i = 0; i < count; i++) {
+      let total = 0
+      const o = 4 * i
+      out[o] = out[o + 1] = out[o + 2] = 0
+      for (let k = 0; k < (hard ? 1 : PAIRS); k++) {
+        const weight = planes[PAIRS + k][i]
+        const id = planes[k][i]
+        if (weight === 0 || id >= colours.length) continue
+        total += weight
+        for (let c = 0; c < 3; c++) {
+          const factor = 1 + (texture[c][i] - 1) * params.textures
+          // Without a texture the colour goes through untouched.
+          out[o + c] +=
+            weight *
+            (Math.abs(factor - 1) < 1e-3
+              ? colours[id][c]
+              : linearToSrgbFast(Math.min(1, linear[id][c] * factor)))
+        }
+      }
+      for (let c = 0; c < 3; c++) out[o + c] = total > 0 ? out[o + c] / total : 0
+      out[o + 3] = hard ? (alpha[i] >= 0.5 ? 1 : 0) : alpha[i]
+    }
+  },
+})

@@ -1,0 +1,132 @@
+import { z } from 'zod'
+import { choiceParam, colourParam, numberParam, toggleParam } from '../params'
+import { parseHex } from '../math/colour'
+import type { Light } from '../scene/light-rig'
+import { BLOCKS_LIGHT } from '../scene/part-role'
+import type { SceneGeometry } from '../scene/scene-geometry'
+import { LightQueue, raysFor } from './light-planes'
+import { lightSamplers } from './light-sampler'
+import { definePass } from './pass-kind'
+import { shadeSamples } from './shade-samples'
+
+/** How much softer the second shadow is than the light's own. */
+const SOFTER = 3.5
+
+/** The same light, larger: its shadow is as hard where things touch, and softer with distance. */
+function softened(light: Light): Light {
+  switch (light.kind) {
+    case 'sun':
+      return { ...light, sizeDeg: Math.min(90, (light.sizeDeg + 1) * SOFTER) }
+    case 'area':
+      return { ...light, widthD: light.widthD * SOFTER, heightD: light.heightD * SOFTER }
+    case 'point':
+    case 'spot':
+      return { ...light, radiusD: (light.radiusD + 0.01) * SOFTER }
+    case 'dome':
+      return light
+  }
+}
+
+/** Which parts shadows are taken from; null is all. */
+const receivers = (scene: Pick<SceneGeometry, 'parts'>, on: string): Uint8Array | null =>
+  on === 'all' ? null : Uint8Array.from(scene.parts, (part) => (part.role === 'ground' ? 1 : 0))
+
+/**
+ * What shadows take: for each light the share of its light that things in its way keep from the surface, once as the
+ * light is and once from a larger one, so that softness is live and contact stays.
+ */
+export const shadow = definePass({
+  kind: 'shadow',
+  label: 'Shadow',
+  summary: 'What is thrown on the ground or on chosen parts, as alpha: under anything, anywhere.',
+  renderSchema: z.object({
+    on: choiceParam({
+      label: 'Taken from',
+      options: { ground: 'Ground', all: 'Everything shown' },
+      default: 'ground',
+    }),
+    throwers: toggleParam({ label: 'Throwers hide it', default: true }),
+  }),
+  lookSchema: z.object({
+    density: numberParam({ label: 'Density', min: 0, max: 1, step: 0.01, default: 0.75 }),
+    softness: numberParam({ label: 'Softer', min: 0, max: 1, step: 0.01, default: 0 }),
+    colour: colourParam({ label: 'Colour', default: '#1d1b26' }),
+    gamma: numberParam({ label: 'Middle', min: 0.2, max: 5, step: 0.05, default: 1, logarithmic: true }),
+  }),
+  channels: (lights) => [
+    ...(lights.length > 0 ? lights : [null]).flatMap((_, i) => [
+      { name: `S${i}`, format: 'half' as const },
+      { name: `S${i}w`, format: 'half' as const },
+    ]),
+    { name: 'A', format: 'half' },
+  ],
+  usesLights: true,
+  efforts: {
+    draft: { samples: 4, rays: 8 },
+    good: { samples: 8, rays: 16 },
+    final: { samples: 16, rays: 24 },
+  },
+  layer: { mode: 'normal', opacity: 1 },
+  view: (scene, { on, throwers }) => (throwers ? null : receivers(scene, on)),
+
+  createRenderer(context, params) {
+    const { effort, scene } = context
+    const taken = receivers(scene, params.on)
+    const blockers = { mask: BLOCKS_LIGHT, parts: context.blockers }
+    const own = context.rig.lights.map((light): Light => ({ ...light, shadow: true }))
+    const samplers = [own, own.map(softened)].flatMap((lights) =>
+      lightSamplers(lights, { ...context, blockers }),
+    )
+    const many = own.length
+    // Planes at work: what comes through, then what would come if nothing were in the way.
+    const queues = samplers.map((s, i) => new LightQueue(context, s, i, 1))
+    return (tile) => {
+      const [...planes] = shadeSamples(context, tile, 4 * many, {
+        begin: (empty) => queues.forEach((queue) => queue.bind(empty)),
+        shade: (sample, sums) => {
+          const { point, pixel, share } = sample
+          if (taken && !taken[point.part]) return
+          samplers.forEach((sampler, i) => {
+            if (sampler.lit && !sampler.lit[point.part]) return
+            const rays = sample.raysOf(raysFor(sampler, effort.rays))
+            const part = share / rays
+            sampler.draw(sample, rays, (ray) => {
+              const value =
+                (ray.a + (sampler.values > 1 ? ray.b : 0) + (sampler.values > 2 ? ray.c : 0)) * part
+              queues[i].put(point.x, point.y, point.z, ray, pixel, value)
+              sums[2 * many + i][pixel] += value
+            })
+          })
+        },
+        settle: () => queues.forEach((queue) => queue.flush()),
+      })
+      const alpha = planes[4 * many]
+      const lost = (i: number): Float32Array =>
+        planes[i].map((through, p) => {
+          const all = planes[2 * many + i][p]
+          return all > 0 ? Math.min(1, Math.max(0, 1 - through / all)) : 0
+        })
+      if (many === 0) return [alpha.map(() => 0), alpha.map(() => 0), alpha]
+      return [...own.flatMap((_, i) => [lost(i), lost(many + i)]), alpha]
+    }
+  },
+
+  look({ count, planes, lights }, params, out) {
+    const alpha = planes[planes.length - 1]
+    const [r, g, b] = parseHex(params.colour)
+    // Each light's shadow counts for as much as the light does in the rig now.
+    const strengths = lights.map(({ colour }) => Math.max(...colour))
+    const total = strengths.reduce((a, v) => a + v, 0) || 1
+    for (let i = 0; i < count; i++) {
+      let lost = 0
+      for (let k = 0; k < strengths.length; k++) {
+        const hard = planes[2 * k][i]
+        lost += (strengths[k] / total) * (hard + (planes[2 * k + 1][i] - hard) * params.softness)
+      }
+      out[4 * i] = r
+      out[4 * i + 1] = g
+      out[4 * i + 2] = b
+      out[4 * i + 3] = alpha[i] * params.density * Math.pow(lost, 1 / params.gamma)
+    }
+  },
+})

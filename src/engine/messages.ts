@@ -5,8 +5,10 @@ import { PASS_KINDS } from '@/core/passes/registry'
 import { paramValuesSchema } from '@/core/params'
 import { cameraSchema, frameSchema, lensFocusSchema } from '@/core/scene/camera'
 import { rigSchema } from '@/core/scene/light-rig'
+import type { DenoiseGuides } from '@/core/passes/denoise'
 import type { DomeRaster } from '@/core/passes/dome-picture'
 import { effortSchema, type Surface } from '@/core/passes/pass-kind'
+import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
 import type { SceneTransfer } from './scene-transfer'
 
 /**
@@ -26,6 +28,7 @@ export const jobSchema = z.strictObject({
       params: paramValuesSchema,
       effort: effortSchema,
       members: passMembersSchema.optional(),
+      denoise: z.boolean().optional(),
     }),
   ),
 })
@@ -60,7 +63,24 @@ const toWorkerSchema = z.discriminatedUnion('type', [
     request: z.number(),
     job: jobSchema,
     tile: tileSchema,
+    /** Which passes of the job; null: all. */
+    wanted: z.array(z.boolean()).nullable(),
     cancelFlag: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable(),
+  }),
+  z.strictObject({
+    type: z.literal('denoise'),
+    request: z.number(),
+    /** Rows of some channels, with their margins. */
+    planes: z.array(
+      z.strictObject({
+        format: z.enum(CHANNEL_FORMATS),
+        data: z.custom<ChannelData>((v) => ArrayBuffer.isView(v)),
+        raysPerPixel: z.number().positive(),
+      }),
+    ),
+    guides: z.custom<DenoiseGuides>((v) => typeof v === 'object' && v !== null && 'surfaces' in v),
+    width: z.number().int().positive(),
+    height: z.number().int().positive(),
   }),
 ])
 export type ToWorker = z.infer<typeof toWorkerSchema>
@@ -85,5 +105,7 @@ export type FromWorker =
       readonly type: 'tile'
       readonly request: number
       readonly results: TileResult[]
+      readonly guides: DenoiseGuides | null
     }
+  | { readonly type: 'denoised'; readonly request: number; readonly planes: ChannelData[] }
   | { readonly type: 'failed'; readonly request: number; readonly message: string }

@@ -2,8 +2,9 @@ import { CancelledError } from '@/core/errors'
 import type { DomeRaster } from '@/core/passes/dome-picture'
 import type { PassFacts, Surface, Tile } from '@/core/passes/pass-kind'
 import type { PassOrder } from '@/core/passes/render-tile'
-import { memberRig, tilesFromMiddle } from '@/core/passes/render-tile'
-import type { PassResult } from '@/core/passes/pass-result'
+import { memberRig, tilesByBlock, tilesFromMiddle } from '@/core/passes/render-tile'
+import { DENOISE_MARGIN, emptyGuides, type DenoiseGuides } from '@/core/passes/denoise'
+import { namedChannels, type PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 import { allocateChannel } from '@/core/picture/channel'
@@ -33,6 +34,30 @@ export interface RenderRequest {
   readonly seed: number
   /** Render a coarse preview of the whole picture first. */
   readonly preview: boolean
+  /** A rectangle to be rendered before the rest. */
+  readonly first?: Tile | null
+  /** For each order what of it is there already, as after a pause, a reload or a change of one material; null: nothing. */
+  readonly kept?: readonly (KeptPass | null)[]
+}
+
+/** Counts of one pass. */
+export interface PassTally {
+  readonly rays: number
+  readonly seconds: number
+  readonly samples: number
+}
+
+/** A part of a pass that is kept. */
+export interface KeptPass {
+  /** Its channels; they go on being written to. */
+  readonly result: PassResult
+  /** Blocks that are finished, by number. */
+  readonly blocks: ReadonlySet<number>
+  /** Which tiles of the others are to be rendered; all where left out. */
+  readonly tiles?: (tile: Tile) => boolean
+  /** What its tiles told, and what they cost. */
+  readonly told: PassFacts
+  readonly tally: PassTally
 }
 
 export interface RenderProgress {
@@ -45,18 +70,44 @@ export interface RenderEvents {
   /** New pixels of pass `order` in `rect` are in its result. */
   readonly onPixels?: (order: number, rect: Tile, result: PassResult) => void
   readonly onProgress?: (progress: RenderProgress) => void
+  /** All tiles of a block are in the results. */
+  readonly onBlock?: (
+    block: number,
+    rect: Tile,
+    results: readonly PassResult[],
+    told: readonly PassFacts[],
+    tallies: readonly PassTally[],
+  ) => void
 }
 
-export interface RenderedPass {
+/** Seconds are of workers; work that passes share counts where it was done first. Samples are those of all pixels. */
+export interface RenderedPass extends PassTally {
   readonly result: PassResult
-  readonly rays: number
-  /** Worker seconds spent on it; work that passes share counts where it was done first. */
-  readonly seconds: number
-  /** Camera samples of all pixels. */
-  readonly samples: number
 }
+
+interface QueuedTile {
+  readonly tile: Tile
+  readonly block: number
+  readonly wanted: readonly boolean[] | null
+}
+
+const touches = (a: Tile, b: Tile): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
+
+function putFirst(tiles: QueuedTile[], rect: Tile): void {
+  const inside = tiles.filter(({ tile }) => touches(tile, rect))
+  const outside = tiles.filter(({ tile }) => !touches(tile, rect))
+  tiles.splice(0, tiles.length, ...inside, ...outside)
+}
+
+/** The rectangle of a block. */
+export const blockRect = (frame: Frame, block: number): Tile => tilesFromMiddle(frame, BLOCK_SIDE)[block]
 
 const TILE_SIDE = 32
+/** Side of the blocks that are kept as they are finished. */
+export const BLOCK_SIDE = 128
+/** Rows of a picture that are denoised at a time. */
+const DENOISE_ROWS = 64
 /** Previews before the real render, each this many times smaller, with one sample a pixel. */
 const PREVIEW_SHRINKS = [8, 4] as const
 /** Side of a preview's tiles once enlarged, in pixels: small enough to be pasted and painted between two frames. */
@@ -75,6 +126,7 @@ export class RenderPool {
   private nextJob = 1
   private surfaces: Surface[] = []
   private broken: string | null = null
+  private waitingTiles: QueuedTile[] | null = null
 
   constructor(spawn: SpawnWorker, workers: number) {
     for (let i = 0; i < Math.max(1, workers); i++) {
@@ -114,50 +166,63 @@ export class RenderPool {
    * @throws {CancelledError} soon after the signal is aborted.
    */
   async render(request: RenderRequest, events: RenderEvents, signal: AbortSignal): Promise<RenderedPass[]> {
-    const { frame, orders } = request
+    const { frame, orders, kept } = request
     const lightsOf = (order: PassOrder) => renderedLights(memberRig(request.rig, order.members))
-    const told: PassFacts[] = orders.map(() => ({}))
-    const results = orders.map((order): PassResult => ({
-      kind: order.kind,
-      width: frame.width,
-      height: frame.height,
-      channels: passKind(order.kind)
-        .channels(lightsOf(order), order.params)
-        .map((c) => allocateChannel(c.format, frame.width * frame.height)),
-      surfaces: this.surfaces,
-      lights: passKind(order.kind).usesLights ? lightsOf(order) : [],
-      params: order.params,
-      facts: {},
-    }))
-    const rays = orders.map(() => 0)
-    const seconds = orders.map(() => 0)
-    const samples = orders.map(() => 0)
+    const told: PassFacts[] = orders.map((_, i) => kept?.[i]?.told ?? {})
+    const results = orders.map((order, i): PassResult => {
+      const old = kept?.[i]?.result
+      return {
+        kind: order.kind,
+        width: frame.width,
+        height: frame.height,
+        channels:
+          old?.channels ??
+          passKind(order.kind)
+            .channels(lightsOf(order), order.params)
+            .map((c) => allocateChannel(c.format, frame.width * frame.height)),
+        surfaces: this.surfaces,
+        lights: passKind(order.kind).usesLights ? lightsOf(order) : [],
+        params: order.params,
+        facts: {},
+      }
+    })
+    const tallies = orders.map((_, i) => ({ rays: 0, seconds: 0, samples: 0, ...kept?.[i]?.tally }))
+    const isDenoised = orders.some((order) => order.denoise)
+    const guides = isDenoised ? emptyGuides(frame.width * frame.height) : null
     const cancelFlag =
       typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4))
     const stop = () => cancelFlag && Atomics.store(cancelFlag, 0, 1)
     signal.addEventListener('abort', stop)
+    const blocks = new Map<number, number>()
     try {
-      for (const shrink of request.preview ? PREVIEW_SHRINKS : []) {
+      const job = this.newJob(request, frame, orders)
+      const all = tilesByBlock(frame, TILE_SIDE, BLOCK_SIDE)
+      const wantedOf = (block: number, tile: Tile) =>
+        orders.map((_, i) => !(kept?.[i]?.blocks.has(block) ?? false) && (kept?.[i]?.tiles?.(tile) ?? true))
+      const tiles = all.flatMap(({ tile, block }): QueuedTile[] => {
+        const wanted = wantedOf(block, tile)
+        if (!isDenoised && !wanted.some(Boolean)) return []
+        blocks.set(block, (blocks.get(block) ?? 0) + 1)
+        return [{ tile, block, wanted: wanted.every(Boolean) ? null : wanted }]
+      })
+      const isFresh = tiles.length === all.length && tiles.every((t) => t.wanted === null)
+      for (const shrink of request.preview && isFresh ? PREVIEW_SHRINKS : []) {
         if (Math.min(frame.width, frame.height) / shrink >= SMALLEST_PREVIEW)
           await this.renderPreview(shrink, request, results, events, cancelFlag, signal)
       }
-      const job: Job = {
-        jobId: this.nextJob++,
-        camera: request.camera,
-        frame,
-        rig: request.rig,
-        focus: request.focus,
-        seed: request.seed,
-        orders: [...orders],
-      }
-      const tiles = tilesFromMiddle(frame, TILE_SIDE)
+      if (request.first) putFirst(tiles, request.first)
+      this.waitingTiles = tiles
+      const total = all.length
       const started = performance.now()
-      let done = 0
-      await this.eachTile(job, tiles, cancelFlag, signal, (tile, message) => {
+      const before = total - tiles.length
+      let done = before
+      events.onProgress?.({ done, total, secondsLeft: null })
+      await this.eachTile(job, tiles, cancelFlag, signal, ({ tile, block }, message) => {
         message.results.forEach((tileResult, order) => {
-          rays[order] += tileResult.rays
-          seconds[order] += tileResult.seconds
-          samples[order] += tileResult.samples
+          if (tileResult.channels.length === 0) return
+          tallies[order].rays += tileResult.rays
+          tallies[order].seconds += tileResult.seconds
+          tallies[order].samples += tileResult.samples
           if (tileResult.facts)
             told[order] = passKind(orders[order].kind).facts?.merge(told[order], tileResult.facts) ?? {}
           results[order].channels.forEach((channel, c) =>
@@ -165,18 +230,95 @@ export class RenderPool {
           )
           events.onPixels?.(order, tile, results[order])
         })
+        if (guides && message.guides) pasteGuides(guides, frame.width, tile, message.guides)
         done++
+        const left = (blocks.get(block) ?? 1) - 1
+        blocks.set(block, left)
+        if (left === 0) events.onBlock?.(block, blockRect(frame, block), results, told, tallies)
         const elapsed = (performance.now() - started) / 1000
-        const secondsLeft = done < 8 ? null : (elapsed / done) * (tiles.length - done)
-        events.onProgress?.({ done, total: tiles.length, secondsLeft })
+        const secondsLeft = done - before < 8 ? null : (elapsed / (done - before)) * (total - done)
+        events.onProgress?.({ done, total, secondsLeft })
       })
+      if (guides) await this.denoise(request, results, guides, tallies, signal, events)
       return results.map((result, i) => {
         const facts = passKind(result.kind).facts?.finish(told[i], result.surfaces) ?? {}
-        return { result: { ...result, facts }, rays: rays[i], seconds: seconds[i], samples: samples[i] }
+        return { result: { ...result, facts }, ...tallies[i] }
       })
     } finally {
+      this.waitingTiles = null
       signal.removeEventListener('abort', stop)
     }
+  }
+
+  /** Moves the tiles of a rectangle to the front of what still waits in the render that runs. */
+  renderFirst(rect: Tile): void {
+    if (this.waitingTiles) putFirst(this.waitingTiles, rect)
+  }
+
+  /** Smooths the noise of whole pictures, some rows at a time. */
+  private async denoise(
+    { frame, orders }: RenderRequest,
+    results: readonly PassResult[],
+    guides: DenoiseGuides,
+    tallies: readonly { samples: number }[],
+    signal: AbortSignal,
+    events: RenderEvents,
+  ): Promise<void> {
+    const { width, height } = frame
+    const chosen = orders.flatMap((order, o) => {
+      if (!order.denoise) return []
+      const names = passKind(order.kind).denoised(results[o].lights, order.params)
+      const raysPerPixel = Math.max(1, order.effort.samples * order.effort.rays)
+      return namedChannels(results[o]).flatMap((channel, c) =>
+        names.includes(channel.name) ? [{ o, c, channel, raysPerPixel }] : [],
+      )
+    })
+    if (chosen.length === 0 || tallies.length === 0) return
+    // What is smoothed must not be read as neighbour again: it goes into copies first.
+    const smooth = chosen.map(({ channel }) => channel.data.slice())
+    let next = 0
+    const runner = async (port: number): Promise<void> => {
+      while (next < height) {
+        if (signal.aborted) throw new CancelledError('The render')
+        const top = next
+        next += DENOISE_ROWS
+        const rows = Math.min(DENOISE_ROWS, height - top)
+        const from = Math.max(0, top - DENOISE_MARGIN)
+        const to = Math.min(height, top + rows + DENOISE_MARGIN)
+        const message = await this.ask(port, (request) => ({
+          type: 'denoise',
+          request,
+          width,
+          height: to - from,
+          planes: chosen.map(({ channel, raysPerPixel }) => ({
+            format: channel.format,
+            data: channel.data.slice(from * width, to * width),
+            raysPerPixel,
+          })),
+          guides: {
+            surfaces: guides.surfaces.slice(from * width, to * width),
+            normals: guides.normals.slice(3 * from * width, 3 * to * width),
+            depths: guides.depths.slice(from * width, to * width),
+          },
+        }))
+        if (message.type !== 'denoised') continue
+        message.planes.forEach((plane, k) =>
+          smooth[k].set(plane.subarray((top - from) * width, (top - from + rows) * width), top * width),
+        )
+      }
+    }
+    const outcomes = await Promise.allSettled(this.ports.map((_, port) => runner(port)))
+    const failed = outcomes.find((outcome) => outcome.status === 'rejected')
+    if (failed) throw failed.reason
+    chosen.forEach(({ o, c }, k) => results[o].channels[c].set(smooth[k]))
+    orders.forEach((order, o) => {
+      if (order.denoise) events.onPixels?.(o, { x: 0, y: 0, width, height }, results[o])
+    })
+  }
+
+  private newJob(request: RenderRequest, frame: Frame, orders: readonly PassOrder[]): Job {
+    const { camera, rig, focus, seed } = request
+    return { jobId: this.nextJob++, camera, frame, rig, focus, seed, orders: [...orders] }
   }
 
   close(): void {
@@ -200,22 +342,14 @@ export class RenderPool {
     const orders = request.orders.map((order) => ({
       ...order,
       effort: { samples: order.kind === 'id' ? 4 : 1, rays: Math.min(order.effort.rays, shrink > 4 ? 2 : 4) },
+      denoise: false,
     }))
-    const job: Job = {
-      jobId: this.nextJob++,
-      camera: request.camera,
-      frame: small,
-      rig: request.rig,
-      focus: request.focus,
-      seed: request.seed,
-      orders,
-    }
     await this.eachTile(
-      job,
-      tilesFromMiddle(small, PREVIEW_TILE_SIDE / shrink),
+      this.newJob(request, small, orders),
+      tilesFromMiddle(small, PREVIEW_TILE_SIDE / shrink).map((tile) => ({ tile, block: 0, wanted: null })),
       cancelFlag,
       signal,
-      (tile, message) => {
+      ({ tile }, message) => {
         const rect = enlarge(tile, frame, shrink)
         message.results.forEach((tileResult, order) => {
           results[order].channels.forEach((channel, c) =>
@@ -229,20 +363,27 @@ export class RenderPool {
 
   private async eachTile(
     job: Job,
-    tiles: readonly Tile[],
+    /** Taken from the front; what still waits may be put in another order meanwhile. */
+    tiles: QueuedTile[],
     cancelFlag: Int32Array | null,
     signal: AbortSignal,
-    onTile: (tile: Tile, message: Extract<FromWorker, { type: 'tile' }>) => void,
+    onTile: (tile: QueuedTile, message: Extract<FromWorker, { type: 'tile' }>) => void,
   ): Promise<void> {
-    let next = 0
     const cancelled = () => new CancelledError('The render')
     const runner = async (port: number): Promise<void> => {
-      while (next < tiles.length) {
+      for (let queued = tiles.shift(); queued; queued = tiles.shift()) {
         if (signal.aborted) throw cancelled()
-        const tile = tiles[next++]
-        const message = await this.ask(port, (request) => ({ type: 'tile', request, job, tile, cancelFlag }))
+        const { tile, wanted } = queued
+        const message = await this.ask(port, (request) => ({
+          type: 'tile',
+          request,
+          job,
+          tile,
+          wanted: wanted && [...wanted],
+          cancelFlag,
+        }))
         if (signal.aborted) throw cancelled()
-        if (message.type === 'tile') onTile(tile, message)
+        if (message.type === 'tile') onTile(queued, message)
       }
     }
     const outcomes = await Promise.allSettled(this.ports.map((_, port) => runner(port)))
@@ -307,5 +448,16 @@ function pasteEnlarged(
     for (let column = 0; column < rect.width; column++) {
       channel[to + column] = source[from + Math.floor(column / shrink)]
     }
+  }
+}
+
+function pasteGuides(to: DenoiseGuides, pictureWidth: number, tile: Tile, from: DenoiseGuides): void {
+  for (let row = 0; row < tile.height; row++) {
+    const at = (tile.y + row) * pictureWidth + tile.x
+    const start = row * tile.width
+    const end = start + tile.width
+    to.surfaces.set(from.surfaces.subarray(start, end), at)
+    to.normals.set(from.normals.subarray(3 * start, 3 * end), 3 * at)
+    to.depths.set(from.depths.subarray(start, end), at)
   }
 }

@@ -1,3 +1,5 @@
+import { denoise } from '@/core/passes/denoise'
+import { decodeChannel, encodeChannel } from '@/core/picture/channel'
 import { DomePicture } from '@/core/passes/dome-picture'
 import { TileJob } from '@/core/passes/render-tile'
 import { sceneSurfaces } from '@/core/passes/id'
@@ -41,13 +43,27 @@ export class WorkerCore {
         this.domes.set(parsed.id, new DomePicture(parsed.raster))
         return { reply: { type: 'dome-kept', request }, transfer: [] }
       }
-      const { cancelFlag } = parsed
-      const results = this.jobFor(parsed.job).render(
-        parsed.tile,
+      if (parsed.type === 'denoise') {
+        const { guides, width, height } = parsed
+        const planes = parsed.planes.map(({ format, data, raysPerPixel }) => {
+          const values = new Float32Array(data.length)
+          decodeChannel({ name: '', format, data }, 0, values.length, values)
+          denoise(values, guides, width, height, raysPerPixel)
+          return encodeChannel(format, values)
+        })
+        const transfer = planes.map((plane) => plane.buffer as ArrayBuffer)
+        return { reply: { type: 'denoised', request, planes }, transfer }
+      }
+      const { cancelFlag, tile, job } = parsed
+      const work = this.jobFor(job)
+      const results = work.render(
+        tile,
         () => cancelFlag !== null && Atomics.load(cancelFlag, 0) !== 0,
+        parsed.wanted ?? undefined,
       )
+      const guides = job.orders.some((order) => order.denoise) ? work.guides(tile) : null
       const transfer = results.flatMap((r) => r.channels.map((c) => c.buffer as ArrayBuffer))
-      return { reply: { type: 'tile', request, results }, transfer }
+      return { reply: { type: 'tile', request, results, guides }, transfer }
     } catch (error) {
       return {
         reply: { type: 'failed', request, message: error instanceof Error ? error.message : String(error) },

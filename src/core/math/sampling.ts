@@ -24,38 +24,50 @@ function reverseBits32(value: number): number {
   return (x >>> 16) | (x << 16)
 }
 
-/** Laine–Karras style permutation on reversed bits: an Owen scramble of the base-2 digits. */
-function owenScramble32(value: number, seed: number): number {
-  let x = reverseBits32(value)
+/** Laine–Karras style permutation: an Owen scramble of a number whose base-2 digits are given reversed. */
+function scrambleReversed32(reversed: number, seed: number): number {
+  let x = reversed
   x ^= Math.imul(x, 0x3d20adea)
   x = (x + seed) | 0
   x = Math.imul(x, (seed >>> 16) | 1)
   x ^= Math.imul(x, 0x05526c56)
   x ^= Math.imul(x, 0x53a22864)
-  return reverseBits32(x)
+  return x
 }
 
-/** Second Sobol dimension of an index: the direction numbers of the polynomial x + 1. */
-function sobolSecond32(index: number): number {
-  let result = 0
-  let direction = 0x80000000 | 0
-  for (let bits = index; bits !== 0; bits >>>= 1) {
-    if (bits & 1) result ^= direction
-    direction ^= direction >>> 1
-  }
-  return result
+/**
+ * Second Sobol dimension of an index, bits reversed: the direction numbers of the polynomial x + 1 are Pascal's triangle
+ * modulo 2, in which bit j reaches bit k where k's own bits are among j's (Lucas), so five steps do for all 32.
+ */
+function sobolSecondReversed32(index: number): number {
+  let x = index
+  x ^= (x >>> 1) & 0x55555555
+  x ^= (x >>> 2) & 0x33333333
+  x ^= (x >>> 4) & 0x0f0f0f0f
+  x ^= (x >>> 8) & 0x00ff00ff
+  return x ^ ((x >>> 16) & 0x0000ffff)
 }
 
 const TO_UNIT = 1 / 4294967296
+
+/** What was last hashed: most samples are drawn from the seed of the one before. */
+let hashedSeed = 0
+let hashedX = hash32(0x68bc21eb)
+let hashedY = hash32(0x02e5be93)
 
 /**
  * Sample `index` of the scrambled (0,2)-sequence owned by `seed`; writes two numbers in [0, 1) to `out`.
  * The index itself is shuffled, so sequences of different seeds are independent.
  */
 export function sobolPair(index: number, seed: number, out: Float64Array): void {
-  const shuffled = owenScramble32(index, seed)
-  out[0] = (owenScramble32(reverseBits32(shuffled), hash32(seed ^ 0x68bc21eb)) >>> 0) * TO_UNIT
-  out[1] = (owenScramble32(sobolSecond32(shuffled), hash32(seed ^ 0x02e5be93)) >>> 0) * TO_UNIT
+  if (seed !== hashedSeed) {
+    hashedSeed = seed
+    hashedX = hash32(seed ^ 0x68bc21eb)
+    hashedY = hash32(seed ^ 0x02e5be93)
+  }
+  const shuffled = reverseBits32(scrambleReversed32(reverseBits32(index), seed))
+  out[0] = (reverseBits32(scrambleReversed32(shuffled, hashedX)) >>> 0) * TO_UNIT
+  out[1] = (reverseBits32(scrambleReversed32(sobolSecondReversed32(shuffled), hashedY)) >>> 0) * TO_UNIT
 }
 
 /** Spreads the low 10 bits of a number to the even places. */
@@ -87,6 +99,9 @@ export class PixelRun {
   seed = 0
   sample = 0
   private order = 0
+  /** Length of the run that was last asked for. */
+  private asked = 1
+  private run = 1
 
   constructor(
     private readonly samples: number,
@@ -105,8 +120,12 @@ export class PixelRun {
    * @param samples the pixel's own number of samples.
    */
   first(rays: number, samples = this.samples): number {
-    const run = 2 ** Math.ceil(Math.log2(samples * rays))
-    return this.order * run + this.sample * rays
+    const asked = samples * rays
+    if (asked !== this.asked) {
+      this.asked = asked
+      this.run = 2 ** Math.ceil(Math.log2(asked))
+    }
+    return this.order * this.run + this.sample * rays
   }
 }
 
@@ -125,7 +144,7 @@ export function pixelPattern(count: number): Float32Array {
   const shiftY = Math.max(0, half - 1) * 2 ** (32 - bits)
   for (let i = 0; i < count; i++) {
     points[2 * i] = ((reverseBits32(i) ^ shiftX) >>> 0) * TO_UNIT + shift
-    points[2 * i + 1] = ((sobolSecond32(i) ^ shiftY) >>> 0) * TO_UNIT + shift
+    points[2 * i + 1] = ((reverseBits32(sobolSecondReversed32(i)) ^ shiftY) >>> 0) * TO_UNIT + shift
   }
   return points
 }

@@ -41,6 +41,7 @@ export const clay = definePass({
     { name: 'A', format: 'half' },
   ],
   usesLights: true,
+  denoised: (lights) => lightChannels(lights).map((c) => c.name),
   efforts: {
     draft: { samples: 4, rays: 2 },
     good: { samples: 8, rays: 4 },

@@ -30,6 +30,7 @@ export const light = definePass({
     { name: 'A', format: 'half' },
   ],
   usesLights: true,
+  denoised: (lights) => lights.map((_, i) => `L${i}`),
   efforts: {
     draft: { samples: 4, rays: 4 },
     good: { samples: 8, rays: 8 },

@@ -67,6 +67,7 @@ export const lit = definePass({
     { name: 'A', format: 'half' },
   ],
   usesLights: true,
+  denoised: (lights) => colourNames(lights, 'D').map((c) => c.name),
   reads: ['colour', 'finish', 'transparency'],
   efforts: {
     draft: { samples: 4, rays: 2 },

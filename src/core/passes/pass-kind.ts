@@ -128,8 +128,8 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   /** What a change of materials alone makes it be rendered again for. */
   readonly reads?: readonly MaterialAspect[]
   readonly efforts: Readonly<Record<EffortName, Effort>>
-  /** Channels that the denoiser may smooth; none where left out. */
-  readonly denoised?: readonly string[]
+  /** Names of the channels that the denoiser may smooth, between 0 and 1 or a little more; none where left out. */
+  readonly denoised?: readonly string[] | ((lights: readonly RenderedLight[]) => string[])
   /** How a layer made from this pass starts out. */
   readonly layer: { readonly mode: 'normal' | 'multiply' | 'overlay'; readonly opacity: number }
   /** Which parts the camera sees, where the pass looks past some: one byte a part; null: all. */

@@ -63,7 +63,8 @@ export interface RegisteredPass {
   readonly isData: boolean
   readonly reads: readonly MaterialAspect[]
   readonly efforts: Readonly<Record<EffortName, Effort>>
-  readonly denoised: readonly string[]
+  readonly denoised: (lights: readonly RenderedLight[], params: ParamValues) => readonly string[]
+  readonly canDenoise: boolean
   readonly facts: FactRules | null
   readonly layer: PassKind<string, ParamSchema, ParamSchema>['layer']
   readonly view: (scene: SceneGeometry, params: ParamValues) => Uint8Array | null
@@ -77,7 +78,7 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
   // Refuses an incomplete descriptor: a field without a control, no channel, a channel named twice.
   paramControls(pass.renderSchema)
   paramControls(pass.lookSchema)
-  const { channels } = pass
+  const { channels, denoised = [] } = pass
   const channelsOf = (lights: readonly RenderedLight[], params: ParamValues): readonly ChannelSpec[] =>
     typeof channels === 'function'
       ? channels(lights, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>)
@@ -93,7 +94,8 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
     adaptive: pass.adaptive ?? true,
     isData: pass.isData ?? false,
     reads: pass.reads ?? [],
-    denoised: pass.denoised ?? [],
+    denoised: (lights) => (typeof denoised === 'function' ? denoised(lights) : denoised),
+    canDenoise: pass.denoised !== undefined,
     facts: pass.facts ?? null,
     view: (scene, params) =>
       pass.view?.(scene, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>) ?? null,

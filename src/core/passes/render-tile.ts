@@ -10,6 +10,9 @@ import { renderedLights } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { partFlags } from '../scene/scene-geometry'
 import { TraceKernel } from '../trace/trace-kernel'
+import type { DenoiseGuides } from './denoise'
+import { tileGuides } from './denoise'
+import { sceneSurfaces } from './id'
 import type { Effort, PassContext, PassFacts, Tile, TileRenderer } from './pass-kind'
 import type { PrimaryHits } from './primary-hits'
 import { tracePrimaryHits } from './primary-hits'
@@ -28,6 +31,7 @@ export const passMembersSchema = z.object({
   /** Ids of the lights; null is all that are on. */
   lights: z.array(z.string()).nullable(),
 })
+/** @see passMembersSchema */
 export type PassMembers = z.infer<typeof passMembersSchema>
 export const ALL_MEMBERS: PassMembers = { parts: null, others: 'hold out', letThrough: [], lights: null }
 
@@ -37,6 +41,8 @@ export interface PassOrder {
   readonly effort: Effort
   /** All parts and lights where left out. */
   readonly members?: PassMembers
+  /** Smooth noise away once the picture is whole. */
+  readonly denoise?: boolean
 }
 
 /** The lights of a rig that a pass holds and that are on. */
@@ -62,6 +68,8 @@ export interface TileResult {
 const bothOf = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null =>
   a && b ? a.map((flag, i) => flag & b[i]) : (a ?? b)
 
+const NO_RESULT: TileResult = { channels: [], rays: 0, samples: 0, facts: null, seconds: 0 }
+
 interface Work {
   readonly renderer: TileRenderer
   readonly channels: readonly ChannelSpec[]
@@ -81,6 +89,7 @@ export class TileJob {
   private readonly works: readonly Work[]
   private readonly camera: CameraBasis
   private readonly frame: Frame
+  private surfaceOfSlot: Uint16Array | null = null
 
   constructor(
     private readonly scene: SceneGeometry,
@@ -136,8 +145,21 @@ export class TileJob {
     })
   }
 
-  /** Renders every pass of the job over one tile. */
-  render(tile: Tile, cancelled: () => boolean): TileResult[] {
+  /** What the denoiser needs to know of a tile. */
+  guides(tile: Tile): DenoiseGuides {
+    const { scene, camera, frame } = this
+    this.surfaceOfSlot ??= sceneSurfaces(scene).ofSlot
+    const samples = Math.max(...this.works.map((work) => work.samples))
+    const filter = { mask: SEEN_BY_CAMERA, parts: null }
+    const hits = tracePrimaryHits({ scene, camera, frame, samples, adaptive: true, filter }, tile)
+    return tileGuides(scene, camera, frame, tile, hits, this.surfaceOfSlot)
+  }
+
+  /**
+   * Renders the passes of the job over one tile.
+   * @param wanted which of them; all where left out. The others give no channels.
+   */
+  render(tile: Tile, cancelled: () => boolean, wanted?: readonly boolean[]): TileResult[] {
     const shared = new Map<string, PrimaryHits>()
     const hitsOf = ({ key, samples, adaptive, seen }: Work): PrimaryHits => {
       let hits = shared.get(key)
@@ -148,7 +170,8 @@ export class TileJob {
       }
       return hits
     }
-    return this.works.map((work) => {
+    return this.works.map((work, index) => {
+      if (wanted && !wanted[index]) return NO_RESULT
       const before = this.kernel.rayCount
       const started = this.now()
       let samples = 0
@@ -173,6 +196,22 @@ export class TileJob {
     })
   }
 }
+
+/**
+ * The picture cut into square blocks from the middle outwards, and each block into tiles likewise, so that whole blocks
+ * are finished early.
+ */
+export const tilesByBlock = (
+  frame: Frame,
+  sidePx: number,
+  blockPx: number,
+): { tile: Tile; block: number }[] =>
+  tilesFromMiddle(frame, blockPx).flatMap((block, index) =>
+    tilesFromMiddle(block, sidePx).map((tile) => ({
+      tile: { ...tile, x: block.x + tile.x, y: block.y + tile.y },
+      block: index,
+    })),
+  )
 
 /** The picture cut into square tiles, from the middle outwards. */
 export function tilesFromMiddle(frame: Frame, sidePx: number): Tile[] {

@@ -61,6 +61,7 @@ export const shadow = definePass({
     { name: 'A', format: 'half' },
   ],
   usesLights: true,
+  denoised: (lights) => lights.flatMap((_, i) => [`S${i}`, `S${i}w`]),
   efforts: {
     draft: { samples: 4, rays: 8 },
     good: { samples: 8, rays: 16 },

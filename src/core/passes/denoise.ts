@@ -1,0 +1,169 @@
+import type { CameraBasis, Frame } from '../scene/camera'
+import type { SceneGeometry } from '../scene/scene-geometry'
+import { CameraRay, type PrimaryHits } from './primary-hits'
+import type { Tile } from './pass-kind'
+import { NO_SURFACE } from './id'
+import { SurfacePoint } from './surface-point'
+
+/**
+ * What the denoiser is guided by, of a rectangle: where one smooth surface fills a pixel, which it is, its direction and
+ * its distance along the view axis. Everything else is an edge and is left as it is.
+ */
+export interface DenoiseGuides {
+  /** Uint16Array: number of the surface; 0xffff on an edge and where there is nothing. */
+  readonly surfaces: Uint16Array
+  /** Int8Array, 3 a pixel: the normal times 127. */
+  readonly normals: Int8Array
+  /** Float32Array, world units. */
+  readonly depths: Float32Array
+}
+
+export const emptyGuides = (count: number): DenoiseGuides => ({
+  surfaces: new Uint16Array(count).fill(NO_SURFACE),
+  normals: new Int8Array(3 * count),
+  depths: new Float32Array(count),
+})
+
+/** Guides of a tile from what its pixels see. @param ofSlot number of each slot's surface. */
+export function tileGuides(
+  scene: SceneGeometry,
+  camera: CameraBasis,
+  frame: Frame,
+  tile: Tile,
+  hits: PrimaryHits,
+  ofSlot: Uint16Array,
+): DenoiseGuides {
+  const guides = emptyGuides(tile.width * tile.height)
+  const point = new SurfacePoint(scene)
+  const ray = new CameraRay(camera, frame)
+  const { back } = camera
+  for (let p = 0; p < guides.surfaces.length; p++) {
+    const start = hits.starts[p]
+    const end = hits.starts[p + 1]
+    const surface = hits.slots[start] < 0 ? NO_SURFACE : ofSlot[hits.slots[start]]
+    let isOne = surface !== NO_SURFACE
+    for (let i = start + 1; i < end && isOne; i++)
+      isOne = hits.slots[i] >= 0 && ofSlot[hits.slots[i]] === surface
+    if (!isOne) continue
+    let nx = 0
+    let ny = 0
+    let nz = 0
+    let depth = 0
+    for (let i = start; i < end; i++) {
+      const s = i - start
+      ray.aim(
+        tile.x + (p % tile.width) + hits.pattern[2 * s],
+        tile.y + Math.floor(p / tile.width) + hits.pattern[2 * s + 1],
+      )
+      point.load(hits.slots[i], hits.weights[2 * i], hits.weights[2 * i + 1], ray.dx, ray.dy, ray.dz)
+      nx += point.nx
+      ny += point.ny
+      nz += point.nz
+      depth -= hits.distances[i] * (ray.dx * back[0] + ray.dy * back[1] + ray.dz * back[2])
+    }
+    const length = Math.sqrt(nx * nx + ny * ny + nz * nz)
+    // Directions that differ within the pixel: a fold, kept as it is.
+    if (length < 0.98 * (end - start)) continue
+    guides.surfaces[p] = surface
+    guides.normals[3 * p] = Math.round((127 * nx) / length)
+    guides.normals[3 * p + 1] = Math.round((127 * ny) / length)
+    guides.normals[3 * p + 2] = Math.round((127 * nz) / length)
+    guides.depths[p] = depth / (end - start)
+  }
+  return guides
+}
+
+/** Steps between the pixels that are looked at, one pass over the picture after the other. */
+const STEPS = [1, 2, 4] as const
+/** How far the denoiser looks, in pixels: what a rectangle needs around it. */
+export const DENOISE_MARGIN = 2 * STEPS.reduce((a, b) => a + b, 0)
+/** Weights of a cubic B-spline over five pixels. */
+const KERNEL = [1 / 16, 1 / 4, 3 / 8, 1 / 4, 1 / 16] as const
+/** How much of the noise of random rays is left by rays that are well spread. */
+const SPREAD = 0.6
+/** Differences of so many standard deviations still count as noise. */
+const TOLERANCE = 2.2
+
+/**
+ * Smooths noise within surfaces: an edge-avoiding wavelet filter (Dammertz et al. 2010, "Edge-Avoiding À-Trous Wavelet
+ * Transform for fast Global Illumination Filtering"). A neighbour counts only on the same surface, facing the same way,
+ * in the same plane, and where its value differs by no more than the noise of so many rays explains; so neither an edge
+ * nor the edge of a shadow is blurred.
+ * @param values changed in place; values of rays that are open or not lie between 0 and `most`.
+ * @param raysPerPixel rays that went into a pixel.
+ */
+export function denoise(
+  values: Float32Array,
+  guides: DenoiseGuides,
+  width: number,
+  height: number,
+  raysPerPixel: number,
+  most = 1,
+): void {
+  const { surfaces, normals, depths } = guides
+  const next = new Float32Array(values.length)
+  // The variance that is left halves with every pass, and so does what counts as noise.
+  let variance = (SPREAD * SPREAD * most * most) / Math.max(1, raysPerPixel)
+  for (const step of STEPS) {
+    for (let y = 0; y < height; y++) {
+      for (let x = 0; x < width; x++) {
+        const p = y * width + x
+        const surface = surfaces[p]
+        const value = values[p]
+        next[p] = value
+        if (surface === NO_SURFACE) continue
+        const nx = normals[3 * p]
+        const ny = normals[3 * p + 1]
+        const nz = normals[3 * p + 2]
+        // Distance changes evenly across a plane: told from the neighbours of the same surface.
+        const slopeX = slope(surfaces, depths, p, x > 0, x + 1 < width, 1)
+        const slopeY = slope(surfaces, depths, p, y > 0, y + 1 < height, width)
+        const share = Math.min(1, Math.max(0, value / most))
+        const noise = TOLERANCE * Math.sqrt(variance * Math.max(0.02, share * (1 - share)))
+        let sum = 0
+        let weights = 0
+        for (let dy = -2; dy <= 2; dy++) {
+          const qy = y + dy * step
+          if (qy < 0 || qy >= height) continue
+          for (let dx = -2; dx <= 2; dx++) {
+            const qx = x + dx * step
+            if (qx < 0 || qx >= width) continue
+            const q = qy * width + qx
+            if (surfaces[q] !== surface) continue
+            const cosine = (nx * normals[3 * q] + ny * normals[3 * q + 1] + nz * normals[3 * q + 2]) / 16129
+            if (cosine < 0.9) continue
+            const expected = depths[p] + step * (dx * slopeX + dy * slopeY)
+            const off =
+              Math.abs(depths[q] - expected) /
+              (step * (Math.abs(slopeX) + Math.abs(slopeY)) + 2e-3 * Math.abs(depths[p]) + 1e-12)
+            if (off > 1) continue
+            const difference = Math.abs(values[q] - value) / noise
+            if (difference > 3) continue
+            const weight =
+              KERNEL[dx + 2] * KERNEL[dy + 2] * cosine ** 32 * (1 - off) * Math.exp(-difference * difference)
+            sum += weight * values[q]
+            weights += weight
+          }
+        }
+        if (weights > 0) next[p] = sum / weights
+      }
+    }
+    values.set(next)
+    variance *= 0.4
+  }
+}
+
+function slope(
+  surfaces: Uint16Array,
+  depths: Float32Array,
+  p: number,
+  hasBefore: boolean,
+  hasAfter: boolean,
+  stride: number,
+): number {
+  const before = hasBefore && surfaces[p - stride] === surfaces[p]
+  const after = hasAfter && surfaces[p + stride] === surfaces[p]
+  if (before && after) return (depths[p + stride] - depths[p - stride]) / 2
+  if (after) return depths[p + stride] - depths[p]
+  return before ? depths[p] - depths[p - stride] : 0
+}

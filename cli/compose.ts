@@ -5,6 +5,7 @@ import { UnreadableFileError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
 import { relit } from '@/core/scene/rendered-light'
 import { activeSheet, rigOf, shotOf } from '@/data/active-shot'
+import { recoloured } from '@/data/project-scene'
 import { writeExr } from '@/core/formats/exr'
 import { extension } from '@/core/formats/file-bundle'
 import { readPng } from '@/core/formats/png'
@@ -134,7 +135,8 @@ async function loadProject(file: string): Promise<Loaded> {
   const resultOf = (pass: (typeof project.passes)[number] | undefined): PassResult | null => {
     const result = pass?.rendered && bundle.results.get(pass.rendered.resultId)
     if (!pass || !result) return null
-    return { ...result, lights: relit(result.lights, rigOf(project, shotOf(project, pass))) }
+    const lights = relit(result.lights, rigOf(project, shotOf(project, pass)))
+    return { ...result, lights, surfaces: recoloured(pass.rendered?.surfaces ?? [], project) }
   }
   return {
     sheet: activeSheet(project),

@@ -14,7 +14,7 @@ import { passSet } from '@/core/passes/pass-sets'
 import { ALL_MEMBERS } from '@/core/passes/render-tile'
 import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer, Mask } from '@/core/sheet/sheet-schema'
-import { currentRegistration, type SceneSource, toProjectModel, toSceneModels } from '@/data/project-scene'
+import { currentRegistration, materialHashes, type SceneSource, toProjectModel, toSceneModels } from '@/data/project-scene'
 import type { Project, ProjectModel, ProjectPass, Shot } from '@/data/project-schema'
 import { newPass, newProject, newSheet, newShot } from '@/data/new-project'
 import type { Rig } from '@/core/scene/light-rig'
@@ -159,6 +159,7 @@ export async function makeLowWater(folder: string): Promise<void> {
         facts: result.facts,
         members: ALL_MEMBERS,
         denoised: false,
+        materials: materialHashes(project, pass.kind),
         lights: result.lights.map((light) => ({ ...light })),
         rays,
         seconds: Number(seconds.toFixed(2)),

@@ -1,5 +1,6 @@
 import type { EntityTable } from 'dexie'
 import { Dexie } from 'dexie'
+import type { Tile } from '@/core/passes/pass-kind'
 import type { PassKindName } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 
@@ -31,11 +32,30 @@ export interface ResultRow {
   channels: ChannelData[]
 }
 
+/** A render under way; see render-jobs.ts. */
+export interface JobRow {
+  id: string
+  projectId: string
+  record: unknown
+}
+/** A finished block of one pass of it. */
+export interface BlockRow {
+  /** `{jobId}/{passId}/{block}`. */
+  key: string
+  jobId: string
+  passId: string
+  block: number
+  rect: Tile
+  channels: ChannelData[]
+}
+
 /** Everything the application keeps, in this browser. */
 export const database = new Dexie('muted-relief') as Dexie & {
   projects: EntityTable<ProjectRow, 'id'>
   files: EntityTable<FileRow, 'key'>
   results: EntityTable<ResultRow, 'key'>
+  jobs: EntityTable<JobRow, 'id'>
+  blocks: EntityTable<BlockRow, 'key'>
   settings: EntityTable<{ key: string; value: unknown }, 'key'>
 }
 database.version(1).stores({
@@ -44,3 +64,4 @@ database.version(1).stores({
   results: 'key, projectId',
   settings: 'key',
 })
+database.version(2).stores({ jobs: 'id, projectId', blocks: 'key, jobId' })

@@ -4,6 +4,7 @@ import type { ChannelData } from '@/core/picture/channel'
 import { database } from './database'
 import { migrateProject } from './migrate-project'
 import { newId } from './new-project'
+import { dropJob, loadJobs } from './render-jobs'
 import type { ProjectBundle } from './project-archive'
 import type { Project, Rendered } from './project-schema'
 import { filesOf, projectSchema } from './project-schema'
@@ -159,6 +160,7 @@ export async function clearDeleted(): Promise<void> {
     .filter((row) => row.deletedAt !== null && row.deletedAt < Date.now() - ONE_DAY)
     .primaryKeys()
   for (const id of old) {
+    for (const job of await loadJobs(id)) await dropJob(job.id)
     await database.transaction('rw', database.projects, database.files, database.results, async () => {
       await database.files.where('projectId').equals(id).delete()
       await database.results.where('projectId').equals(id).delete()

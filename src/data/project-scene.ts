@@ -4,7 +4,10 @@ import { AT_ORIGIN, copyMatrices } from '@/core/scene/placement'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import type { Registration } from '@/core/scene/registration'
 import { makeRegistration } from '@/core/scene/registration'
-import type { ModelSource, Project, ProjectModel, Shot } from './project-schema'
+import type { MaterialAspect } from '@/core/passes/pass-kind'
+import { hashJson } from '@/core/math/stable-hash'
+import { passKind, type PassKindName } from '@/core/passes/registry'
+import type { ModelSource, Project, ProjectModel, ProjectPass, Rendered, Shot } from './project-schema'
 
 /**
  * What a freshly read model becomes in a project.
@@ -85,6 +88,55 @@ export const toSceneModels = (
 /** The registration a pass of this shot would be rendered with now. */
 export const currentRegistration = (project: Project, shot: Shot): Registration =>
   makeRegistration(shot.camera, shot.frame, project.models)
+
+const ASPECTS: Readonly<Record<MaterialAspect, (m: ProjectModel['materials'][number]) => unknown>> = {
+  colour: (m) => m.baseColour,
+  finish: (m) => [m.roughness, m.highlight, m.emission],
+  transparency: (m) => m.opacity,
+  texture: (m) => [m.texture, m.textureBrightness],
+}
+
+/** Of each material by key, a hash of what a pass of that kind shows of it; none where it shows nothing. */
+export function materialHashes(
+  { models }: Pick<Project, 'models'>,
+  kind: PassKindName,
+): Record<string, string> {
+  const { reads } = passKind(kind)
+  if (reads.length === 0) return {}
+  return Object.fromEntries(
+    models.flatMap((model) =>
+      model.materials.map((material) => [
+        material.key,
+        hashJson(reads.map((aspect) => ASPECTS[aspect](material))),
+      ]),
+    ),
+  )
+}
+
+/** A pass's surfaces in the base colours that the project's materials have now. */
+export function recoloured(
+  surfaces: Rendered['surfaces'],
+  { models }: Pick<Project, 'models'>,
+): Rendered['surfaces'] {
+  const now = new Map(models.flatMap((m) => m.materials).map((m) => [m.key, m.baseColour]))
+  return surfaces.map((surface) => ({
+    ...surface,
+    baseColour: now.get(surface.material) ?? surface.baseColour,
+  }))
+}
+
+/** Materials that a rendered pass shows otherwise than they are now. */
+export function changedMaterials(
+  project: Pick<Project, 'models'>,
+  pass: Pick<ProjectPass, 'kind' | 'rendered'>,
+): { key: string; name: string }[] {
+  const before = pass.rendered?.materials ?? {}
+  const now = materialHashes(project, pass.kind)
+  return project.models
+    .flatMap((model) => model.materials)
+    .filter(({ key }) => before[key] !== undefined && before[key] !== now[key])
+    .map(({ key, name }) => ({ key, name }))
+}
 
 /** A part's name by key, for messages. */
 export const partNameOf =

@@ -140,6 +140,14 @@ export type Shot = z.infer<typeof shotSchema>
 export const qualitySchema = z.enum([...EFFORTS, 'custom'])
 export type Quality = z.infer<typeof qualitySchema>
 
+/** A rectangle of a picture in pixels. */
+export const tileSchema = z.object({
+  x: z.number().int(),
+  y: z.number().int(),
+  width: z.number().int().positive(),
+  height: z.number().int().positive(),
+})
+
 export const renderedSchema = z.object({
   resultId: z.string(),
   registration: registrationSchema,
@@ -154,6 +162,8 @@ export const renderedSchema = z.object({
   facts: passFactsSchema,
   members: passMembersSchema,
   denoised: z.boolean(),
+  /** For passes that show materials: of each material by key, a hash of what of it the pass shows. */
+  materials: z.record(z.string(), z.string()).default({}),
   rays: z.number(),
   seconds: z.number(),
   samples: z.number(),

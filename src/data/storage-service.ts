@@ -1,5 +1,8 @@
 import { CancelledError } from '@/core/errors'
+import type { Tile } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
+import type { ChannelData, ChannelSpec } from '@/core/picture/channel'
+import type { BlockParts, JobRecord } from './render-jobs'
 import type { Project, Rendered } from './project-schema'
 import type { StorageReply, StorageRequest } from './storage-worker'
 
@@ -54,6 +57,29 @@ class StorageService {
 
 let shared: StorageService | null = null
 const service = (): StorageService => (shared ??= new StorageService())
+
+/** Keeps a finished block; the channels given move to the worker. */
+export async function storeBlock(
+  record: JobRecord,
+  block: number,
+  rect: Tile,
+  parts: BlockParts[],
+): Promise<void> {
+  const buffers = parts.flatMap((part) => part.channels.map((c) => c.buffer as ArrayBuffer))
+  await service().ask('done', { type: 'save-block', record, block, rect, parts }, buffers)
+}
+
+/** The kept blocks of one pass, put together. */
+export async function fetchBlocks(
+  jobId: string,
+  passId: string,
+  specs: readonly ChannelSpec[],
+  frame: { readonly width: number; readonly height: number },
+): Promise<{ channels: ChannelData[]; blocks: number[] }> {
+  const message = { type: 'load-blocks' as const, jobId, passId, specs: [...specs], ...frame }
+  const { channels, blocks } = await service().ask('blocks', message)
+  return { channels, blocks }
+}
 
 /** Runs one large task in a worker of its own, which a cancel ends at once. */
 async function alone<T>(

@@ -1,10 +1,12 @@
 import { z } from 'zod'
 import { assertNever } from '@/core/errors'
+import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
 import type { PassResult } from '@/core/passes/pass-result'
 import { readProjectArchive, writeProjectArchive } from './project-archive'
 import { duplicateProject, exportBundle, importBundle, loadResult, saveResult } from './project-repository'
 import type { Project } from './project-schema'
-import { projectSchema, renderedSchema } from './project-schema'
+import { projectSchema, renderedSchema, tileSchema } from './project-schema'
+import { jobRecordSchema, loadBlocks, saveBlock } from './render-jobs'
 
 /**
  * Storage work on bulk: passes in and out, whole projects packed, brought in and copied. Done here because copying tens
@@ -25,6 +27,28 @@ const requestSchema = z.discriminatedUnion('type', [
     projectId: z.string(),
     rendered: renderedSchema,
   }),
+  z.strictObject({
+    type: z.literal('save-block'),
+    request,
+    record: jobRecordSchema,
+    block: z.number().int(),
+    rect: tileSchema,
+    parts: z.array(
+      z.strictObject({
+        passId: z.string(),
+        channels: z.array(z.custom<ChannelData>((v) => ArrayBuffer.isView(v))),
+      }),
+    ),
+  }),
+  z.strictObject({
+    type: z.literal('load-blocks'),
+    request,
+    jobId: z.string(),
+    passId: z.string(),
+    specs: z.array(z.object({ name: z.string(), format: z.enum(CHANNEL_FORMATS) })),
+    width: z.number().int().positive(),
+    height: z.number().int().positive(),
+  }),
   z.strictObject({ type: z.literal('pack'), request, project: projectSchema }),
   z.strictObject({
     type: z.literal('import'),
@@ -39,6 +63,12 @@ export type StorageRequest = z.infer<typeof requestSchema>
 export type StorageReply =
   | { readonly request: number; readonly type: 'done' }
   | { readonly request: number; readonly type: 'result'; readonly result: PassResult | null }
+  | {
+      readonly request: number
+      readonly type: 'blocks'
+      readonly channels: ChannelData[]
+      readonly blocks: number[]
+    }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
   | { readonly request: number; readonly type: 'project'; readonly projectId: string }
   | { readonly request: number; readonly type: 'failed'; readonly message: string; readonly name: string }
@@ -51,6 +81,13 @@ async function answer(message: StorageRequest): Promise<StorageReply> {
       return { request, type: 'done' }
     case 'load-result':
       return { request, type: 'result', result: await loadResult(message.projectId, message.rendered) }
+    case 'save-block':
+      await saveBlock(message.record, message.block, message.rect, message.parts)
+      return { request, type: 'done' }
+    case 'load-blocks': {
+      const { jobId, passId, specs, width, height } = message
+      return { request, type: 'blocks', ...(await loadBlocks(jobId, passId, specs, width, height)) }
+    }
     case 'pack': {
       const bytes = writeProjectArchive(await exportBundle(message.project as Project))
       return { request, type: 'file', bytes: new Uint8Array(bytes) }
@@ -82,6 +119,8 @@ self.onmessage = async (event: MessageEvent<unknown>) => {
       ? [reply.bytes.buffer]
       : reply.type === 'result'
         ? (reply.result?.channels.map((c) => c.buffer as ArrayBuffer) ?? [])
-        : []
+        : reply.type === 'blocks'
+          ? reply.channels.map((c) => c.buffer as ArrayBuffer)
+          : []
   self.postMessage(reply, { transfer })
 }

@@ -64,7 +64,7 @@ export class SheetService {
     const reply = await this.ask(message)
     return reply.type === 'raster' ? reply : null
   }
-  /** Tells with which lights a pass is to be seen. */
+  /** Tells with which lights and base colours a pass is to be seen. */
   async relight(message: Extract<WithoutRequest<SheetRequest>, { type: 'lights' }>): Promise<void> {
     await this.ask(message)
   }

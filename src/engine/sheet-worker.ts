@@ -3,6 +3,7 @@ import { assertNever, UnreadableFileError } from '@/core/errors'
 import { readPng } from '@/core/formats/png'
 import { paramValuesSchema } from '@/core/params'
 import type { PassResult } from '@/core/passes/pass-result'
+import { surfaceSchema } from '@/core/passes/pass-result'
 import { lookAtRect, surfaceAt } from '@/core/passes/pass-result'
 import { resizePicture } from '@/core/picture/resample'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
@@ -61,13 +62,14 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     part: tileSchema,
     size: sizeSchema,
   }),
-  /** The lights of a pass as they are to be seen now. */
+  /** The lights and base colours of a pass as they are to be seen now. */
   z.strictObject({
     type: z.literal('lights'),
     request,
     passId: z.string(),
     revision: z.string(),
     lights: z.array(renderedLightSchema),
+    surfaces: z.array(surfaceSchema),
   }),
   z.strictObject({
     type: z.literal('pick'),
@@ -168,8 +170,8 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
     case 'lights': {
       const known = passes.get(message.passId)
       if (known) {
-        const { passId, lights, revision } = message
-        passes.set(passId, { ...known, result: { ...known.result, lights }, revision })
+        const { passId, lights, surfaces, revision } = message
+        passes.set(passId, { ...known, result: { ...known.result, lights, surfaces }, revision })
       }
       return { request, type: 'done' }
     }

@@ -1,9 +1,11 @@
 import { hashJson } from '@/core/math/stable-hash'
-import { passKind } from '@/core/passes/registry'
+import type { ParamValues } from '@/core/params'
+import { passKind, type PassKindName } from '@/core/passes/registry'
+import { memberRig } from '@/core/passes/render-tile'
 import { registrationDifferences, type Registration } from '@/core/scene/registration'
 import { lightDifferences } from '@/core/scene/rendered-light'
 import { activePasses, rigOf, shotOf } from '@/data/active-shot'
-import { currentRegistration, partNameOf } from '@/data/project-scene'
+import { changedMaterials, currentRegistration, partNameOf } from '@/data/project-scene'
 import type { Project, ProjectPass } from '@/data/project-schema'
 
 export type PassStatus =
@@ -19,12 +21,40 @@ interface Known {
 }
 const known = new WeakMap<Project, Known>()
 
+/** Values with their defaults, so that a parameter which came later is no difference. */
+const complete = (kind: PassKindName, values: ParamValues): unknown => {
+  const parsed = passKind(kind).renderSchema.safeParse(values)
+  return parsed.success ? parsed.data : values
+}
+
+/** What changed but materials, in short phrases. */
+function otherReasons(project: Project, pass: ProjectPass, registration: Registration): string[] {
+  const { rendered, kind } = pass
+  if (!rendered) return []
+  const reasons = registrationDifferences(rendered.registration, registration, partNameOf(project))
+  if (passKind(kind).usesLights)
+    reasons.push(
+      ...lightDifferences(rendered.lights, memberRig(rigOf(project, shotOf(project, pass)), pass.members)),
+    )
+  if (hashJson(complete(kind, rendered.params)) !== hashJson(complete(kind, pass.params)))
+    reasons.push('its settings changed')
+  const { lights: _before, ...partsBefore } = rendered.members
+  const { lights: _now, ...partsNow } = pass.members
+  if (hashJson(partsBefore) !== hashJson(partsNow)) reasons.push('its parts changed')
+  return reasons
+}
+
+/** Whether a pass is out of register by its materials alone. */
+export const isOnlyMaterials = (project: Project, pass: ProjectPass): boolean =>
+  changedMaterials(project, pass).length > 0 &&
+  otherReasons(project, pass, currentRegistration(project, shotOf(project, pass))).length === 0
+
 function workOut(project: Project, pass: ProjectPass, registration: Registration): PassStatus {
   if (!pass.rendered) return { state: 'empty' }
-  const reasons = registrationDifferences(pass.rendered.registration, registration, partNameOf(project))
-  if (passKind(pass.kind).usesLights)
-    reasons.push(...lightDifferences(pass.rendered.lights, rigOf(project, shotOf(project, pass))))
-  if (hashJson(pass.rendered.params) !== hashJson(pass.params)) reasons.push('its settings changed')
+  const reasons = otherReasons(project, pass, registration)
+  const changed = changedMaterials(project, pass)
+  if (changed.length > 3) reasons.push(`${changed.length} materials changed`)
+  else reasons.push(...changed.map(({ name }) => `material ${name} changed`))
   return reasons.length > 0 ? { state: 'out of register', reasons } : { state: 'ready' }
 }
 

@@ -4,25 +4,35 @@ import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/pass-kind'
 import { storedSurfaces, type PassResult } from '@/core/passes/pass-result'
+import { showsMaterial } from '@/core/passes/lit'
 import { passKind } from '@/core/passes/registry'
+import { memberRig, type PassOrder } from '@/core/passes/render-tile'
+import type { ChannelData } from '@/core/picture/channel'
+import type { Frame } from '@/core/scene/camera'
+import { registrationHash } from '@/core/scene/registration'
+import { renderedLights } from '@/core/scene/rendered-light'
+import { OPAQUE } from '@/core/scene/scene-geometry'
 import type { Rig } from '@/core/scene/light-rig'
 import { hashJson } from '@/core/math/stable-hash'
 import { activeShot, rigOf, shotOf } from '@/data/active-shot'
-import { currentRegistration, toSceneModels } from '@/data/project-scene'
+import { changedMaterials, currentRegistration, materialHashes, toSceneModels } from '@/data/project-scene'
+import { dropBlocks, dropJob, loadJobs, saveJob, type JobRecord } from '@/data/render-jobs'
 import { newId } from '@/data/new-project'
 import { dropResult, loadFile, loadProject, saveProject, storageProblem } from '@/data/project-repository'
-import { storeResult } from '@/data/storage-service'
-import type { Project, Quality } from '@/data/project-schema'
+import { fetchBlocks, fetchResult, storeBlock, storeResult } from '@/data/storage-service'
+import type { Project, ProjectPass, Quality } from '@/data/project-schema'
 import { decodeDomeInWorker } from '@/engine/decode-dome-in-worker'
-import type { RenderEvents, RenderRequest } from '@/engine/render-pool'
+import type { KeptPass, RenderEvents, RenderRequest } from '@/engine/render-pool'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnBrowserWorker } from '@/engine/spawn-browser'
 import { currentMesh, ensureMeshes, useMeshStore } from './mesh-store'
+import { isOnlyMaterials, passStatus } from './pass-status'
 import { flushSave, recordInProject, useProjectStore } from './project-store'
 
 /**
  * Renders, one job at a time, the rest waits. A job belongs to its project, not to what is open: leaving the project
- * does not stop it.
+ * does not stop it. What of it is finished is kept block by block, so that a pause, a reload or a crash loses no more
+ * than the blocks at work.
  */
 export interface RenderJob {
   readonly id: string
@@ -30,7 +40,8 @@ export interface RenderJob {
   readonly projectName: string
   readonly passIds: readonly string[]
   readonly quality: Quality
-  readonly state: 'waiting' | 'preparing' | 'rendering'
+  readonly state: 'waiting' | 'preparing' | 'rendering' | 'paused'
+  readonly first: Tile | null
   readonly done: number
   readonly total: number
   readonly secondsLeft: number | null
@@ -45,6 +56,12 @@ interface QueueState {
 export const useRenderQueue = create<QueueState>(() => ({ jobs: [], problem: null, finished: 0 }))
 
 const aborts = new Map<string, AbortController>()
+/** What is stored of a job beside what the interface shows. */
+const records = new Map<string, JobRecord>()
+/** Blocks of a job on their way to storage. */
+const storings = new Map<string, Promise<void>>()
+/** Jobs that another tab goes on with. */
+const leftTo = new Set<string>()
 let pool: RenderPool | null = null
 let sceneKey = ''
 
@@ -56,42 +73,124 @@ export function onPixels(listener: PixelListener): () => void {
   return () => listeners.delete(listener)
 }
 
-/** Adds a job; passes already waiting at that quality are not added twice. @returns the job's id. */
-export function queueRender(passIds: readonly string[], quality: Quality): string | null {
+const toJob = (record: JobRecord): RenderJob => ({
+  id: record.id,
+  projectId: record.projectId,
+  projectName: record.projectName,
+  passIds: record.passIds,
+  quality: record.quality,
+  state: record.paused ? 'paused' : 'waiting',
+  first: record.first,
+  done: 0,
+  total: 0,
+  secondsLeft: null,
+})
+
+/** Changes what is stored of a job. A queue that cannot be stored still runs. */
+function patchRecord(id: string, patch: Partial<JobRecord>): void {
+  const record = records.get(id)
+  if (!record) return
+  const next = { ...record, ...patch }
+  records.set(id, next)
+  void saveJob(next).catch(() => undefined)
+}
+
+/**
+ * Adds a job; passes already waiting at that quality are not added twice.
+ * @param first a rectangle of the picture to be rendered before the rest.
+ * @returns the job's id.
+ */
+export function queueRender(
+  passIds: readonly string[],
+  quality: Quality,
+  first: Tile | null = null,
+): string | null {
   const { project } = useProjectStore.getState()
   if (!project) return null
+  const { jobs } = useRenderQueue.getState()
   const waiting = new Set(
-    useRenderQueue
-      .getState()
-      .jobs.filter((j) => j.quality === quality && j.state === 'waiting')
-      .flatMap((j) => j.passIds),
+    jobs.filter((j) => j.quality === quality && j.state === 'waiting').flatMap((j) => j.passIds),
   )
   const wanted = passIds.filter((id) => !waiting.has(id))
   if (wanted.length === 0) return null
-  const job: RenderJob = {
+  const record: JobRecord = {
     id: newId(),
     projectId: project.id,
     projectName: project.name,
     passIds: wanted,
     quality,
-    state: 'waiting',
-    done: 0,
-    total: 0,
-    secondsLeft: null,
+    place: Math.max(0, ...jobs.map((j) => records.get(j.id)?.place ?? 0)) + 1,
+    paused: false,
+    first,
+    key: '',
+    passes: {},
   }
-  useRenderQueue.setState((s) => ({ jobs: [...s.jobs, job], problem: null }))
+  records.set(record.id, record)
+  patchRecord(record.id, {})
+  useRenderQueue.setState((s) => ({ jobs: [...s.jobs, toJob(record)], problem: null }))
   void runNext()
-  return job.id
+  return record.id
 }
 
+/** Takes up again what a reload or a crash left of a project's renders. */
+export async function resumeRenders(projectId: string): Promise<void> {
+  const known = new Set(useRenderQueue.getState().jobs.map((j) => j.id))
+  const found = (await loadJobs(projectId)).filter((record) => !known.has(record.id))
+  for (const record of found) records.set(record.id, record)
+  useRenderQueue.setState((s) => ({
+    jobs: [...s.jobs, ...found.filter((r) => !s.jobs.some((j) => j.id === r.id)).map(toJob)],
+  }))
+  void runNext()
+}
+
+/** Ends a job and drops what it has. */
 export function cancelRender(jobId: string): void {
   aborts.get(jobId)?.abort()
+  records.delete(jobId)
+  void dropJob(jobId).catch(() => undefined)
   useRenderQueue.setState((s) => ({ jobs: s.jobs.filter((j) => j.id !== jobId) }))
 }
 
 export function cancelAllRenders(): void {
   for (const job of useRenderQueue.getState().jobs) cancelRender(job.id)
 }
+
+/** Stops a job and keeps what it has; {@link resumeRender} goes on from there. */
+export function pauseRender(jobId: string): void {
+  patchRecord(jobId, { paused: true })
+  patchJob(jobId, { state: 'paused' })
+  aborts.get(jobId)?.abort()
+}
+
+export function resumeRender(jobId: string): void {
+  patchRecord(jobId, { paused: false })
+  patchJob(jobId, { state: 'waiting' })
+  void runNext()
+}
+
+/** Moves a job up (−1) or down (1) the queue. The one that runs stays where it is. */
+export function moveRender(jobId: string, by: -1 | 1): void {
+  const { jobs } = useRenderQueue.getState()
+  const at = jobs.findIndex((j) => j.id === jobId)
+  const other = jobs[at + by]
+  if (at < 0 || !other || isRunning(other) || isRunning(jobs[at])) return
+  const next = [...jobs]
+  next[at] = other
+  next[at + by] = jobs[at]
+  next.forEach((job, place) => patchRecord(job.id, { place }))
+  useRenderQueue.setState({ jobs: next })
+}
+
+/** Renders a rectangle before the rest of the picture, in the job that runs and in those that wait. */
+export function renderRegionFirst(rect: Tile): void {
+  for (const job of useRenderQueue.getState().jobs) {
+    patchRecord(job.id, { first: rect })
+    patchJob(job.id, { first: rect })
+  }
+  pool?.renderFirst(rect)
+}
+
+export const isRunning = (job: RenderJob): boolean => job.state === 'preparing' || job.state === 'rendering'
 
 const patchJob = (id: string, patch: Partial<RenderJob>): void =>
   useRenderQueue.setState((s) => ({ jobs: s.jobs.map((j) => (j.id === id ? { ...j, ...patch } : j)) }))
@@ -105,10 +204,12 @@ async function runNext(): Promise<void> {
   live?.abort()
   const abort = new AbortController()
   aborts.set(job.id, abort)
+  let isDone = true
   try {
     await runJob(job, abort.signal)
   } catch (error) {
-    if (!(error instanceof CancelledError)) {
+    if (error instanceof CancelledError) isDone = false
+    else {
       // A pool that failed once may be missing a worker: the next job starts a new one.
       pool?.close()
       pool = null
@@ -120,8 +221,14 @@ async function runNext(): Promise<void> {
     }
   } finally {
     aborts.delete(job.id)
+    if (isDone) records.delete(job.id)
+    // What was ended leaves nothing behind, not even a block that was on its way to storage.
+    const last = storings.get(job.id) ?? Promise.resolve()
+    storings.delete(job.id)
+    if (!records.has(job.id) && !leftTo.delete(job.id))
+      void last.then(() => dropJob(job.id)).catch(() => undefined)
     useRenderQueue.setState((s) => ({
-      jobs: s.jobs.filter((j) => j.id !== job.id),
+      jobs: isDone ? s.jobs.filter((j) => j.id !== job.id) : s.jobs,
       finished: s.finished + 1,
     }))
     running = false
@@ -134,7 +241,8 @@ export const toSceneKey = (project: Project): string =>
   hashJson([
     project.id,
     currentRegistration(project, activeShot(project)).models,
-    project.models.map((m) => [m.materials, m.parts.map((p) => p.name)]),
+    project.models.map((m) => [m.materials, m.parts.map((p) => [p.name, p.groupId])]),
+    project.groups,
   ])
 
 let preparing: Promise<unknown> = Promise.resolve()
@@ -232,17 +340,31 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   await bringDomes(workers, project, rig)
   if (signal.aborted) throw new CancelledError('The render')
 
-  // 2. Render.
+  // 2. What is there already.
   const orders = passes.map((p) => ({
     kind: p.kind,
     params: p.params,
     effort: job.quality === 'custom' ? p.effort : passKind(p.kind).efforts[job.quality],
     members: p.members,
+    denoise: p.denoise && passKind(p.kind).canDenoise,
   }))
+  const key = hashJson([
+    toSceneKey(project),
+    registrationHash(registration),
+    renderedLights(rig).map((light) => [light.id, light.shape]),
+    passes.map((p) => p.id),
+    orders.map(({ members, ...order }) => [order, members]),
+  ])
+  const kept = await keptParts(job, key, project, passes, orders, rig, shot.frame)
+  if (signal.aborted) throw new CancelledError('The render')
+
+  // 3. Render. Blocks go to storage one after the other; one that cannot be stored stops no render.
   patchJob(job.id, { state: 'rendering' })
   let lastTold = 0
+  let storing: Promise<void> = Promise.resolve()
+  let canStore = true
   const rendered = await workers.render(
-    { camera: shot.camera, frame: shot.frame, rig, orders, seed: 0, preview: true },
+    { camera: shot.camera, frame: shot.frame, rig, orders, seed: 0, preview: true, first: job.first, kept },
     {
       onPixels: (order, rect, result) => {
         for (const listener of listeners) listener(passes[order].id, rect, result)
@@ -253,11 +375,32 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
         lastTold = now
         patchJob(job.id, { done, total, secondsLeft })
       },
+      onBlock: (block, rect, results, told, tallies) => {
+        const record = records.get(job.id)
+        if (!canStore || !record) return
+        const next: JobRecord = {
+          ...record,
+          key,
+          passes: Object.fromEntries(
+            passes.map((p, i) => [p.id, { told: structuredClone(told[i]), ...tallies[i] }]),
+          ),
+        }
+        records.set(job.id, next)
+        const parts = results.map(({ channels, width }, i) => ({
+          passId: passes[i].id,
+          channels: channels.map((channel) => cutOut(channel, width, rect)),
+        }))
+        storing = storing
+          .then(() => (records.has(job.id) ? storeBlock(next, block, rect, parts) : undefined))
+          .catch(() => void (canStore = false))
+        storings.set(job.id, storing)
+      },
     },
     signal,
   )
+  await storing
 
-  // 3. Keep, then tell the project; what is replaced goes only once the project that names the new one is stored.
+  // 4. Keep, then tell the project; what is replaced goes only once the project that names the new one is stored.
   const replaced: string[] = []
   for (const [i, { result, rays, seconds }] of rendered.entries()) {
     const resultId = newId()
@@ -280,7 +423,8 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
         surfaces: storedSurfaces(result.surfaces),
         facts: result.facts,
         members: passes[i].members,
-        denoised: passes[i].denoise,
+        denoised: orders[i].denoise,
+        materials: materialHashes(project, passes[i].kind),
         lights: result.lights.map((light) => ({ ...light })),
         rays,
         seconds,
@@ -293,18 +437,107 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
     for (const resultId of replaced) await dropResult(project.id, resultId)
 }
 
+/** A rectangle of a channel by itself. */
+function cutOut(channel: ChannelData, pictureWidth: number, rect: Tile): ChannelData {
+  const out = channel.slice(0, rect.width * rect.height)
+  for (let row = 0; row < rect.height; row++) {
+    const from = (rect.y + row) * pictureWidth + rect.x
+    out.set(channel.subarray(from, from + rect.width), row * rect.width)
+  }
+  return out
+}
+
+/**
+ * For each pass what of it need not be rendered: blocks of this job from before a pause or a reload; else, where nothing
+ * but materials changed since it was last rendered, the tiles that do not show them.
+ */
+async function keptParts(
+  job: RenderJob,
+  key: string,
+  project: Project,
+  passes: readonly ProjectPass[],
+  orders: readonly PassOrder[],
+  rig: Rig,
+  frame: Frame,
+): Promise<(KeptPass | null)[]> {
+  const record = records.get(job.id)
+  if (record?.key === key) {
+    const parts: (KeptPass | null)[] = []
+    for (const pass of passes) {
+      const lights = renderedLights(memberRig(rig, pass.members))
+      const specs = passKind(pass.kind).channels(lights, pass.params)
+      const { channels, blocks } = await fetchBlocks(job.id, pass.id, specs, frame)
+      const { told = {}, ...tally } = record.passes[pass.id] ?? { rays: 0, seconds: 0, samples: 0 }
+      const result = {
+        kind: pass.kind,
+        ...frame,
+        channels,
+        surfaces: [],
+        lights,
+        params: pass.params,
+        facts: {},
+      }
+      parts.push({ result, blocks: new Set(blocks), told, tally })
+    }
+    // Counts belong to blocks that are there in every pass.
+    const common = [...(parts[0]?.blocks ?? [])].filter((block) => parts.every((p) => p?.blocks.has(block)))
+    return parts.map((part) => part && { ...part, blocks: new Set(common) })
+  }
+  if (record?.key) await dropBlocks(job.id)
+  return Promise.all(passes.map((pass, i) => keptTiles(job, project, pass, orders[i], rig)))
+}
+
+/** See {@link keptParts}. */
+async function keptTiles(
+  job: RenderJob,
+  project: Project,
+  pass: ProjectPass,
+  order: PassOrder,
+  rig: Rig,
+): Promise<KeptPass | null> {
+  const { rendered } = pass
+  if (pass.kind !== 'lit' || !rendered || rendered.quality !== job.quality || rendered.denoised) return null
+  if (job.quality === 'custom' || order.denoise || passStatus(project, pass).state !== 'out of register')
+    return null
+  if (!isOnlyMaterials(project, pass)) return null
+  const changed = changedMaterials(project, pass).map(({ key }) => key)
+  const all = project.models.flatMap((model) => model.materials)
+  // Glass that became solid, or the other way round, changes shadows anywhere.
+  const numbers = changed.map((key) => all.findIndex((m) => m.key === key))
+  const before = new Map(rendered.surfaces.map((s) => [s.material, s.opacity]))
+  if (numbers.some((n) => (before.get(all[n].key) ?? 1) < OPAQUE !== all[n].opacity < OPAQUE)) return null
+  const result = await fetchResult(project.id, rendered)
+  if (!result) return null
+  const lights = renderedLights(memberRig(rig, pass.members))
+  return {
+    result: { ...result, lights },
+    blocks: new Set(),
+    tiles: showsMaterial(rendered.facts, numbers),
+    told: structuredClone(rendered.facts),
+    tally: { rays: 0, seconds: 0, samples: 0 },
+  }
+}
+
 /** Writes a fact into a project, open or not. */
 async function record(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {
   if (useProjectStore.getState().project?.id === projectId) recordInProject(recipe)
   else await saveProject(produce(await loadProject(projectId), recipe))
 }
 
-/** Stops what is rendered for a project, as when another tab takes it over. */
-export function cancelRendersOf(projectId: string): void {
-  for (const job of useRenderQueue.getState().jobs) if (job.projectId === projectId) cancelRender(job.id)
+/** Lets go of what is rendered for a project that another tab took over: it goes on there from the blocks it has. */
+function leaveRendersOf(projectId: string): void {
+  for (const job of useRenderQueue.getState().jobs) {
+    if (job.projectId !== projectId) continue
+    if (isRunning(job)) leftTo.add(job.id)
+    records.delete(job.id)
+    aborts.get(job.id)?.abort()
+  }
+  useRenderQueue.setState((s) => ({ jobs: s.jobs.filter((j) => j.projectId !== projectId) }))
 }
 
-// A project that another tab took is theirs to render.
+// What an earlier visit left of its renders goes on when a project opens; one that another tab took is theirs to render.
 useProjectStore.subscribe((now, before) => {
-  if (now.elsewhere && !before.elsewhere && before.project) cancelRendersOf(before.project.id)
+  if (now.project && now.project.id !== before.project?.id)
+    void resumeRenders(now.project.id).catch(() => undefined)
+  if (now.elsewhere && !before.elsewhere && before.project) leaveRendersOf(before.project.id)
 })

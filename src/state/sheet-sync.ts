@@ -1,6 +1,7 @@
 import { hashJson } from '@/core/math/stable-hash'
 import { relit } from '@/core/scene/rendered-light'
 import { rigOf, shotOf } from '@/data/active-shot'
+import { recoloured } from '@/data/project-scene'
 import { loadFile } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { fetchResult } from '@/data/storage-service'
@@ -73,15 +74,16 @@ async function bringUp(worker: SheetService, project: Project, given: Given): Pr
   for (const pass of project.passes) {
     const resultId = pass.rendered?.resultId ?? ''
     const lights = relit(pass.rendered?.lights ?? [], rigOf(project, shotOf(project, pass)))
-    const lightKey = hashJson(lights)
+    const surfaces = recoloured(pass.rendered?.surfaces ?? [], project)
+    const lightKey = hashJson([lights, surfaces.map((s) => s.baseColour)])
     const revision = `${resultId} ${lightKey}`
     if ((given.passes.get(pass.id) ?? '') !== resultId) {
       given.passes.set(pass.id, resultId)
       const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
-      const lit = result && { ...result, lights }
+      const lit = result && { ...result, lights, surfaces }
       await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
     } else if (resultId !== '' && given.lights.get(pass.id) !== lightKey)
-      await worker.relight({ type: 'lights', passId: pass.id, revision, lights })
+      await worker.relight({ type: 'lights', passId: pass.id, revision, lights, surfaces })
     given.lights.set(pass.id, lightKey)
   }
   for (const picture of project.pictures) {

@@ -31,7 +31,7 @@ export const flat = definePass({
     { name: 'B', format: 'half' },
     { name: 'A', format: 'half' },
   ],
-  reads: ['transparency'],
+  reads: ['transparency', 'texture'],
   efforts: {
     draft: { samples: 4, rays: 0 },
     good: { samples: 8, rays: 0 },

@@ -54,6 +54,7 @@ export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofSl
       partName: part.name,
       materialName: material.name,
       groups: part.group ?? [],
+      opacity: material.opacity ?? 1,
       baseColour: material.baseColour,
     }
   })

@@ -8,7 +8,7 @@ import { addPlane, colourPlaneCount, LightQueue, raysFor } from './light-planes'
 import type { LightSampler } from './light-sampler'
 import { domeLight, highlightLobe, lightSamplers, lobeWidth } from './light-sampler'
 import { MaterialLook } from './material-look'
-import { definePass } from './pass-kind'
+import { definePass, type PassFacts, type Tile } from './pass-kind'
 import { FAR } from './primary-hits'
 import { ClosestRays } from './ray-queue'
 import { ShadeSample, shadeSamples, type TilePlanes } from './shade-samples'
@@ -33,6 +33,21 @@ export function mirrorShare(highlight: number, roughness: number, cosine: number
   const smooth = (1 - roughness) ** 2
   const head = highlight * highlight * smooth
   return head + (1 - head) * highlight * smooth * (1 - Math.min(1, Math.max(0, cosine))) ** 5
+}
+
+/** Which tile shows which material, as one number. */
+const touchOf = ({ x, y }: Pick<Tile, 'x' | 'y'>, material: number): number =>
+  ((y >> 5) * 512 + (x >> 5)) * 65536 + material
+const listOf = ({ touched = [] }: PassFacts): readonly number[] =>
+  Array.isArray(touched) ? touched : [touched]
+
+/**
+ * Whether a tile of a lit pass shows one of some materials; true where the pass does not know.
+ * @param facts of the pass.
+ */
+export function showsMaterial(facts: PassFacts, materials: readonly number[]): (tile: Tile) => boolean {
+  const known = new Set(listOf(facts))
+  return (tile) => known.size === 0 || materials.some((m) => known.has(touchOf(tile, m)))
 }
 
 /**
@@ -68,7 +83,7 @@ export const lit = definePass({
   ],
   usesLights: true,
   denoised: (lights) => colourNames(lights, 'D').map((c) => c.name),
-  reads: ['colour', 'finish', 'transparency'],
+  reads: ['colour', 'finish', 'transparency', 'texture'],
   efforts: {
     draft: { samples: 4, rays: 2 },
     good: { samples: 8, rays: 4 },
@@ -105,6 +120,8 @@ export const lit = definePass({
     const reflections = params.reflection ? queuesFrom(reflectionAt) : []
     const transmissions = params.transmission ? queuesFrom(transmissionAt) : []
     let planes: TilePlanes = []
+    /** Materials that rays of the tile met and that its pixels show, straight, mirrored or through glass. */
+    const touched = new Set<number>()
 
     /** Sends rays to every light from a shaded point and puts what they bring, in the material's colour. */
     const light = (
@@ -167,6 +184,7 @@ export const lit = definePass({
         there.start(k[at + 5], k[at + 6], pixel, 1, 1)
         there.index = k[at + 7]
         material.load(there.point)
+        touched.add(material.material)
         glow(pixel, share)
         light(there, reflections, () => 1, share)
       },
@@ -213,7 +231,8 @@ export const lit = definePass({
 
     return (tileContext) => {
       const { tile } = tileContext
-      return shadeSamples(context, tileContext, total, {
+      touched.clear()
+      const rendered = shadeSamples(context, tileContext, total, {
         begin: (empty) => {
           planes = empty
           for (const queue of [...diffuse, ...highlights, ...reflections, ...transmissions])
@@ -223,6 +242,7 @@ export const lit = definePass({
           const { pixel, share } = sample
           glass(sample, (point, _slot, part) => {
             material.load(point)
+            touched.add(material.material)
             const isFirst = point === sample.point
             if (!isFirst && !params.transmission) return
             glow(pixel, share * part)
@@ -261,7 +281,18 @@ export const lit = definePass({
           for (const queue of [...diffuse, ...highlights, ...reflections, ...transmissions]) queue?.flush()
         },
       })
+      if (touched.size > 0) tileContext.tell({ touched: [...touched].map((m) => touchOf(tile, m)) })
+      return rendered
     }
+  },
+  facts: {
+    merge(a, b) {
+      // Thousands of tiles are joined one after the other: in place.
+      const all = Array.isArray(a.touched) ? a.touched : []
+      for (const touch of listOf(b)) all.push(touch)
+      return { touched: all }
+    },
+    finish: (told) => told,
   },
 
   look({ count, planes, lights, rendered }, params, out) {

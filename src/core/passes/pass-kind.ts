@@ -14,7 +14,7 @@ export const EFFORTS = ['draft', 'good', 'final'] as const
 export type EffortName = (typeof EFFORTS)[number]
 
 /** What of a material a pass shows. */
-export type MaterialAspect = 'colour' | 'finish' | 'transparency'
+export type MaterialAspect = 'colour' | 'finish' | 'transparency' | 'texture'
 
 /** How much work goes into a pixel. */
 export const effortSchema = z.strictObject({
@@ -71,6 +71,7 @@ export interface Surface {
   readonly material: string
   readonly partName: string
   readonly materialName: string
+  readonly opacity: number
   /** Names of the groups the part lies in, outermost first. */
   readonly groups: readonly string[]
   /** Display values, 0…1. */
@@ -98,7 +99,7 @@ export type PassFacts = z.infer<typeof passFactsSchema>
 
 /** How what tiles tell becomes what is known of the picture. */
 export interface FactRules {
-  /** Joins what two sets of tiles told. */
+  /** Joins what two sets of tiles told; the first is given up. */
   readonly merge: (a: PassFacts, b: PassFacts) => PassFacts
   /** Makes of what all tiles told what `look` reads. */
   readonly finish: (told: PassFacts, surfaces: readonly Surface[]) => PassFacts

@@ -14,6 +14,7 @@ export const surfaceSchema = z.object({
   partName: z.string(),
   materialName: z.string(),
   groups: z.array(z.string()).default([]),
+  opacity: z.number().default(1),
   baseColour: z.tuple([z.number(), z.number(), z.number()]),
 })
 

@@ -11,6 +11,7 @@ const surface = (part: string, material: string) => ({
   material,
   partName: part,
   groups: [],
+  opacity: 1,
   materialName: material,
   baseColour: [0, 0, 0] as const,
 })

@@ -61,8 +61,8 @@ const modules: { plain?: object; shared?: object } = {}
 /** The kernel over a memory. Compiled once per thread. */
 export function kernelOver(memory: KernelMemory): KernelExports {
   const kind = isShared(memory) ? 'shared' : 'plain'
-  const module = (modules[kind] ??= new host.Module(
+  const compiled = (modules[kind] ??= new host.Module(
     fromBase64(kind === 'shared' ? SHARED_KERNEL : PLAIN_KERNEL),
   ))
-  return new host.Instance(module, { env: { memory } }).exports as KernelExports
+  return new host.Instance(compiled, { env: { memory } }).exports as KernelExports
 }

@@ -14,6 +14,7 @@ export const testRendered = (patch: Partial<Rendered> = {}): Rendered => ({
   facts: {},
   members: ALL_MEMBERS,
   denoised: false,
+  materials: {},
   rays: 0,
   seconds: 0,
   samples: 1,

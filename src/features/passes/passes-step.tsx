@@ -5,24 +5,35 @@ import { useEffect, useMemo, useState } from 'react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import Button from '@mui/material/Button'
-import { passKind } from '@/core/passes/registry'
-import type { ParamValues } from '@/core/params'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
-import { useMeshStore } from '@/state/mesh-store'
-import { passStatus } from '@/state/pass-status'
-import { changeProject, useProjectStore } from '@/state/project-store'
-import { cancelRender, queueRender, useRenderQueue, warmUp } from '@/state/render-queue'
+import { duplicatePass, removePass } from '@/state/pass-actions'
+import { useProjectStore } from '@/state/project-store'
+import { renderWarnings } from '@/state/render-check'
+import {
+  pauseRender,
+  queueRender,
+  renderRegionFirst,
+  resumeRender,
+  useRenderQueue,
+  warmUp,
+} from '@/state/render-queue'
 import { setBench, useViewStore } from '@/state/view-store'
-import { timeLeft } from '@/ui/bench-shell'
-import { ParamsInspector } from '@/ui/params-inspector'
 import { PictureView } from '@/ui/picture-view'
-import { ProgressBar } from '@/ui/progress-bar'
-import { subjectExtent } from '@/state/subject-extent'
 import { addPassLayer } from '../sheet/layer-actions'
 import { hangStartingStack } from '../sheet/starting-stack'
 import { ContactSheet, statusText } from './contact-sheet'
 import { usePassCanvas } from './pass-canvas'
+import { PassInspector } from './pass-inspector'
+import { PassMenu } from './pass-menu'
+import { RenderQueuePanel } from './render-queue-panel'
+import { TimeChart } from './time-chart'
+
+const RENDER_ALL = [
+  { quality: 'draft', label: 'Draft all' },
+  { quality: 'good', label: 'Good' },
+  { quality: 'final', label: 'Final' },
+] as const
 
 /** All passes of the shot side by side, and what each is rendered with. */
 export function PassesStep() {
@@ -34,6 +45,8 @@ export function PassesStep() {
   const selected = passes.find((p) => p.id === passId) ?? passes[0]
   const all = passes.map((p) => p.id)
   const hasModel = project.models.length > 0
+  const problem = useRenderQueue((s) => s.problem)
+  const warnings = useMemo(() => renderWarnings(project, activePasses(project)), [project])
   // Not on every stroke of a change: when it has come to rest.
   useEffect(() => {
     const timer = setTimeout(() => warmUp(project), 250)
@@ -57,10 +70,30 @@ export function PassesStep() {
     },
     {
       id: 'one',
-      label: `Render ${passKind(selected.kind).label} only, draft`,
+      label: `Render ${selected.name} only, draft`,
       keys: 'r',
       run: () => hasModel && queueRender([selected.id], 'draft'),
     },
+    { id: 'good', label: 'Render all, good', keys: 'Alt+D', run: () => hasModel && queueRender(all, 'good') },
+    {
+      id: 'pause',
+      label: 'Pause or go on with the render',
+      keys: 'p',
+      run: () => {
+        const [job] = useRenderQueue.getState().jobs
+        if (job) (job.state === 'paused' ? resumeRender : pauseRender)(job.id)
+      },
+    },
+    {
+      id: 'duplicate',
+      label: `Duplicate ${selected.name}`,
+      keys: 'Shift+R',
+      run: () => {
+        const id = duplicatePass(selected.id)
+        if (id) setBench({ passId: id })
+      },
+    },
+    { id: 'remove', label: `Remove ${selected.name}`, keys: 'Delete', run: () => removePass(selected.id) },
     { id: 'next', label: 'Next pass', keys: 'ArrowRight', run: () => choose(1) },
     { id: 'previous', label: 'Previous pass', keys: 'ArrowLeft', run: () => choose(-1) },
     {
@@ -75,7 +108,15 @@ export function PassesStep() {
       {large ? (
         <LargePass project={project} pass={selected} onBack={() => setLarge(false)} />
       ) : (
-        <ContactSheet project={project} selected={selected} onOpen={() => setLarge(true)} />
+        <ContactSheet
+          project={project}
+          selected={selected}
+          onOpen={() => setLarge(true)}
+          onRegion={(rect) => {
+            if (useRenderQueue.getState().jobs.length > 0) renderRegionFirst(rect)
+            else if (hasModel) queueRender(all, 'draft', rect)
+          }}
+        />
       )}
       <aside className="inspector" aria-label="Inspector">
         {!hasModel && (
@@ -84,27 +125,38 @@ export function PassesStep() {
             <Link href={`/project/${project.id}/models`}>Bring in a model</Link>.
           </div>
         )}
-        <Queue />
-        <div style={{ display: 'flex', gap: 8, paddingBottom: 12 }}>
-          <Button
-            variant="contained"
-            disabled={!hasModel}
-            onClick={() => queueRender(all, 'draft')}
-            data-testid="render-draft"
-            sx={{ flex: 1 }}
-          >
-            Draft all
-          </Button>
-          <Button
-            variant="outlined"
-            disabled={!hasModel}
-            onClick={() => queueRender(all, 'final')}
-            data-testid="render-final"
-            sx={{ flex: 1 }}
-          >
-            Final all
-          </Button>
+        <RenderQueuePanel />
+        {problem && (
+          <div className="problem" style={{ marginBottom: 12 }}>
+            {problem}
+          </div>
+        )}
+        {hasModel && warnings.length > 0 && (
+          <ul className="warn-list" aria-label="Looks forgotten" data-testid="render-warnings">
+            {warnings.map(({ passId: id, message }) => (
+              <li key={message}>
+                <button className="link" onClick={() => setBench({ passId: id })}>
+                  {message}
+                </button>
+              </li>
+            ))}
+          </ul>
+        )}
+        <div style={{ display: 'flex', gap: 8, paddingBottom: 8 }}>
+          {RENDER_ALL.map(({ quality, label }) => (
+            <Button
+              key={quality}
+              variant={quality === 'draft' ? 'contained' : 'outlined'}
+              disabled={!hasModel}
+              onClick={() => queueRender(all, quality)}
+              data-testid={`render-${quality}`}
+              sx={{ flex: 1, minWidth: 0, paddingInline: 0.5 }}
+            >
+              {label}
+            </Button>
+          ))}
         </div>
+        <PassMenu onAdd={(id) => setBench({ passId: id })} />
         {activeSheet(project).layers.length === 0 && passes.some((p) => p.rendered) && (
           <p style={{ margin: '0 0 12px' }}>
             Ready to be layered:{' '}
@@ -123,40 +175,9 @@ export function PassesStep() {
           </p>
         )}
         <PassInspector project={project} pass={selected} onSheet={() => toSheet(selected)} />
+        <TimeChart passes={passes} />
       </aside>
     </div>
-  )
-}
-
-function Queue() {
-  const jobs = useRenderQueue((s) => s.jobs)
-  if (jobs.length === 0) return null
-  return (
-    <section style={{ paddingBottom: 12 }} aria-label="Render queue">
-      {jobs.map((job) => (
-        <div key={job.id}>
-          <div style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
-            <b>
-              {job.passIds.length} {job.passIds.length === 1 ? 'pass' : 'passes'}, {job.quality}
-            </b>
-            <span className="quiet">
-              {job.state === 'waiting'
-                ? 'waiting'
-                : job.state === 'preparing'
-                  ? 'preparing'
-                  : job.secondsLeft === null
-                    ? 'starting'
-                    : `${timeLeft(job.secondsLeft)} left`}
-            </span>
-            <span className="spacer" />
-            <button className="link" onClick={() => cancelRender(job.id)}>
-              Cancel
-            </button>
-          </div>
-          <ProgressBar label="Rendered" share01={job.total > 0 ? job.done / job.total : null} />
-        </div>
-      ))}
-    </section>
   )
 }
 
@@ -169,10 +190,10 @@ function LargePass({ project, pass, onBack }: { project: Project; pass: ProjectP
       width={width}
       height={height}
       canvasRef={canvasRef}
-      label={`${passKind(pass.kind).label} pass`}
+      label={`${pass.name} pass`}
       status={
         <span>
-          <b>{passKind(pass.kind).label}</b> {statusText(project, pass)}{' '}
+          <b>{pass.name}</b> {statusText(project, pass)}{' '}
           <button
             className="link"
             style={{ color: 'inherit', pointerEvents: 'auto', textDecoration: 'underline' }}
@@ -183,114 +204,5 @@ function LargePass({ project, pass, onBack }: { project: Project; pass: ProjectP
         </span>
       }
     />
-  )
-}
-
-function PassInspector({
-  project,
-  pass,
-  onSheet,
-}: {
-  project: Project
-  pass: ProjectPass
-  onSheet: () => void
-}) {
-  const kind = passKind(pass.kind)
-  const models = useMeshStore((s) => s.models)
-  const projectModels = project.models
-  const bounds = useMemo(
-    () => subjectExtent({ models: projectModels }, (id) => models[id]?.outline)?.bounds ?? null,
-    [projectModels, models],
-  )
-  const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))
-  const status = passStatus(project, pass)
-  const layerCount = activeSheet(project).layers.filter(
-    (l) => l.source.type === 'pass' && l.source.passId === pass.id,
-  ).length
-  return (
-    <>
-      <div className="inspector-head" style={{ borderTop: '1px solid var(--rule)', paddingTop: 12 }}>
-        <h2 className="display">{kind.label}</h2>
-        <span className="quiet">pass</span>
-      </div>
-      <p className="quiet" style={{ margin: '0 0 10px' }}>
-        {kind.summary}
-      </p>
-      {status.state === 'out of register' && (
-        <div className="problem" style={{ marginBottom: 12 }}>
-          Out of register:
-          <ul>
-            {status.reasons.map((r) => (
-              <li key={r}>{r}</li>
-            ))}
-          </ul>
-        </div>
-      )}
-      {Object.keys(kind.renderSchema.shape).length > 0 && (
-        <section className="section">
-          <div className="section-head">
-            <span>Rendered</span>
-            <span className="quiet">needs another render</span>
-          </div>
-          <ParamsInspector
-            schema={kind.renderSchema}
-            values={pass.params as ParamValues}
-            figureDiagonal={diagonal}
-            onChange={(name, value, label) =>
-              changeProject(
-                `${kind.label} ${label.toLowerCase()}`,
-                (draft) => {
-                  const found = draft.passes.find((p) => p.id === pass.id)
-                  if (found) found.params[name] = value
-                },
-                `${pass.id} ${name}`,
-              )
-            }
-          />
-        </section>
-      )}
-      <section className="section" style={{ display: 'flex', gap: 8, flexWrap: 'wrap' }}>
-        <Button
-          variant="outlined"
-          disabled={project.models.length === 0}
-          onClick={() => queueRender([pass.id], 'draft')}
-        >
-          Draft
-        </Button>
-        <Button
-          variant="outlined"
-          disabled={project.models.length === 0}
-          onClick={() => queueRender([pass.id], 'final')}
-        >
-          Final
-        </Button>
-        <Button variant="outlined" disabled={!pass.rendered} onClick={onSheet} data-testid="to-sheet">
-          {layerCount > 0 ? 'Layer again' : 'Layer it'}
-        </Button>
-      </section>
-      {pass.rendered && (
-        <section className="section">
-          <div className="section-head">Last render</div>
-          {(
-            [
-              ['Quality', pass.rendered.quality],
-              ['Size', `${pass.rendered.width} × ${pass.rendered.height}`],
-              ['Rays', pass.rendered.rays.toLocaleString('en')],
-              ['Worker time', `${pass.rendered.seconds.toFixed(1)} s`],
-              ['Samples', String(pass.rendered.samples)],
-            ] as const
-          ).map(([label, value]) => (
-            <div className="row" key={label}>
-              <span className="label">{label}</span>
-              <span />
-              <b>{value}</b>
-            </div>
-          ))}
-          <p className="quiet" style={{ marginBottom: 0 }}>
-            Strength, tint and colour are set on the layer in Sheet, live.
-          </p>
-        </section>
-      )}
-    </>
   )
 }

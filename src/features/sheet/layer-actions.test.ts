@@ -48,7 +48,7 @@ describe('layer actions', () => {
     expect(layer?.source).toMatchObject({
       type: 'pass',
       passId: occlusion.id,
-      look: { strength: 1, reach: '1' },
+      look: { strength: 1, reach: 100 },
     })
   })
   it('move a layer, not beyond the ends, each as one step', () => {

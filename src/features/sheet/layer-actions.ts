@@ -48,7 +48,7 @@ export function addPassLayer(pass: ProjectPass): void {
     newLayer({
       ...kind.layer,
       id: newId(),
-      name: kind.label,
+      name: pass.name,
       source: { type: 'pass', passId: pass.id, look },
     }),
   )

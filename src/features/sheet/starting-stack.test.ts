@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { parseParams } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { layerSchema } from '@/core/sheet/sheet-schema'
-import { newProject } from '@/data/new-project'
+import { newPass, newProject } from '@/data/new-project'
 import { startingLayers } from './starting-stack'
 
 const rendered = testRendered()
@@ -11,7 +11,7 @@ const rendered = testRendered()
 describe('startingLayers', () => {
   it('hangs a ground and each rendered pass once, with looks its pass accepts', () => {
     const project = newProject('p')
-    project.passes = project.passes.map((pass) => ({ ...pass, rendered }))
+    project.passes = PASS_KINDS.map((kind) => ({ ...newPass(project.shotId, kind), rendered }))
     const layers = startingLayers(project)
     expect(layers).toHaveLength(1 + PASS_KINDS.length)
     expect(new Set(layers.map((l) => l.id)).size).toBe(layers.length)

@@ -22,6 +22,9 @@ interface StackLine {
 /** A base at the back, colour and shade multiplied over it, edges in front: where most pictures begin. */
 const STACK: readonly StackLine[] = [
   { kind: 'clay', name: 'Clay', mode: 'normal', opacity: 1, visible: true, look: {} },
+  { kind: 'lit', name: 'Lit', mode: 'normal', opacity: 1, visible: true, look: {} },
+  { kind: 'stepped', name: 'Stepped light', mode: 'normal', opacity: 1, visible: false, look: {} },
+  { kind: 'flat', name: 'Flat', mode: 'multiply', opacity: 0.85, visible: false, look: {} },
   {
     kind: 'id',
     name: 'Flat colour',
@@ -46,6 +49,26 @@ const STACK: readonly StackLine[] = [
     opacity: 0.9,
     visible: true,
     look: { colour: '#2b1d17' },
+  },
+  { kind: 'shadow', name: 'Shadow', mode: 'multiply', opacity: 1, visible: false, look: {} },
+  { kind: 'light', name: 'Light', mode: 'screen', opacity: 0.5, visible: false, look: {} },
+  {
+    kind: 'facing',
+    name: 'Rims',
+    mode: 'screen',
+    opacity: 0.4,
+    visible: false,
+    look: { clear: true, rim: '#ffe2b8' },
+  },
+  { kind: 'thickness', name: 'Shining through', mode: 'screen', opacity: 0.5, visible: false, look: {} },
+  { kind: 'depth', name: 'Depth', mode: 'screen', opacity: 0.4, visible: false, look: {} },
+  {
+    kind: 'normal',
+    name: 'Normal tint',
+    mode: 'overlay',
+    opacity: 0.4,
+    visible: false,
+    look: { show: 'saturation' },
   },
   { kind: 'wireframe', name: 'Wireframe', mode: 'multiply', opacity: 0.5, visible: false, look: {} },
 ]

@@ -1,0 +1,83 @@
+'use client'
+
+import { passKind } from '@/core/passes/registry'
+import { rigOf, shotOf } from '@/data/active-shot'
+import type { Project, ProjectPass } from '@/data/project-schema'
+import { changePass } from '@/state/pass-actions'
+import { PartChecklist } from '../shot/part-checklist'
+
+/** Which parts and lights a pass holds. */
+export function PassMembers({ project, pass }: { project: Project; pass: ProjectPass }) {
+  const { members } = pass
+  const { usesLights } = passKind(pass.kind)
+  const lights = rigOf(project, shotOf(project, pass)).lights.filter((light) => light.on)
+  const held = new Set(members.lights ?? lights.map((l) => l.id))
+  const change = (label: string, patch: Partial<typeof members>) =>
+    changePass(pass.id, label, (draft) => Object.assign(draft.members, patch))
+  const toggleLight = (id: string) => {
+    const next = new Set(held)
+    if (!next.delete(id)) next.add(id)
+    const all = lights.every((l) => next.has(l.id))
+    change('lights of a pass', { lights: all ? null : lights.filter((l) => next.has(l.id)).map((l) => l.id) })
+  }
+  const allParts = project.models.flatMap((m) => m.parts).filter((p) => p.polygons > 0)
+  const throwing =
+    members.letThrough.length === 0
+      ? null
+      : allParts.filter((p) => !members.letThrough.includes(p.key)).map((p) => p.key)
+  return (
+    <section className="section">
+      <div className="section-head">
+        <span>Holds</span>
+        <span className="quiet">needs another render</span>
+      </div>
+      <PartChecklist
+        project={project}
+        label="Parts in it"
+        keys={members.parts}
+        onChange={(parts) => change('parts of a pass', { parts })}
+      />
+      {members.parts !== null && (
+        <div className="row">
+          <label className="label" htmlFor={`others-${pass.id}`}>
+            Other parts
+          </label>
+          <select
+            id={`others-${pass.id}`}
+            className="plain-select wide"
+            value={members.others}
+            onChange={(e) =>
+              change('other parts of a pass', {
+                others: e.target.value === 'look past' ? 'look past' : 'hold out',
+              })
+            }
+          >
+            <option value="hold out">stay empty in their place</option>
+            <option value="look past">are not there</option>
+          </select>
+        </div>
+      )}
+      <PartChecklist
+        project={project}
+        label="In the way of light"
+        keys={throwing}
+        onChange={(keys) =>
+          change('what is in the way of light', {
+            letThrough: keys === null ? [] : allParts.map((p) => p.key).filter((key) => !keys.includes(key)),
+          })
+        }
+      />
+      {usesLights && (
+        <div role="group" aria-label="Lights in it" className="pick-list">
+          {lights.map((light) => (
+            <label key={light.id}>
+              <input type="checkbox" checked={held.has(light.id)} onChange={() => toggleLight(light.id)} />
+              {light.name}
+            </label>
+          ))}
+          {lights.length === 0 && <span className="quiet">No light of the rig is on.</span>}
+        </div>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,68 @@
+'use client'
+
+import { useState } from 'react'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
+import { PASS_SETS } from '@/core/passes/pass-sets'
+import { PASS_KINDS, passKind } from '@/core/passes/registry'
+import { addPass, addPassSet } from '@/state/pass-actions'
+
+/** Adds passes to the shot: one, or a set that is wanted together. */
+export function PassMenu({ onAdd }: { readonly onAdd: (passId: string) => void }) {
+  const [anchor, setAnchor] = useState<{ element: HTMLElement; list: 'pass' | 'set' } | null>(null)
+  const close = () => setAnchor(null)
+  return (
+    <div style={{ display: 'flex', gap: 14, paddingBottom: 10 }}>
+      {(
+        [
+          ['pass', 'Add a pass'],
+          ['set', 'Add a set'],
+        ] as const
+      ).map(([list, label]) => (
+        <button
+          key={list}
+          className="link"
+          aria-haspopup="menu"
+          data-testid={`add-${list}`}
+          onClick={(e) => setAnchor({ element: e.currentTarget, list })}
+        >
+          {label}
+        </button>
+      ))}
+      <Menu open={anchor !== null} anchorEl={anchor?.element} onClose={close}>
+        {anchor?.list === 'set'
+          ? PASS_SETS.map((set) => (
+              <MenuItem
+                key={set.name}
+                data-testid={`add-set-${set.name}`}
+                onClick={() => {
+                  addPassSet(set.name)
+                  close()
+                }}
+              >
+                <span className="menu-line">
+                  <b>{set.label}</b>
+                  <span className="quiet">{set.summary}</span>
+                </span>
+              </MenuItem>
+            ))
+          : PASS_KINDS.map((kind) => (
+              <MenuItem
+                key={kind}
+                data-testid={`add-pass-${kind}`}
+                onClick={() => {
+                  const id = addPass(kind)
+                  if (id) onAdd(id)
+                  close()
+                }}
+              >
+                <span className="menu-line">
+                  <b>{passKind(kind).label}</b>
+                  <span className="quiet">{passKind(kind).summary}</span>
+                </span>
+              </MenuItem>
+            ))}
+      </Menu>
+    </div>
+  )
+}

@@ -1,0 +1,98 @@
+import type { Draft } from 'immer'
+import { current } from 'immer'
+import type { PassSetName } from '@/core/passes/pass-sets'
+import { passSet } from '@/core/passes/pass-sets'
+import { passKind, type PassKindName } from '@/core/passes/registry'
+import { activeShot, passesOf } from '@/data/active-shot'
+import { newId, newPass } from '@/data/new-project'
+import type { ProjectPass } from '@/data/project-schema'
+import { changeProject, useProjectStore } from './project-store'
+
+/** A name no other pass of the shot has: the label, then with a number behind it. */
+function freeName(label: string, taken: ReadonlySet<string>): string {
+  if (!taken.has(label)) return label
+  for (let n = 2; ; n++) if (!taken.has(`${label} ${n}`)) return `${label} ${n}`
+}
+
+/** Adds a pass to the shot at work. A light pass begins with one light. @returns its id. */
+export function addPass(kind: PassKindName): string | null {
+  const { project } = useProjectStore.getState()
+  if (!project) return null
+  const shot = activeShot(project)
+  const names = new Set(passesOf(project, shot.id).map((p) => p.name))
+  const pass = newPass(shot.id, kind)
+  const rig = project.rigs.find((r) => r.id === shot.rigId)
+  const lamp = rig?.lights.find((l) => l.on && l.kind !== 'dome') ?? rig?.lights.find((l) => l.on)
+  const members = kind === 'light' && lamp ? { ...pass.members, lights: [lamp.id] } : pass.members
+  const name = freeName(kind === 'light' && lamp ? `Light, ${lamp.name}` : passKind(kind).label, names)
+  changeProject(`add ${name} pass`, (draft) => {
+    draft.passes.push({ ...pass, members, name } as Draft<ProjectPass>)
+  })
+  return pass.id
+}
+
+/** A copy of a pass, not yet rendered, behind it. @returns its id. */
+export function duplicatePass(id: string): string | null {
+  const copyId = newId()
+  let isMade = false
+  changeProject('duplicate pass', (draft) => {
+    const at = draft.passes.findIndex((p) => p.id === id)
+    if (at < 0) return
+    const from = current(draft.passes[at])
+    const names = new Set(draft.passes.filter((p) => p.shotId === from.shotId).map((p) => p.name))
+    draft.passes.splice(at + 1, 0, {
+      ...structuredClone(from),
+      id: copyId,
+      name: freeName(from.name, names),
+      rendered: null,
+    } as Draft<ProjectPass>)
+    isMade = true
+  })
+  return isMade ? copyId : null
+}
+
+/** Whether layers of a sheet show a pass. */
+export const layersOfPass = (id: string): number =>
+  useProjectStore
+    .getState()
+    .project?.sheets.flatMap((sheet) => sheet.layers)
+    .filter(({ source }) => source.type === 'pass' && source.passId === id).length ?? 0
+
+/** Removes a pass, and the layers that show it. The last pass of a shot stays. */
+export function removePass(id: string): void {
+  changeProject('remove pass', (draft) => {
+    const pass = draft.passes.find((p) => p.id === id)
+    if (!pass || draft.passes.filter((p) => p.shotId === pass.shotId).length < 2) return
+    draft.passes = draft.passes.filter((p) => p.id !== id)
+    for (const sheet of draft.sheets)
+      sheet.layers = sheet.layers.filter(({ source }) => source.type !== 'pass' || source.passId !== id)
+  })
+}
+
+/** Adds what of a set of passes the shot does not have yet; nothing is taken away. */
+export function addPassSet(name: PassSetName): void {
+  const set = passSet(name)
+  changeProject(`add passes for ${set.label.toLowerCase()}`, (draft) => {
+    const shot = activeShot(draft)
+    const have = new Set(draft.passes.filter((p) => p.shotId === shot.id).map((p) => p.kind))
+    for (const kind of set.kinds)
+      if (!have.has(kind)) draft.passes.push(newPass(shot.id, kind) as Draft<ProjectPass>)
+  })
+}
+
+/** Changes one pass as one undo step. */
+export function changePass(
+  id: string,
+  label: string,
+  recipe: (pass: Draft<ProjectPass>) => void,
+  key?: string,
+) {
+  changeProject(
+    label,
+    (draft) => {
+      const pass = draft.passes.find((p) => p.id === id)
+      if (pass) recipe(pass)
+    },
+    key && `${id} ${key}`,
+  )
+}

@@ -41,6 +41,7 @@ const options = {
   format: { type: 'string' },
   name: { type: 'string' },
   overwrite: { type: 'boolean' },
+  denoise: { type: 'boolean' },
   report: { type: 'string' },
 } as const
 
@@ -88,6 +89,7 @@ export async function render(argv: readonly string[]): Promise<void> {
       kind,
       params: asUsage(() => parseParams(passKind(kind).renderSchema, params, kind)) as ParamValues,
       effort: { samples: samples ?? effort.samples, rays: rays ?? effort.rays },
+      denoise: values.denoise ?? false,
     }
   })
   const looks = orders.map(({ kind }): ParamValues => {

@@ -225,6 +225,8 @@ export class RenderPool {
           tallies[order].samples += tileResult.samples
           if (tileResult.facts)
             told[order] = passKind(orders[order].kind).facts?.merge(told[order], tileResult.facts) ?? {}
+          const rules = passKind(orders[order].kind).facts
+          if (rules?.live) Object.assign(results[order].facts, rules.finish(told[order], this.surfaces))
           results[order].channels.forEach((channel, c) =>
             pasteTile(channel, frame.width, tile, tileResult.channels[c]),
           )

@@ -346,7 +346,8 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
     params: p.params,
     effort: job.quality === 'custom' ? p.effort : passKind(p.kind).efforts[job.quality],
     members: p.members,
-    denoise: p.denoise && passKind(p.kind).canDenoise,
+    // Drafts have few rays and are always smoothed.
+    denoise: (p.denoise || job.quality === 'draft') && passKind(p.kind).canDenoise,
   }))
   const key = hashJson([
     toSceneKey(project),

@@ -118,7 +118,8 @@ export function denoise(
         // Distance changes evenly across a plane: told from the neighbours of the same surface.
         const slopeX = slope(surfaces, depths, p, x > 0, x + 1 < width, 1)
         const slopeY = slope(surfaces, depths, p, y > 0, y + 1 < height, width)
-        const share = Math.min(1, Math.max(0, value / most))
+        // By what is about: a pixel whose few rays all agree is not for that reason sure.
+        const share = Math.min(1, Math.max(0, localMean(values, surfaces, p, x, y, width, height) / most))
         const noise = TOLERANCE * Math.sqrt(variance * Math.max(0.02, share * (1 - share)))
         let sum = 0
         let weights = 0
@@ -151,6 +152,29 @@ export function denoise(
     values.set(next)
     variance *= 0.4
   }
+}
+
+/** Mean over the pixels of the same surface within two of this one. */
+function localMean(
+  values: Float32Array,
+  surfaces: Uint16Array,
+  p: number,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+): number {
+  let sum = 0
+  let count = 0
+  for (let qy = Math.max(0, y - 2); qy <= Math.min(height - 1, y + 2); qy++) {
+    for (let qx = Math.max(0, x - 2); qx <= Math.min(width - 1, x + 2); qx++) {
+      const q = qy * width + qx
+      if (surfaces[q] !== surfaces[p]) continue
+      sum += values[q]
+      count++
+    }
+  }
+  return sum / count
 }
 
 function slope(

@@ -61,6 +61,7 @@ export const depth = definePass({
   },
 
   facts: {
+    live: true,
     merge: (a, b) => ({
       near: Math.min(numberOf(a, 'near', Infinity), numberOf(b, 'near', Infinity)),
       far: Math.max(numberOf(a, 'far', -Infinity), numberOf(b, 'far', -Infinity)),

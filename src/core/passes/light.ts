@@ -32,7 +32,7 @@ export const light = definePass({
   usesLights: true,
   denoised: (lights) => lights.map((_, i) => `L${i}`),
   efforts: {
-    draft: { samples: 4, rays: 4 },
+    draft: { samples: 4, rays: 2 },
     good: { samples: 8, rays: 8 },
     final: { samples: 16, rays: 16 },
   },

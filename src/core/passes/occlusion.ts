@@ -54,7 +54,7 @@ export const occlusion = definePass({
     { name: 'A', format: 'half' },
   ],
   efforts: {
-    draft: { samples: 4, rays: 4 },
+    draft: { samples: 4, rays: 2 },
     good: { samples: 8, rays: 8 },
     final: { samples: 16, rays: 16 },
   },

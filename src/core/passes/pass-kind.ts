@@ -99,6 +99,8 @@ export type PassFacts = z.infer<typeof passFactsSchema>
 
 /** How what tiles tell becomes what is known of the picture. */
 export interface FactRules {
+  /** Whether a picture under way is to be seen by what its tiles told so far. */
+  readonly live?: boolean
   /** Joins what two sets of tiles told; the first is given up. */
   readonly merge: (a: PassFacts, b: PassFacts) => PassFacts
   /** Makes of what all tiles told what `look` reads. */

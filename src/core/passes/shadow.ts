@@ -63,7 +63,7 @@ export const shadow = definePass({
   usesLights: true,
   denoised: (lights) => lights.flatMap((_, i) => [`S${i}`, `S${i}w`]),
   efforts: {
-    draft: { samples: 4, rays: 8 },
+    draft: { samples: 4, rays: 4 },
     good: { samples: 8, rays: 16 },
     final: { samples: 16, rays: 24 },
   },

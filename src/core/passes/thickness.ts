@@ -42,7 +42,7 @@ export const thickness = definePass({
     { name: 'A', format: 'half' },
   ],
   efforts: {
-    draft: { samples: 4, rays: 4 },
+    draft: { samples: 4, rays: 2 },
     good: { samples: 8, rays: 4 },
     final: { samples: 16, rays: 8 },
   },

@@ -147,7 +147,6 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
             <label className="label" htmlFor={`denoise-${pass.id}`}>
               Smooth noise
             </label>
-            <span />
             <Switch
               id={`denoise-${pass.id}`}
               size="small"

@@ -59,7 +59,7 @@ export function PassMembers({ project, pass }: { project: Project; pass: Project
       )}
       <PartChecklist
         project={project}
-        label="In the way of light"
+        label="Blocks light"
         keys={throwing}
         onChange={(keys) =>
           change('what is in the way of light', {

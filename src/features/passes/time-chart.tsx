@@ -17,6 +17,7 @@ export function TimeChart({ passes }: { passes: readonly ProjectPass[] }) {
   useEffect(() => {
     const read = () => {
       const style = getComputedStyle(document.documentElement)
+      Chart.defaults.font.family = getComputedStyle(document.body).fontFamily
       const value = (name: string) => style.getPropertyValue(name).trim()
       setInk({ bar: value('--clay'), text: value('--ink'), rule: value('--rule') })
     }

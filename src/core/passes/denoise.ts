@@ -187,7 +187,9 @@ function slope(
 ): number {
   const before = hasBefore && surfaces[p - stride] === surfaces[p]
   const after = hasAfter && surfaces[p + stride] === surfaces[p]
-  if (before && after) return (depths[p + stride] - depths[p - stride]) / 2
-  if (after) return depths[p + stride] - depths[p]
-  return before ? depths[p] - depths[p - stride] : 0
+  const back = before ? depths[p] - depths[p - stride] : 0
+  const forth = after ? depths[p + stride] - depths[p] : 0
+  // The gentler of the two: the other may step over to something behind.
+  if (before && after) return Math.abs(back) < Math.abs(forth) ? back : forth
+  return back + forth
 }

@@ -1,0 +1,105 @@
+import { describe, expect, it } from 'vitest'
+import { seededRandom } from '../math/sampling'
+import { denoise, DENOISE_MARGIN, emptyGuides } from './denoise'
+import { NO_SURFACE } from './id'
+
+const WIDTH = 64
+const HEIGHT = 48
+const RAYS = 16
+/** Rays drawn quite at random are as noisy as so many that are well spread. */
+const AS_SPREAD = RAYS * 0.36
+
+/** Guides of a plane that faces the eye, all one surface. */
+function flatGuides() {
+  const guides = emptyGuides(WIDTH * HEIGHT)
+  guides.surfaces.fill(0)
+  for (let p = 0; p < WIDTH * HEIGHT; p++) guides.normals[3 * p + 2] = 127
+  guides.depths.fill(5)
+  return guides
+}
+/** Mean of so many open-or-not rays in each pixel. */
+function noisy(open: (x: number, y: number) => number, seed = 1): Float32Array {
+  const random = seededRandom(seed)
+  return Float32Array.from({ length: WIDTH * HEIGHT }, (_, p) => {
+    let sum = 0
+    for (let r = 0; r < RAYS; r++) if (random() < open(p % WIDTH, Math.floor(p / WIDTH))) sum++
+    return sum / RAYS
+  })
+}
+const rms = (values: Float32Array, truth: (x: number, y: number) => number) =>
+  Math.sqrt(
+    values.reduce((sum, v, p) => sum + (v - truth(p % WIDTH, Math.floor(p / WIDTH))) ** 2, 0) / values.length,
+  )
+
+describe('denoise', () => {
+  it('takes most of the noise of an even surface and keeps its mean', () => {
+    const values = noisy(() => 0.7)
+    const mean = values.reduce((a, b) => a + b, 0) / values.length
+    const before = rms(values, () => 0.7)
+    denoise(values, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    expect(rms(values, () => 0.7)).toBeLessThan(0.3 * before)
+    expect(values.reduce((a, b) => a + b, 0) / values.length).toBeCloseTo(mean, 2)
+  })
+  it('follows a slope', () => {
+    const slope = (x: number) => 0.2 + (0.6 * x) / WIDTH
+    const values = noisy(slope)
+    const before = rms(values, slope)
+    denoise(values, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    expect(rms(values, slope)).toBeLessThan(0.4 * before)
+  })
+  it('never mixes surfaces, nor what faces or lies otherwise', () => {
+    const half = (x: number) => (x < WIDTH / 2 ? 0.3 : 0.6)
+    for (const part of ['surface', 'normal', 'depth'] as const) {
+      const guides = flatGuides()
+      for (let p = 0; p < WIDTH * HEIGHT; p++) {
+        if (p % WIDTH < WIDTH / 2) continue
+        if (part === 'surface') guides.surfaces[p] = 1
+        if (part === 'normal') guides.normals.set([127, 0, 0], 3 * p)
+        if (part === 'depth') guides.depths[p] = 9
+      }
+      const values = Float32Array.from({ length: WIDTH * HEIGHT }, (_, p) => half(p % WIDTH))
+      denoise(values, guides, WIDTH, HEIGHT, 1)
+      values.forEach((v, p) => expect(v).toBeCloseTo(half(p % WIDTH), 5))
+    }
+  })
+  it('leaves the edge of a shadow where it is', () => {
+    const shadow = (x: number) => (x < WIDTH / 2 ? 0.05 : 0.95)
+    const values = noisy(shadow)
+    denoise(values, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    for (let y = 8; y < HEIGHT - 8; y++) {
+      expect(values[y * WIDTH + WIDTH / 2 - 1]).toBeLessThan(0.25)
+      expect(values[y * WIDTH + WIDTH / 2]).toBeGreaterThan(0.75)
+    }
+  })
+  it('leaves edges and empty pixels as they are', () => {
+    const guides = flatGuides()
+    const values = noisy(() => 0.5)
+    guides.surfaces.fill(NO_SURFACE, 0, WIDTH * 10)
+    const kept = values.slice(0, WIDTH * 10)
+    denoise(values, guides, WIDTH, HEIGHT, AS_SPREAD)
+    expect(values.slice(0, WIDTH * 10)).toEqual(kept)
+  })
+  it('looks no farther than its margin, so rows may be done apart', () => {
+    const values = noisy(() => 0.4)
+    const whole = values.slice()
+    denoise(whole, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    const top = 20
+    const from = top - DENOISE_MARGIN
+    const rows = HEIGHT - from
+    const guides = flatGuides()
+    const some = values.slice(from * WIDTH)
+    denoise(
+      some,
+      {
+        surfaces: guides.surfaces.slice(from * WIDTH),
+        normals: guides.normals.slice(3 * from * WIDTH),
+        depths: guides.depths.slice(from * WIDTH),
+      },
+      WIDTH,
+      rows,
+      AS_SPREAD,
+    )
+    // The means of what counts as noise reach two pixels farther on every pass.
+    expect(some.slice((top - from + 8) * WIDTH)).toEqual(whole.slice((top + 8) * WIDTH))
+  })
+})

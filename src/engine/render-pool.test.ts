@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { CancelledError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Tile } from '@/core/passes/pass-kind'
+import { showsMaterial } from '@/core/passes/lit'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import { ball, cube, fromFront, sceneModel } from '@/core/testing/shapes'
@@ -107,6 +108,124 @@ describe('RenderPool', () => {
     expect(tiles).toBeLessThanOrEqual(4)
     const [again] = await pool.render(request(), {}, never)
     expect(again.rays).toBeGreaterThan(0)
+  })
+
+  it('takes the tiles of a region first, also one that is drawn while it renders', async () => {
+    const frame = { width: 256, height: 256 }
+    // The last to be rendered otherwise.
+    const corner = { x: 216, y: 216, width: 40, height: 40 }
+    const isIn = ({ x, y }: Tile) => x >= 192 && y >= 192
+    const pool = new RenderPool(spawn([0]), 1)
+    await pool.setScene(MODELS)
+    const orders = request().orders.filter((order) => order.kind === 'depth')
+    const seen: Tile[] = []
+    await pool.render(
+      request({ frame, orders, first: corner }),
+      { onPixels: (_o, rect) => seen.push(rect) },
+      never,
+    )
+    expect(seen.slice(0, 4).every(isIn)).toBe(true)
+    expect(seen.slice(4).some(isIn)).toBe(false)
+    const later: Tile[] = []
+    await pool.render(
+      request({ frame, orders }),
+      {
+        onPixels: (_o, rect) => {
+          later.push(rect)
+          if (later.length === 3) pool.renderFirst(corner)
+        },
+      },
+      never,
+    )
+    expect(later.slice(3, 8).filter(isIn)).toHaveLength(4)
+  })
+
+  it('goes on from finished blocks: the same bits and counts, without rendering them again', async () => {
+    const frame = { width: 256, height: 128 }
+    const pool = new RenderPool(spawn([0]), 2)
+    await pool.setScene(MODELS)
+    const whole = await pool.render(request({ frame }), {}, never)
+    const abort = new AbortController()
+    let kept: RenderRequest['kept']
+    const cut = pool.render(
+      request({ frame }),
+      {
+        onBlock: (block, _rect, results, told, tallies) => {
+          kept = results.map((result, i) => ({
+            result: { ...result, channels: result.channels.map((c) => c.slice()) },
+            blocks: new Set([block]),
+            told: structuredClone(told[i]),
+            tally: { ...tallies[i] },
+          }))
+          abort.abort()
+        },
+      },
+      abort.signal,
+    )
+    await expect(cut).rejects.toBeInstanceOf(CancelledError)
+    expect(kept).toHaveLength(PASS_KINDS.length)
+    const rendered = new Set<string>()
+    const rest = await pool.render(
+      request({ frame, kept }),
+      { onPixels: (_o, { x, y }) => rendered.add(`${x},${y}`) },
+      never,
+    )
+    // Of two blocks of 128 × 128 one was there.
+    expect(rendered.size).toBe(16)
+    whole.forEach(({ result }, i) =>
+      bytesOf(result).forEach((bytes, c) => expect(bytes.equals(bytesOf(rest[i].result)[c])).toBe(true)),
+    )
+    expect(rest[0].samples).toBe(whole[0].samples)
+  })
+
+  it('renders only tiles that show a changed material, with the bits of a whole render', async () => {
+    const frame = { width: 160, height: 96 }
+    const coloured = (colour: [number, number, number]) => [
+      { ...MODELS[0], materials: [{ ...MODELS[0].materials[0], baseColour: colour }] },
+      MODELS[1],
+    ]
+    const orders = request().orders.filter((order) => order.kind === 'lit')
+    const pool = new RenderPool(spawn([0]), 1)
+    await pool.setScene(coloured([0.2, 0.2, 0.2]))
+    const [before] = await pool.render(request({ frame, orders }), {}, never)
+    await pool.setScene(coloured([0.9, 0.1, 0.1]))
+    const [full] = await pool.render(request({ frame, orders }), {}, never)
+    const rendered: Tile[] = []
+    const [partly] = await pool.render(
+      request({
+        frame,
+        orders,
+        kept: [
+          {
+            result: before.result,
+            blocks: new Set(),
+            tiles: showsMaterial(before.result.facts, [0]),
+            told: structuredClone(before.result.facts),
+            tally: { rays: 0, seconds: 0, samples: 0 },
+          },
+        ],
+      }),
+      { onPixels: (_o, rect) => rendered.push(rect) },
+      never,
+    )
+    expect(rendered.length).toBeGreaterThan(0)
+    expect(rendered.length).toBeLessThan(15)
+    bytesOf(full.result).forEach((bytes, c) => expect(bytes.equals(bytesOf(partly.result)[c])).toBe(true))
+  })
+
+  it('smooths noise where asked, and only there', async () => {
+    const orders = request().orders.filter((order) => order.kind === 'occlusion')
+    const pool = new RenderPool(spawn([0, 2]), 2)
+    await pool.setScene(MODELS)
+    const rough = await pool.render(request({ orders }), {}, never)
+    const smooth = await pool.render(
+      request({ orders: orders.map((order) => ({ ...order, denoise: true })) }),
+      {},
+      never,
+    )
+    const [v, a] = [0, 4].map((c) => bytesOf(smooth[0].result)[c].equals(bytesOf(rough[0].result)[c]))
+    expect(v).toBe(false)
+    expect(a).toBe(true)
   })
 
   it('tells what a worker could not do', async () => {

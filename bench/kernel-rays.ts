@@ -1,11 +1,14 @@
+import { once } from 'node:events'
 import { cpus } from 'node:os'
+import { Worker } from 'node:worker_threads'
 import * as THREE from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import { concentricDisc, seededRandom } from '@/core/math/sampling'
 import { buildPlainBvh } from '@/core/trace/plain-bvh'
 import { PlainKernel } from '@/core/trace/plain-kernel'
-import { buildRayTree } from '@/core/trace/ray-tree'
+import { buildRayTree, treeToTransfer, type RayTree } from '@/core/trace/ray-tree'
 import { BATCH_RAYS, RAY_NUMBERS, TraceKernel } from '@/core/trace/trace-kernel'
+import { traceBatches } from './trace-batches'
 
 /**
  * Rays per second of the kernel, single thread, beside the plain kernel and three-mesh-bvh on the same rays; medians of
@@ -104,18 +107,11 @@ function packed(rays: Rays): Float32Array[] {
   return batches
 }
 
-export function traceBatches(kernel: TraceKernel, batches: readonly Float32Array[], any: boolean): void {
-  for (const batch of batches) {
-    kernel.rays.set(batch)
-    const count = batch.length / RAY_NUMBERS
-    if (any) kernel.traceAny(count, 1)
-    else kernel.traceClosest(count, 1)
-  }
-}
-
 const ROUNDS = 7
+/** Times the rays are gone through in one round of two threads. */
+const SCALING_ROUNDS = 4
 
-export function main(): void {
+export async function main(): Promise<void> {
   console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Node ${process.version}`)
   for (const triangles of [4_000, 80_000, 1_000_000]) {
     const vertices = dentedBall(triangles)
@@ -182,5 +178,34 @@ export function main(): void {
         `${name.padEnd(16)} ${ours.toFixed(2).padEnd(7)} ${its.toFixed(2).padEnd(7)} ${theirs.toFixed(2).padEnd(7)} ${(ours / its).toFixed(1).padEnd(14)} ${(ours / theirs).toFixed(1)}`,
       )
     }
+    const long = packed(workloads[2][1])
+    console.log(`two threads on long occlusion: ${(await scaling(tree, long)).toFixed(2)} times one`)
   }
+}
+
+/** Rays per second of two threads over one shared tree against one, medians of interleaved rounds. */
+async function scaling(tree: RayTree, batches: Float32Array[]): Promise<number> {
+  const file = new URL('./kernel-worker.mjs', import.meta.url)
+  const workers = [0, 1].map(
+    () => new Worker(file, { workerData: { transfer: treeToTransfer(tree), batches } }),
+  )
+  const run = async (count: number): Promise<number> => {
+    const started = performance.now()
+    await Promise.all(
+      workers.slice(0, count).map((worker) => {
+        const done = once(worker, 'message')
+        worker.postMessage(SCALING_ROUNDS)
+        return done
+      }),
+    )
+    return performance.now() - started
+  }
+  await run(2)
+  const ratios: number[] = []
+  for (let round = 0; round < ROUNDS; round++) {
+    const one = await run(1)
+    ratios.push((2 * one) / (await run(2)))
+  }
+  await Promise.all(workers.map((worker) => worker.terminate()))
+  return median(ratios)
 }

@@ -4,14 +4,24 @@ import { ensureInstalled } from './ensure-installed.mjs'
 
 ensureInstalled()
 await bundle('src/engine/node-worker.ts', 'node-worker')
+await bundle('bench/kernel-worker.ts', 'kernel-worker')
 const { ensureBuilt, ensureDemo } = await import('./start.mjs')
 await ensureDemo()
 const names = process.argv.slice(2)
 for (const name of names.length > 0
   ? names
-  : ['kernel-rays', 'demo-passes', 'recomposite', 'import', 'million-triangles', 'million-in-browser']) {
+  : [
+      'kernel-rays',
+      'noise',
+      'demo-passes',
+      'recomposite',
+      'import',
+      'million-triangles',
+      'million-in-browser',
+      'large-in-browser',
+    ]) {
   console.log(`\n## ${name}`)
-  if (name === 'million-in-browser') {
+  if (name.endsWith('-in-browser')) {
     const { ensureBrowser } = await import('./browser.mjs')
     ensureBrowser()
     ensureBuilt()

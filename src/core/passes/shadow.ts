@@ -12,6 +12,12 @@ import { shadeSamples } from './shade-samples'
 /** How much softer the second shadow is than the light's own. */
 const SOFTER = 3.5
 
+/**
+ * Where less light than this would come, all that is lost of it counts for less: a surface that is only grazed has no
+ * shadow to speak of, and the share of nearly nothing is noise.
+ */
+export const LEAST_LIGHT = 0.06
+
 /** The same light, larger: its shadow is as hard where things touch, and softer with distance. */
 function softened(light: Light): Light {
   switch (light.kind) {
@@ -105,7 +111,7 @@ export const shadow = definePass({
       const lost = (i: number): Float32Array =>
         planes[i].map((through, p) => {
           const all = planes[2 * many + i][p]
-          return all > 0 ? Math.min(1, Math.max(0, 1 - through / all)) : 0
+          return Math.min(1, Math.max(0, (all - through) / Math.max(all, LEAST_LIGHT)))
         })
       if (many === 0) return [alpha.map(() => 0), alpha.map(() => 0), alpha]
       return [...own.flatMap((_, i) => [lost(i), lost(many + i)]), alpha]

@@ -7,6 +7,7 @@ import type { RenderedLight } from '../scene/rendered-light'
 import { LightQueue, raysFor } from './light-planes'
 import { lightSamplers } from './light-sampler'
 import { definePass } from './pass-kind'
+import { LEAST_LIGHT } from './shadow'
 import { shadeSamples } from './shade-samples'
 
 /** A sky has no side that is away from it: it makes no bands. */
@@ -115,7 +116,7 @@ export const stepped = definePass({
           ofForm(planes[SUMS * i + 1]),
           planes[SUMS * i + 2].map((through, p) => {
             const all = planes[SUMS * i + 3][p]
-            return all > 0 ? Math.min(1, through / all) : 0
+            return Math.min(1, 1 - (all - through) / Math.max(all, LEAST_LIGHT))
           }),
         ]),
         ground,

@@ -1,6 +1,6 @@
 import type { EntityTable } from 'dexie'
 import { Dexie } from 'dexie'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { PassFacts, Tile } from '@/core/passes/pass-kind'
 import type { PassKindName } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 
@@ -47,6 +47,8 @@ export interface BlockRow {
   block: number
   rect: Tile
   channels: ChannelData[]
+  /** What its tiles told of the picture. */
+  told: PassFacts
 }
 
 /** Everything the application keeps, in this browser. */

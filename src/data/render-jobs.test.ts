@@ -33,16 +33,16 @@ beforeEach(async () => {
 describe('renders under way', () => {
   it('come back in their order, each with its blocks put together', async () => {
     await saveJob(record({ id: 'later', place: 2 }))
-    const told = { a: { told: { near: 1 }, rays: 10, seconds: 1, samples: 4 } }
-    const started = record({ passes: told })
+    const counts = { a: { rays: 10, seconds: 1, samples: 4 } }
+    const started = record({ passes: counts })
     await saveBlock(started, 3, { x: 2, y: 0, width: 2, height: 2 }, [
-      { passId: 'a', channels: block(7, 4) },
-      { passId: 'b', channels: block(9, 4) },
+      { passId: 'a', channels: block(7, 4), told: { near: 1 } },
+      { passId: 'b', channels: block(9, 4), told: { near: 1 } },
     ])
     expect((await loadJobs('p')).map((j) => j.id)).toEqual(['j', 'later'])
-    expect((await loadJobs('p'))[0].passes).toEqual(told)
+    expect((await loadJobs('p'))[0].passes).toEqual(counts)
     const { channels, blocks } = await loadBlocks('j', 'a', SPECS, 4, 3)
-    expect(blocks).toEqual([3])
+    expect(blocks).toEqual([{ block: 3, told: { near: 1 } }])
     expect([...channels[0]]).toEqual([0, 0, 7, 7, 0, 0, 7, 7, 0, 0, 0, 0])
     expect([...(await loadBlocks('j', 'b', SPECS, 4, 3)).channels[1]]).toEqual([
       0, 0, 9, 9, 0, 0, 9, 9, 0, 0, 0, 0,
@@ -50,18 +50,20 @@ describe('renders under way', () => {
   })
   it('leave out blocks that do not fit the picture or the channels', async () => {
     const rect = { x: 0, y: 0, width: 2, height: 2 }
-    await saveBlock(record(), 0, { ...rect, x: 3 }, [{ passId: 'a', channels: block(1, 4) }])
-    await saveBlock(record(), 1, rect, [{ passId: 'a', channels: block(1, 3) }])
-    await saveBlock(record(), 2, rect, [{ passId: 'a', channels: [new Uint16Array(4)] }])
+    await saveBlock(record(), 0, { ...rect, x: 3 }, [
+      { passId: 'a', channels: block(1, 4), told: { near: 1 } },
+    ])
+    await saveBlock(record(), 1, rect, [{ passId: 'a', channels: block(1, 3), told: { near: 1 } }])
+    await saveBlock(record(), 2, rect, [{ passId: 'a', channels: [new Uint16Array(4)], told: { near: 1 } }])
     expect((await loadBlocks('j', 'a', SPECS, 4, 4)).blocks).toEqual([])
   })
   it('are dropped with their blocks, or the blocks alone', async () => {
     const rect = { x: 0, y: 0, width: 1, height: 1 }
-    await saveBlock(record(), 0, rect, [{ passId: 'a', channels: block(1, 1) }])
+    await saveBlock(record(), 0, rect, [{ passId: 'a', channels: block(1, 1), told: { near: 1 } }])
     await dropBlocks('j')
     expect(await database.blocks.count()).toBe(0)
     expect(await loadJobs('p')).toHaveLength(1)
-    await saveBlock(record(), 0, rect, [{ passId: 'a', channels: block(1, 1) }])
+    await saveBlock(record(), 0, rect, [{ passId: 'a', channels: block(1, 1), told: { near: 1 } }])
     await dropJob('j')
     expect(await database.blocks.count()).toBe(0)
     expect(await loadJobs('p')).toEqual([])

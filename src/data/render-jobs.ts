@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { passFactsSchema, type Tile } from '@/core/passes/pass-kind'
+import { passFactsSchema, type PassFacts, type Tile } from '@/core/passes/pass-kind'
 import { allocateChannel, type ChannelData, type ChannelSpec } from '@/core/picture/channel'
 import { database } from './database'
 import { qualitySchema, tileSchema } from './project-schema'
@@ -21,11 +21,8 @@ export const jobRecordSchema = z.object({
   first: tileSchema.nullable(),
   /** Hash of everything the blocks depend on; empty until rendering has begun. */
   key: z.string(),
-  /** What the finished tiles of each pass told and cost, by pass id. */
-  passes: z.record(
-    z.string(),
-    z.object({ told: passFactsSchema, rays: z.number(), seconds: z.number(), samples: z.number() }),
-  ),
+  /** What the finished tiles of each pass cost, by pass id. */
+  passes: z.record(z.string(), z.object({ rays: z.number(), seconds: z.number(), samples: z.number() })),
 })
 export type JobRecord = z.infer<typeof jobRecordSchema>
 
@@ -64,6 +61,7 @@ export interface BlockParts {
   readonly passId: string
   /** Channels of the block alone. */
   readonly channels: ChannelData[]
+  readonly told: PassFacts
 }
 
 /** Keeps a finished block with the record that counts it, both or neither. */
@@ -75,17 +73,24 @@ export async function saveBlock(
 ): Promise<void> {
   await database.transaction('rw', database.jobs, database.blocks, async () => {
     await database.blocks.bulkPut(
-      parts.map(({ passId, channels }) => ({
+      parts.map(({ passId, channels, told }) => ({
         key: blockKey(record.id, passId, block),
         jobId: record.id,
         passId,
         block,
         rect: { ...rect },
         channels,
+        told,
       })),
     )
     await saveJob(record)
   })
+}
+
+/** A block that is there, and what its tiles told. */
+export interface KeptBlock {
+  readonly block: number
+  readonly told: PassFacts
 }
 
 /** The kept blocks of one pass, put together. Blocks that do not fit the picture are left out. */
@@ -95,13 +100,13 @@ export async function loadBlocks(
   specs: readonly ChannelSpec[],
   width: number,
   height: number,
-): Promise<{ channels: ChannelData[]; blocks: number[] }> {
+): Promise<{ channels: ChannelData[]; blocks: KeptBlock[] }> {
   const channels = specs.map((spec) => allocateChannel(spec.format, width * height))
-  const blocks: number[] = []
+  const blocks: KeptBlock[] = []
   await database.blocks
     .where('key')
     .startsWith(`${jobId}/${passId}/`)
-    .each(({ block, rect, channels: parts }) => {
+    .each(({ block, rect, channels: parts, told }) => {
       const fits =
         rect.x >= 0 &&
         rect.y >= 0 &&
@@ -117,7 +122,7 @@ export async function loadBlocks(
             (rect.y + row) * width + rect.x,
           )
       })
-      blocks.push(block)
+      blocks.push({ block, told: passFactsSchema.catch({}).parse(told) })
     })
   return { channels, blocks }
 }

@@ -2,7 +2,7 @@ import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData, ChannelSpec } from '@/core/picture/channel'
-import type { BlockParts, JobRecord } from './render-jobs'
+import type { BlockParts, JobRecord, KeptBlock } from './render-jobs'
 import type { Project, Rendered } from './project-schema'
 import type { StorageReply, StorageRequest } from './storage-worker'
 
@@ -75,7 +75,7 @@ export async function fetchBlocks(
   passId: string,
   specs: readonly ChannelSpec[],
   frame: { readonly width: number; readonly height: number },
-): Promise<{ channels: ChannelData[]; blocks: number[] }> {
+): Promise<{ channels: ChannelData[]; blocks: KeptBlock[] }> {
   const message = { type: 'load-blocks' as const, jobId, passId, specs: [...specs], ...frame }
   const { channels, blocks } = await service().ask('blocks', message)
   return { channels, blocks }

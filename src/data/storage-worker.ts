@@ -1,12 +1,13 @@
 import { z } from 'zod'
 import { assertNever } from '@/core/errors'
 import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
+import { passFactsSchema } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import { readProjectArchive, writeProjectArchive } from './project-archive'
 import { duplicateProject, exportBundle, importBundle, loadResult, saveResult } from './project-repository'
 import type { Project } from './project-schema'
 import { projectSchema, renderedSchema, tileSchema } from './project-schema'
-import { jobRecordSchema, loadBlocks, saveBlock } from './render-jobs'
+import { jobRecordSchema, loadBlocks, saveBlock, type KeptBlock } from './render-jobs'
 
 /**
  * Storage work on bulk: passes in and out, whole projects packed, brought in and copied. Done here because copying tens
@@ -37,6 +38,7 @@ const requestSchema = z.discriminatedUnion('type', [
       z.strictObject({
         passId: z.string(),
         channels: z.array(z.custom<ChannelData>((v) => ArrayBuffer.isView(v))),
+        told: passFactsSchema,
       }),
     ),
   }),
@@ -67,7 +69,7 @@ export type StorageReply =
       readonly request: number
       readonly type: 'blocks'
       readonly channels: ChannelData[]
-      readonly blocks: number[]
+      readonly blocks: KeptBlock[]
     }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
   | { readonly request: number; readonly type: 'project'; readonly projectId: string }

@@ -151,7 +151,8 @@ describe('RenderPool', () => {
       request({ frame }),
       {
         onBlock: (block, _rect, results, told, tallies) => {
-          kept = results.map((result, i) => ({
+          // The first alone.
+          kept ??= results.map((result, i) => ({
             result: { ...result, channels: result.channels.map((c) => c.slice()) },
             blocks: new Set([block]),
             told: structuredClone(told[i]),

@@ -70,7 +70,7 @@ export interface RenderEvents {
   /** New pixels of pass `order` in `rect` are in its result. */
   readonly onPixels?: (order: number, rect: Tile, result: PassResult) => void
   readonly onProgress?: (progress: RenderProgress) => void
-  /** All tiles of a block are in the results. */
+  /** All tiles of a block are in the results; `told` is what those of each pass told, `tallies` count all so far. */
   readonly onBlock?: (
     block: number,
     rect: Tile,
@@ -194,6 +194,8 @@ export class RenderPool {
     const stop = () => cancelFlag && Atomics.store(cancelFlag, 0, 1)
     signal.addEventListener('abort', stop)
     const blocks = new Map<number, number>()
+    /** What the tiles of blocks under way told. */
+    const toldByBlock = new Map<number, PassFacts[]>()
     try {
       const job = this.newJob(request, frame, orders)
       const all = tilesByBlock(frame, TILE_SIDE, BLOCK_SIDE)
@@ -223,9 +225,13 @@ export class RenderPool {
           tallies[order].rays += tileResult.rays
           tallies[order].seconds += tileResult.seconds
           tallies[order].samples += tileResult.samples
-          if (tileResult.facts)
-            told[order] = passKind(orders[order].kind).facts?.merge(told[order], tileResult.facts) ?? {}
           const rules = passKind(orders[order].kind).facts
+          if (tileResult.facts && rules) {
+            told[order] = rules.merge(told[order], tileResult.facts)
+            const ofBlock = toldByBlock.get(block) ?? orders.map(() => ({}))
+            ofBlock[order] = rules.merge(ofBlock[order], tileResult.facts)
+            toldByBlock.set(block, ofBlock)
+          }
           if (rules?.live) Object.assign(results[order].facts, rules.finish(told[order], this.surfaces))
           results[order].channels.forEach((channel, c) =>
             pasteTile(channel, frame.width, tile, tileResult.channels[c]),
@@ -236,7 +242,11 @@ export class RenderPool {
         done++
         const left = (blocks.get(block) ?? 1) - 1
         blocks.set(block, left)
-        if (left === 0) events.onBlock?.(block, blockRect(frame, block), results, told, tallies)
+        if (left === 0) {
+          const ofBlock = toldByBlock.get(block) ?? orders.map(() => ({}))
+          events.onBlock?.(block, blockRect(frame, block), results, ofBlock, tallies)
+          toldByBlock.delete(block)
+        }
         const elapsed = (performance.now() - started) / 1000
         const secondsLeft = done - before < 8 ? null : (elapsed / (done - before)) * (total - done)
         events.onProgress?.({ done, total, secondsLeft })

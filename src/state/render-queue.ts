@@ -2,7 +2,7 @@ import type { Draft } from 'immer'
 import { produce } from 'immer'
 import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { PassFacts, Tile } from '@/core/passes/pass-kind'
 import { storedSurfaces, type PassResult } from '@/core/passes/pass-result'
 import { showsMaterial } from '@/core/passes/lit'
 import { passKind } from '@/core/passes/registry'
@@ -382,14 +382,13 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
         const next: JobRecord = {
           ...record,
           key,
-          passes: Object.fromEntries(
-            passes.map((p, i) => [p.id, { told: structuredClone(told[i]), ...tallies[i] }]),
-          ),
+          passes: Object.fromEntries(passes.map((p, i) => [p.id, { ...tallies[i] }])),
         }
         records.set(job.id, next)
         const parts = results.map(({ channels, width }, i) => ({
           passId: passes[i].id,
           channels: channels.map((channel) => cutOut(channel, width, rect)),
+          told: told[i],
         }))
         storing = storing
           .then(() => (records.has(job.id) ? storeBlock(next, block, rect, parts) : undefined))
@@ -468,7 +467,9 @@ async function keptParts(
       const lights = renderedLights(memberRig(rig, pass.members))
       const specs = passKind(pass.kind).channels(lights, pass.params)
       const { channels, blocks } = await fetchBlocks(job.id, pass.id, specs, frame)
-      const { told = {}, ...tally } = record.passes[pass.id] ?? { rays: 0, seconds: 0, samples: 0 }
+      const tally = record.passes[pass.id] ?? { rays: 0, seconds: 0, samples: 0 }
+      const rules = passKind(pass.kind).facts
+      const told = blocks.reduce((all, b) => rules?.merge(all, b.told) ?? {}, {} as PassFacts)
       const result = {
         kind: pass.kind,
         ...frame,
@@ -478,7 +479,7 @@ async function keptParts(
         params: pass.params,
         facts: {},
       }
-      parts.push({ result, blocks: new Set(blocks), told, tally })
+      parts.push({ result, blocks: new Set(blocks.map((b) => b.block)), told, tally })
     }
     // Counts belong to blocks that are there in every pass.
     const common = [...(parts[0]?.blocks ?? [])].filter((block) => parts.every((p) => p?.blocks.has(block)))

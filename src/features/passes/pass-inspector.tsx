@@ -147,14 +147,17 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
             <label className="label" htmlFor={`denoise-${pass.id}`}>
               Smooth noise
             </label>
-            <Switch
-              id={`denoise-${pass.id}`}
-              size="small"
-              checked={pass.denoise}
-              onChange={(e) =>
-                changePass(pass.id, 'smooth noise', (draft) => void (draft.denoise = e.target.checked))
-              }
-            />
+            <span className="wide" style={{ textAlign: 'right' }}>
+              <Switch
+                size="small"
+                color="secondary"
+                checked={pass.denoise}
+                onChange={(e) =>
+                  changePass(pass.id, 'smooth noise', (draft) => void (draft.denoise = e.target.checked))
+                }
+                slotProps={{ input: { id: `denoise-${pass.id}` } }}
+              />
+            </span>
           </div>
         )}
       </section>

@@ -3,15 +3,17 @@ import type { DomeRaster } from '@/core/passes/dome-picture'
 import type { PassFacts, Surface, Tile } from '@/core/passes/pass-kind'
 import type { PassOrder } from '@/core/passes/render-tile'
 import { memberRig, tilesByBlock, tilesFromMiddle } from '@/core/passes/render-tile'
-import { DENOISE_MARGIN, emptyGuides, type DenoiseGuides } from '@/core/passes/denoise'
-import { namedChannels, type PassResult } from '@/core/passes/pass-result'
+import { emptyGuides } from '@/core/passes/denoise'
+import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
-import type { ChannelData } from '@/core/picture/channel'
+
 import { allocateChannel } from '@/core/picture/channel'
 import type { Camera, Frame, LensFocus } from '@/core/scene/camera'
 import type { Rig } from '@/core/scene/light-rig'
 import { renderedLights } from '@/core/scene/rendered-light'
 import type { SceneModel } from '@/core/scene/scene-geometry'
+import { denoisePictures } from './denoise-pictures'
+import { enlarge, pasteEnlarged, pasteGuides, pasteTile } from './paste-tiles'
 import type { BuildReport, FromWorker, Job, ToWorker } from './messages'
 
 /** A worker as the pool sees it; made by an adapter for browsers or for Node. */
@@ -106,8 +108,6 @@ export const blockRect = (frame: Frame, block: number): Tile => tilesFromMiddle(
 const TILE_SIDE = 32
 /** Side of the blocks that are kept as they are finished. */
 export const BLOCK_SIDE = 128
-/** Rows of a picture that are denoised at a time. */
-const DENOISE_ROWS = 64
 /** Previews before the real render, each this many times smaller, with one sample a pixel. */
 const PREVIEW_SHRINKS = [8, 4] as const
 /** Side of a preview's tiles once enlarged, in pixels: small enough to be pasted and painted between two frames. */
@@ -251,7 +251,13 @@ export class RenderPool {
         const secondsLeft = done - before < 8 ? null : (elapsed / (done - before)) * (total - done)
         events.onProgress?.({ done, total, secondsLeft })
       })
-      if (guides) await this.denoise(request, results, guides, tallies, signal, events)
+      if (guides) {
+        const ask = (port: number, make: (request: number) => ToWorker) => this.ask(port, make)
+        await denoisePictures(ask, this.ports.length, request, results, guides, signal)
+        orders.forEach((order, o) => {
+          if (order.denoise) events.onPixels?.(o, { x: 0, y: 0, ...frame }, results[o])
+        })
+      }
       return results.map((result, i) => {
         const facts = passKind(result.kind).facts?.finish(told[i], result.surfaces) ?? {}
         return { result: { ...result, facts }, ...tallies[i] }
@@ -265,67 +271,6 @@ export class RenderPool {
   /** Moves the tiles of a rectangle to the front of what still waits in the render that runs. */
   renderFirst(rect: Tile): void {
     if (this.waitingTiles) putFirst(this.waitingTiles, rect)
-  }
-
-  /** Smooths the noise of whole pictures, some rows at a time. */
-  private async denoise(
-    { frame, orders }: RenderRequest,
-    results: readonly PassResult[],
-    guides: DenoiseGuides,
-    tallies: readonly { samples: number }[],
-    signal: AbortSignal,
-    events: RenderEvents,
-  ): Promise<void> {
-    const { width, height } = frame
-    const chosen = orders.flatMap((order, o) => {
-      if (!order.denoise) return []
-      const names = passKind(order.kind).denoised(results[o].lights, order.params)
-      const raysPerPixel = Math.max(1, order.effort.samples * order.effort.rays)
-      return namedChannels(results[o]).flatMap((channel, c) =>
-        names.includes(channel.name) ? [{ o, c, channel, raysPerPixel }] : [],
-      )
-    })
-    if (chosen.length === 0 || tallies.length === 0) return
-    // What is smoothed must not be read as neighbour again: it goes into copies first.
-    const smooth = chosen.map(({ channel }) => channel.data.slice())
-    let next = 0
-    const runner = async (port: number): Promise<void> => {
-      while (next < height) {
-        if (signal.aborted) throw new CancelledError('The render')
-        const top = next
-        next += DENOISE_ROWS
-        const rows = Math.min(DENOISE_ROWS, height - top)
-        const from = Math.max(0, top - DENOISE_MARGIN)
-        const to = Math.min(height, top + rows + DENOISE_MARGIN)
-        const message = await this.ask(port, (request) => ({
-          type: 'denoise',
-          request,
-          width,
-          height: to - from,
-          planes: chosen.map(({ channel, raysPerPixel }) => ({
-            format: channel.format,
-            data: channel.data.slice(from * width, to * width),
-            raysPerPixel,
-          })),
-          guides: {
-            surfaces: guides.surfaces.slice(from * width, to * width),
-            normals: guides.normals.slice(3 * from * width, 3 * to * width),
-            depths: guides.depths.slice(from * width, to * width),
-          },
-        }))
-        if (message.type !== 'denoised') continue
-        message.planes.forEach((plane, k) =>
-          smooth[k].set(plane.subarray((top - from) * width, (top - from + rows) * width), top * width),
-        )
-      }
-    }
-    const outcomes = await Promise.allSettled(this.ports.map((_, port) => runner(port)))
-    const failed = outcomes.find((outcome) => outcome.status === 'rejected')
-    if (failed) throw failed.reason
-    chosen.forEach(({ o, c }, k) => results[o].channels[c].set(smooth[k]))
-    orders.forEach((order, o) => {
-      if (order.denoise) events.onPixels?.(o, { x: 0, y: 0, width, height }, results[o])
-    })
   }
 
   private newJob(request: RenderRequest, frame: Frame, orders: readonly PassOrder[]): Job {
@@ -423,53 +368,5 @@ export class RenderPool {
     this.broken = reason
     for (const waiter of this.waiting.values()) waiter.reject(new Error(reason))
     this.waiting.clear()
-  }
-}
-
-function pasteTile(channel: ChannelData, pictureWidth: number, tile: Tile, source: ChannelData): void {
-  for (let row = 0; row < tile.height; row++) {
-    channel.set(
-      source.subarray(row * tile.width, (row + 1) * tile.width),
-      (tile.y + row) * pictureWidth + tile.x,
-    )
-  }
-}
-
-const enlarge = (tile: Tile, frame: Frame, shrink: number): Tile => {
-  const x = tile.x * shrink
-  const y = tile.y * shrink
-  return {
-    x,
-    y,
-    width: Math.min(tile.width * shrink, frame.width - x),
-    height: Math.min(tile.height * shrink, frame.height - y),
-  }
-}
-
-function pasteEnlarged(
-  channel: ChannelData,
-  pictureWidth: number,
-  rect: Tile,
-  fromWidth: number,
-  source: ChannelData,
-  shrink: number,
-): void {
-  for (let row = 0; row < rect.height; row++) {
-    const from = Math.floor(row / shrink) * fromWidth
-    const to = (rect.y + row) * pictureWidth + rect.x
-    for (let column = 0; column < rect.width; column++) {
-      channel[to + column] = source[from + Math.floor(column / shrink)]
-    }
-  }
-}
-
-function pasteGuides(to: DenoiseGuides, pictureWidth: number, tile: Tile, from: DenoiseGuides): void {
-  for (let row = 0; row < tile.height; row++) {
-    const at = (tile.y + row) * pictureWidth + tile.x
-    const start = row * tile.width
-    const end = start + tile.width
-    to.surfaces.set(from.surfaces.subarray(start, end), at)
-    to.normals.set(from.normals.subarray(3 * start, 3 * end), 3 * at)
-    to.depths.set(from.depths.subarray(start, end), at)
   }
 }

@@ -140,8 +140,8 @@ export const lit = definePass({
         sampler.draw(sample, count, (ray) => {
           const { x, y, z: depth } = point
           if (sampler.values === 1) {
-            const v = ray.a * part
-            queue.put(x, y, depth, ray, pixel, v * r, v * g, v * b)
+            const given = ray.a * part
+            queue.put(x, y, depth, ray, pixel, given * r, given * g, given * b)
           } else if (sampler.values === 2) {
             const up = ray.a * part
             const down = ray.b * part

@@ -48,8 +48,8 @@ export function throughGlass(
       )
         return
       near = kernel.distance
-      const { slot } = kernel
-      there.load(slot, kernel.u, kernel.v, ray.dx, ray.dy, ray.dz)
+      const { slot, u: second, v: third } = kernel
+      there.load(slot, second, third, ray.dx, ray.dy, ray.dz)
       const opacity = opacities[scene.triangleMaterials[there.triangle]]
       const own = pane + 1 < MOST_PANES && opacity < OPAQUE ? opacity : 1
       each(there, slot, left * own)

@@ -14,7 +14,13 @@ import { passSet } from '@/core/passes/pass-sets'
 import { ALL_MEMBERS } from '@/core/passes/render-tile'
 import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer, Mask } from '@/core/sheet/sheet-schema'
-import { currentRegistration, materialHashes, type SceneSource, toProjectModel, toSceneModels } from '@/data/project-scene'
+import {
+  currentRegistration,
+  materialHashes,
+  type SceneSource,
+  toProjectModel,
+  toSceneModels,
+} from '@/data/project-scene'
 import type { Project, ProjectModel, ProjectPass, Shot } from '@/data/project-schema'
 import { newPass, newProject, newSheet, newShot } from '@/data/new-project'
 import type { Rig } from '@/core/scene/light-rig'

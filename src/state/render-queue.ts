@@ -363,7 +363,8 @@ async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
   patchJob(job.id, { state: 'rendering' })
   let lastTold = 0
   let storing: Promise<void> = Promise.resolve()
-  let canStore = true
+  // Blocks of a render of some tiles alone would not tell what the tiles they kept show: it is begun again instead.
+  let canStore = !kept.some((part) => part?.tiles)
   const rendered = await workers.render(
     { camera: shot.camera, frame: shot.frame, rig, orders, seed: 0, preview: true, first: job.first, kept },
     {

@@ -2,7 +2,7 @@ import type { ChildProcess } from 'node:child_process'
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import path from 'node:path'
 import type { WebDriver, WebElement } from 'selenium-webdriver'
-import { By, Key, until } from 'selenium-webdriver'
+import { By, error, Key, until } from 'selenium-webdriver'
 
 /** The built application in a real browser, as a test drives it. */
 export class BenchPage {
@@ -50,7 +50,16 @@ export class BenchPage {
       'arguments[0].scrollIntoView({block: "nearest", inline: "nearest"})',
       element,
     )
-    await element.click()
+    // A menu that is still opening, or a hint that is still fading, may lie over it for a moment.
+    await this.until(`${selector} can be clicked`, async () => {
+      try {
+        await element.click()
+        return true
+      } catch (cause) {
+        if (cause instanceof error.ElementClickInterceptedError) return false
+        throw cause
+      }
+    })
   }
   /** Presses keys on the page itself. */
   async press(...keys: string[]): Promise<void> {

@@ -35,11 +35,14 @@ export function pasteEnlarged(
   shrink: number,
 ): void {
   for (let row = 0; row < rect.height; row++) {
-    const from = Math.floor(row / shrink) * fromWidth
     const to = (rect.y + row) * pictureWidth + rect.x
-    for (let column = 0; column < rect.width; column++) {
-      channel[to + column] = source[from + Math.floor(column / shrink)]
+    if (row % shrink > 0) {
+      channel.copyWithin(to, to - pictureWidth, to - pictureWidth + rect.width)
+      continue
     }
+    const from = (row / shrink) * fromWidth
+    for (let column = 0; column < rect.width; column += shrink)
+      channel.fill(source[from + column / shrink], to + column, to + Math.min(rect.width, column + shrink))
   }
 }
 

@@ -106,12 +106,19 @@ function putFirst(tiles: QueuedTile[], rect: Tile): void {
 export const blockRect = (frame: Frame, block: number): Tile => tilesFromMiddle(frame, BLOCK_SIDE)[block]
 
 const TILE_SIDE = 32
+/** Tiles a worker has been given at a time, so that it need not wait while this thread paints. */
+const AT_HAND = 2
 /** Side of the blocks that are kept as they are finished. */
 export const BLOCK_SIDE = 128
-/** Previews before the real render, each this many times smaller, with one sample a pixel. */
-const PREVIEW_SHRINKS = [8, 4] as const
+/** Longer side of the finer of two previews, in pixels. */
+const PREVIEW_SIDE = 320
 /** Side of a preview's tiles once enlarged, in pixels: small enough to be pasted and painted between two frames. */
 const PREVIEW_TILE_SIDE = 64
+/** How many times smaller than the picture its two previews are, with one sample a pixel: powers of two. */
+function previewShrinks({ width, height }: Frame): readonly [number, number] {
+  const fine = Math.max(4, 2 ** Math.floor(Math.log2(Math.max(width, height) / PREVIEW_SIDE)))
+  return [2 * fine, fine]
+}
 /** Smallest side of a preview, in pixels: less is not worth a look. */
 const SMALLEST_PREVIEW = 16
 
@@ -208,7 +215,7 @@ export class RenderPool {
         return [{ tile, block, wanted: wanted.every(Boolean) ? null : wanted }]
       })
       const isFresh = tiles.length === all.length && tiles.every((t) => t.wanted === null)
-      for (const shrink of request.preview && isFresh ? PREVIEW_SHRINKS : []) {
+      for (const shrink of request.preview && isFresh ? previewShrinks(frame) : []) {
         if (Math.min(frame.width, frame.height) / shrink >= SMALLEST_PREVIEW)
           await this.renderPreview(shrink, request, results, events, cancelFlag, signal)
       }
@@ -303,7 +310,11 @@ export class RenderPool {
     }))
     await this.eachTile(
       this.newJob(request, small, orders),
-      tilesFromMiddle(small, PREVIEW_TILE_SIDE / shrink).map((tile) => ({ tile, block: 0, wanted: null })),
+      tilesFromMiddle(small, Math.max(8, PREVIEW_TILE_SIDE / shrink)).map((tile) => ({
+        tile,
+        block: 0,
+        wanted: null,
+      })),
       cancelFlag,
       signal,
       ({ tile }, message) => {
@@ -343,7 +354,10 @@ export class RenderPool {
         if (message.type === 'tile') onTile(queued, message)
       }
     }
-    const outcomes = await Promise.allSettled(this.ports.map((_, port) => runner(port)))
+    const runners = Array.from({ length: AT_HAND * this.ports.length }, (_, i) =>
+      runner(i % this.ports.length),
+    )
+    const outcomes = await Promise.allSettled(runners)
     const failed = outcomes.find((o) => o.status === 'rejected')
     if (failed) throw failed.reason
   }

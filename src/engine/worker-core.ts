@@ -45,12 +45,13 @@ export class WorkerCore {
       }
       if (parsed.type === 'denoise') {
         const { guides, width, height } = parsed
-        const planes = parsed.planes.map(({ format, data, raysPerPixel }) => {
+        const noisy = parsed.planes.map(({ format, data, raysPerPixel }) => {
           const values = new Float32Array(data.length)
           decodeChannel({ name: '', format, data }, 0, values.length, values)
-          denoise(values, guides, width, height, raysPerPixel)
-          return encodeChannel(format, values)
+          return { values, raysPerPixel }
         })
+        denoise(noisy, guides, width, height)
+        const planes = noisy.map(({ values }, i) => encodeChannel(parsed.planes[i].format, values))
         const transfer = planes.map((plane) => plane.buffer as ArrayBuffer)
         return { reply: { type: 'denoised', request, planes }, transfer }
       }

@@ -123,7 +123,7 @@ export class PixelRun {
     const asked = samples * rays
     if (asked !== this.asked) {
       this.asked = asked
-      this.run = 2 ** Math.ceil(Math.log2(asked))
+      this.run = asked > 1 ? 2 ** (32 - Math.clz32(asked - 1)) : 1
     }
     return this.order * this.run + this.sample * rays
   }

@@ -36,7 +36,7 @@ describe('denoise', () => {
     const values = noisy(() => 0.7)
     const mean = values.reduce((a, b) => a + b, 0) / values.length
     const before = rms(values, () => 0.7)
-    denoise(values, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    denoise([{ values, raysPerPixel: AS_SPREAD }], flatGuides(), WIDTH, HEIGHT)
     expect(rms(values, () => 0.7)).toBeLessThan(0.3 * before)
     expect(values.reduce((a, b) => a + b, 0) / values.length).toBeCloseTo(mean, 2)
   })
@@ -44,7 +44,7 @@ describe('denoise', () => {
     const slope = (x: number) => 0.2 + (0.6 * x) / WIDTH
     const values = noisy(slope)
     const before = rms(values, slope)
-    denoise(values, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    denoise([{ values, raysPerPixel: AS_SPREAD }], flatGuides(), WIDTH, HEIGHT)
     expect(rms(values, slope)).toBeLessThan(0.4 * before)
   })
   it('never mixes surfaces, nor what faces or lies otherwise', () => {
@@ -58,14 +58,14 @@ describe('denoise', () => {
         if (part === 'depth') guides.depths[p] = 9
       }
       const values = Float32Array.from({ length: WIDTH * HEIGHT }, (_, p) => half(p % WIDTH))
-      denoise(values, guides, WIDTH, HEIGHT, 1)
+      denoise([{ values, raysPerPixel: 1 }], guides, WIDTH, HEIGHT)
       values.forEach((v, p) => expect(v).toBeCloseTo(half(p % WIDTH), 5))
     }
   })
   it('leaves the edge of a shadow where it is', () => {
     const shadow = (x: number) => (x < WIDTH / 2 ? 0.05 : 0.95)
     const values = noisy(shadow)
-    denoise(values, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    denoise([{ values, raysPerPixel: AS_SPREAD }], flatGuides(), WIDTH, HEIGHT)
     for (let y = 8; y < HEIGHT - 8; y++) {
       expect(values[y * WIDTH + WIDTH / 2 - 1]).toBeLessThan(0.25)
       expect(values[y * WIDTH + WIDTH / 2]).toBeGreaterThan(0.75)
@@ -76,20 +76,20 @@ describe('denoise', () => {
     const values = noisy(() => 0.5)
     guides.surfaces.fill(NO_SURFACE, 0, WIDTH * 10)
     const kept = values.slice(0, WIDTH * 10)
-    denoise(values, guides, WIDTH, HEIGHT, AS_SPREAD)
+    denoise([{ values, raysPerPixel: AS_SPREAD }], guides, WIDTH, HEIGHT)
     expect(values.slice(0, WIDTH * 10)).toEqual(kept)
   })
   it('looks no farther than its margin, so rows may be done apart', () => {
     const values = noisy(() => 0.4)
     const whole = values.slice()
-    denoise(whole, flatGuides(), WIDTH, HEIGHT, AS_SPREAD)
+    denoise([{ values: whole, raysPerPixel: AS_SPREAD }], flatGuides(), WIDTH, HEIGHT)
     const top = 20
     const from = top - DENOISE_MARGIN
     const rows = HEIGHT - from
     const guides = flatGuides()
     const some = values.slice(from * WIDTH)
     denoise(
-      some,
+      [{ values: some, raysPerPixel: AS_SPREAD }],
       {
         surfaces: guides.surfaces.slice(from * WIDTH),
         normals: guides.normals.slice(3 * from * WIDTH),
@@ -97,9 +97,15 @@ describe('denoise', () => {
       },
       WIDTH,
       rows,
-      AS_SPREAD,
     )
-    // The means of what counts as noise reach two pixels farther on every pass.
-    expect(some.slice((top - from + 8) * WIDTH)).toEqual(whole.slice((top + 8) * WIDTH))
+    expect(some.slice(DENOISE_MARGIN * WIDTH)).toEqual(whole.slice(top * WIDTH))
+  })
+  it('smooths planes together as it does each alone', () => {
+    const both = [noisy(() => 0.4), noisy((x) => x / WIDTH, 2)]
+    const alone = both.map((values) => values.slice())
+    const planes = both.map((values) => ({ values, raysPerPixel: AS_SPREAD }))
+    denoise(planes, flatGuides(), WIDTH, HEIGHT)
+    for (const values of alone) denoise([{ values, raysPerPixel: AS_SPREAD }], flatGuides(), WIDTH, HEIGHT)
+    expect(both).toEqual(alone)
   })
 })

@@ -84,45 +84,51 @@ const SPREAD = 0.6
 /** Differences of so many standard deviations still count as noise. */
 const TOLERANCE = 2.2
 
+/** Values to be smoothed, and the rays that went into a pixel of them. Values of open-or-not rays lie between 0 and 1. */
+export interface NoisyPlane {
+  /** Float32Array, width·height; changed in place. */
+  readonly values: Float32Array
+  readonly raysPerPixel: number
+}
+
 /**
  * Smooths noise within surfaces: an edge-avoiding wavelet filter (Dammertz et al. 2010, "Edge-Avoiding À-Trous Wavelet
  * Transform for fast Global Illumination Filtering"). A neighbour counts only on the same surface, facing the same way,
  * in the same plane, and where its value differs by no more than the noise of so many rays explains; so neither an edge
- * nor the edge of a shadow is blurred.
- * @param values changed in place; values of rays that are open or not lie between 0 and `most`.
- * @param raysPerPixel rays that went into a pixel.
+ * nor the edge of a shadow is blurred. All planes of a picture are smoothed together: which neighbours are of the same
+ * surface is then found out once.
  */
 export function denoise(
-  values: Float32Array,
+  planes: readonly NoisyPlane[],
   guides: DenoiseGuides,
   width: number,
   height: number,
-  raysPerPixel: number,
-  most = 1,
 ): void {
   const { surfaces, normals, depths } = guides
-  const next = new Float32Array(values.length)
+  const next = planes.map(({ values }) => new Float32Array(values.length))
   // The variance that is left halves with every pass, and so does what counts as noise.
-  let variance = (SPREAD * SPREAD * most * most) / Math.max(1, raysPerPixel)
+  const variances = planes.map(({ raysPerPixel }) => (SPREAD * SPREAD) / Math.max(1, raysPerPixel))
+  /** Neighbours of the pixel at work that lie on its surface, and their weights by form alone. */
+  const taps = new Int32Array(25)
+  const weights = new Float64Array(25)
   for (const step of STEPS) {
     for (let y = 0; y < height; y++) {
       for (let x = 0; x < width; x++) {
         const p = y * width + x
         const surface = surfaces[p]
-        const value = values[p]
-        next[p] = value
-        if (surface === NO_SURFACE) continue
+        if (surface === NO_SURFACE) {
+          for (let k = 0; k < planes.length; k++) next[k][p] = planes[k].values[p]
+          continue
+        }
+        // 1. Neighbours of the same surface.
         const nx = normals[3 * p]
         const ny = normals[3 * p + 1]
         const nz = normals[3 * p + 2]
         // Distance changes evenly across a plane: told from the neighbours of the same surface.
         const slopeX = slope(surfaces, depths, p, x > 0, x + 1 < width, 1)
         const slopeY = slope(surfaces, depths, p, y > 0, y + 1 < height, width)
-        // By what is about: a pixel whose few rays all agree is not for that reason sure.
-        const share = Math.min(1, Math.max(0, localMean(values, surfaces, p, x, y, width, height) / most))
-        const noise = TOLERANCE * Math.sqrt(variance * Math.max(0.02, share * (1 - share)))
-        let sum = 0
-        let weights = 0
+        const allowed = step * (Math.abs(slopeX) + Math.abs(slopeY)) + 2e-3 * Math.abs(depths[p]) + 1e-12
+        let count = 0
         for (let dy = -2; dy <= 2; dy++) {
           const qy = y + dy * step
           if (qy < 0 || qy >= height) continue
@@ -133,48 +139,55 @@ export function denoise(
             if (surfaces[q] !== surface) continue
             const cosine = (nx * normals[3 * q] + ny * normals[3 * q + 1] + nz * normals[3 * q + 2]) / 16129
             if (cosine < 0.9) continue
-            const expected = depths[p] + step * (dx * slopeX + dy * slopeY)
-            const off =
-              Math.abs(depths[q] - expected) /
-              (step * (Math.abs(slopeX) + Math.abs(slopeY)) + 2e-3 * Math.abs(depths[p]) + 1e-12)
+            const off = Math.abs(depths[q] - depths[p] - step * (dx * slopeX + dy * slopeY)) / allowed
             if (off > 1) continue
-            const difference = Math.abs(values[q] - value) / noise
-            if (difference > 3) continue
-            const weight =
-              KERNEL[dx + 2] * KERNEL[dy + 2] * cosine ** 32 * (1 - off) * Math.exp(-difference * difference)
-            sum += weight * values[q]
-            weights += weight
+            taps[count] = q
+            weights[count++] = KERNEL[dx + 2] * KERNEL[dy + 2] * power32(cosine) * (1 - off)
           }
         }
-        if (weights > 0) next[p] = sum / weights
+        // 2. Their mean, as far as the noise explains that they differ.
+        for (let k = 0; k < planes.length; k++) {
+          const { values } = planes[k]
+          const value = values[p]
+          // By what is about: a pixel whose few rays all agree is not for that reason sure.
+          let share = 0
+          for (let i = 0; i < count; i++) share += values[taps[i]]
+          share = Math.min(1, Math.max(0, share / count))
+          const scale = 1 / (9 * TOLERANCE * TOLERANCE * variances[k] * Math.max(0.02, share * (1 - share)))
+          let sum = 0
+          let total = 0
+          for (let i = 0; i < count; i++) {
+            const other = values[taps[i]]
+            const near = 1 - (other - value) * (other - value) * scale
+            if (near <= 0) continue
+            const weight = weights[i] * power9(near)
+            sum += weight * other
+            total += weight
+          }
+          next[k][p] = total > 0 ? sum / total : value
+        }
       }
     }
-    values.set(next)
-    variance *= 0.4
+    planes.forEach(({ values }, k) => {
+      values.set(next[k])
+      variances[k] *= 0.4
+    })
   }
 }
 
-/** Mean over the pixels of the same surface within two of this one. */
-function localMean(
-  values: Float32Array,
-  surfaces: Uint16Array,
-  p: number,
-  x: number,
-  y: number,
-  width: number,
-  height: number,
-): number {
-  let sum = 0
-  let count = 0
-  for (let qy = Math.max(0, y - 2); qy <= Math.min(height - 1, y + 2); qy++) {
-    for (let qx = Math.max(0, x - 2); qx <= Math.min(width - 1, x + 2); qx++) {
-      const q = qy * width + qx
-      if (surfaces[q] !== surfaces[p]) continue
-      sum += values[q]
-      count++
-    }
-  }
-  return sum / count
+function power32(x: number): number {
+  const x2 = x * x
+  const x4 = x2 * x2
+  const x8 = x4 * x4
+  const x16 = x8 * x8
+  return x16 * x16
+}
+
+/** (1 − d² / 9)⁹ stands for exp(−d²): near it, cheaper, and 0 from three standard deviations on. */
+function power9(x: number): number {
+  const x2 = x * x
+  const x4 = x2 * x2
+  return x4 * x4 * x
 }
 
 function slope(

@@ -67,19 +67,26 @@ export function lookAtPass(result: PassResult, look: ParamValues): Float32Array 
   return out
 }
 
-/** One rectangle of a rendered pass under a look: straight-alpha display RGBA, 4·width·height of the rectangle. */
-export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues): Float32Array {
+/**
+ * One rectangle of a rendered pass under a look: straight-alpha display RGBA.
+ * @param stride only every so-manieth pixel of every so-manieth row, for a picture that is shown small.
+ * @returns 4·⌈width / stride⌉·⌈height / stride⌉ of the rectangle.
+ */
+export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues, stride = 1): Float32Array {
   const pass = passKind(result.kind)
-  const channels = namedChannels(result)
-  const planes = channels.map(() => new Float32Array(rect.width * rect.height))
-  for (let row = 0; row < rect.height; row++) {
-    const start = (rect.y + row) * result.width + rect.x
-    channels.forEach((channel, c) =>
-      decodeChannel(channel, start, rect.width, planes[c].subarray(row * rect.width)),
-    )
-  }
-  const out = new Float32Array(4 * rect.width * rect.height)
-  pass.look({ ...lookInput(result), count: rect.width * rect.height, planes }, look, out)
+  const width = Math.ceil(rect.width / stride)
+  const count = width * Math.ceil(rect.height / stride)
+  const row = new Float32Array(rect.width)
+  const planes = namedChannels(result).map((channel) => {
+    const plane = new Float32Array(count)
+    for (let y = 0, at = 0; y < rect.height; y += stride, at += width) {
+      decodeChannel(channel, (rect.y + y) * result.width + rect.x, rect.width, row)
+      for (let x = 0; x < width; x++) plane[at + x] = row[x * stride]
+    }
+    return plane
+  })
+  const out = new Float32Array(4 * count)
+  pass.look({ ...lookInput(result), count, planes }, look, out)
   return out
 }
 

@@ -76,9 +76,13 @@ interface Work {
   readonly samples: number
   readonly adaptive: boolean
   readonly seen: RayFilter
+  readonly isDenoised: boolean
   /** Passes that see the same share their hits. */
   readonly key: string
 }
+
+const hitsKey = (samples: number, adaptive: boolean, parts: Uint8Array | null): string =>
+  `${samples} ${adaptive} ${parts?.join('') ?? ''}`
 
 /**
  * Renders tiles of one job. All passes of the job share the primary hits of a tile where they ask for the same number
@@ -90,6 +94,8 @@ export class TileJob {
   private readonly camera: CameraBasis
   private readonly frame: Frame
   private surfaceOfSlot: Uint16Array | null = null
+  private readonly shared = new Map<string, PrimaryHits>()
+  private sharedTile: Tile | null = null
 
   constructor(
     private readonly scene: SceneGeometry,
@@ -140,7 +146,8 @@ export class TileJob {
         samples: order.effort.samples,
         adaptive: pass.adaptive,
         seen,
-        key: `${order.effort.samples} ${pass.adaptive} ${seen.parts?.join('') ?? ''}`,
+        isDenoised: order.denoise ?? false,
+        key: hitsKey(order.effort.samples, pass.adaptive, seen.parts),
       }
     })
   }
@@ -149,10 +156,32 @@ export class TileJob {
   guides(tile: Tile): DenoiseGuides {
     const { scene, camera, frame } = this
     this.surfaceOfSlot ??= sceneSurfaces(scene).ofSlot
-    const samples = Math.max(...this.works.map((work) => work.samples))
-    const filter = { mask: SEEN_BY_CAMERA, parts: null }
-    const hits = tracePrimaryHits({ scene, camera, frame, samples, adaptive: true, filter }, tile)
+    const samples = Math.max(...this.works.map((work) => (work.isDenoised ? work.samples : 1)))
+    const hits = this.hitsOf(tile, {
+      samples,
+      adaptive: true,
+      seen: { mask: SEEN_BY_CAMERA, parts: null },
+      key: hitsKey(samples, true, null),
+    })
     return tileGuides(scene, camera, frame, tile, hits, this.surfaceOfSlot)
+  }
+
+  /** Hits of the tile at work, kept until the next tile. */
+  private hitsOf(
+    tile: Tile,
+    { key, samples, adaptive, seen }: Pick<Work, 'key' | 'samples' | 'adaptive' | 'seen'>,
+  ): PrimaryHits {
+    if (this.sharedTile !== tile) {
+      this.sharedTile = tile
+      this.shared.clear()
+    }
+    let hits = this.shared.get(key)
+    if (!hits) {
+      const { scene, camera, frame } = this
+      hits = tracePrimaryHits({ scene, camera, frame, samples, adaptive, filter: seen }, tile)
+      this.shared.set(key, hits)
+    }
+    return hits
   }
 
   /**
@@ -160,16 +189,7 @@ export class TileJob {
    * @param wanted which of them; all where left out. The others give no channels.
    */
   render(tile: Tile, cancelled: () => boolean, wanted?: readonly boolean[]): TileResult[] {
-    const shared = new Map<string, PrimaryHits>()
-    const hitsOf = ({ key, samples, adaptive, seen }: Work): PrimaryHits => {
-      let hits = shared.get(key)
-      if (!hits) {
-        const { scene, camera, frame } = this
-        hits = tracePrimaryHits({ scene, camera, frame, samples, adaptive, filter: seen }, tile)
-        shared.set(key, hits)
-      }
-      return hits
-    }
+    const hitsOf = (work: Work) => this.hitsOf(tile, work)
     return this.works.map((work, index) => {
       if (wanted && !wanted[index]) return NO_RESULT
       const before = this.kernel.rayCount

@@ -32,17 +32,35 @@ function paintPiece(
   const context = canvas.getContext('2d')
   // A finished pass has moved to storage: its arrays here are empty.
   if (!context || result.channels[0].length === 0) return
-  const pixels = lookAtRect(result, piece, look)
+  const scale = canvas.width / view.width
+  // No more pixels than the screen can show: a large picture must not be painted whole into a small one.
+  const stride = Math.max(1, Math.floor(1 / scale))
+  const across = Math.ceil(piece.width / stride)
+  const down = Math.ceil(piece.height / stride)
+  const pixels = lookAtRect(result, piece, look, stride)
   const bytes = new Uint8ClampedArray(pixels.length)
   for (let i = 0; i < bytes.length; i++) bytes[i] = pixels[i] * 255
-  const scratch = new OffscreenCanvas(piece.width, piece.height)
-  scratch.getContext('2d')?.putImageData(new ImageData(bytes, piece.width, piece.height), 0, 0)
-  const scale = canvas.width / view.width
+  const scratch = scratchFor(across, down)
+  if (!scratch) return
+  scratch.putImageData(new ImageData(bytes, across, down), 0, 0)
   const [x, y] = [(piece.x - view.x) * scale, (piece.y - view.y) * scale]
   const [width, height] = [piece.width * scale, piece.height * scale]
   context.imageSmoothingQuality = 'high'
   context.clearRect(x, y, width, height)
-  context.drawImage(scratch, x, y, width, height)
+  context.drawImage(scratch.canvas, 0, 0, across, down, x, y, width, height)
+}
+
+let scratchContext: OffscreenCanvasRenderingContext2D | null = null
+
+/** A canvas for pieces on their way to the screen, at least that large: to make one for each costs more than the paint. */
+function scratchFor(width: number, height: number): OffscreenCanvasRenderingContext2D | null {
+  const canvas = scratchContext?.canvas
+  if (!canvas || canvas.width < width || canvas.height < height)
+    scratchContext = new OffscreenCanvas(
+      Math.max(width, canvas?.width ?? 0),
+      Math.max(height, canvas?.height ?? 0),
+    ).getContext('2d', { willReadFrequently: true })
+  return scratchContext
 }
 
 /**

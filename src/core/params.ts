@@ -106,12 +106,20 @@ export function paramControls(schema: ParamSchema): NamedControl[] {
 /** All parameters at their defaults. */
 export const paramDefaults = <S extends ParamSchema>(schema: S): z.infer<S> => schema.parse({})
 
+/** Schemas that refuse what they do not know, made once: a new one is compiled at its first use, which is slow. */
+const strictSchemas = new WeakMap<ParamSchema, ParamSchema>()
+function strict(schema: ParamSchema): ParamSchema {
+  let own = strictSchemas.get(schema)
+  if (!own) strictSchemas.set(schema, (own = schema.strict()))
+  return own
+}
+
 /**
  * Validates loose values.
  * @throws {RangeError} naming the parameter, the rule and the value, e.g. `occlusion.reach must be … (got -2)`.
  */
 export function parseParams<S extends ParamSchema>(schema: S, values: unknown, owner: string): z.infer<S> {
-  const result = schema.strict().safeParse(values)
+  const result = strict(schema).safeParse(values)
   if (result.success) return result.data as z.infer<S>
   const issue = result.error.issues[0]
   const path = [owner, ...issue.path].join('.')

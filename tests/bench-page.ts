@@ -46,11 +46,21 @@ export class BenchPage {
   }
   async click(selector: string): Promise<void> {
     const element = await this.css(selector)
-    await this.driver.executeScript(
-      'arguments[0].scrollIntoView({block: "nearest", inline: "nearest"})',
+    // A menu that is still opening moves under the pointer: wait until the element stays where it is.
+    await this.driver.executeAsyncScript(
+      `const [element, done] = arguments
+       element.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+       let last = ''
+       const look = () => {
+         const { x, y, width, height } = element.getBoundingClientRect()
+         const now = [x, y, width, height].join()
+         if (now === last) done()
+         else { last = now; requestAnimationFrame(() => requestAnimationFrame(look)) }
+       }
+       look()`,
       element,
     )
-    // A menu that is still opening, or a hint that is still fading, may lie over it for a moment.
+    // A hint that is still fading may lie over it for a moment.
     await this.until(`${selector} can be clicked`, async () => {
       try {
         await element.click()

@@ -17,6 +17,8 @@ export const jobRecordSchema = z.object({
   /** Place in the queue: lower goes first. */
   place: z.number(),
   paused: z.boolean(),
+  /** Why it stopped by itself, in words; null where it did not. */
+  reason: z.string().nullable().default(null),
   /** A rectangle of the picture to be rendered before the rest. */
   first: tileSchema.nullable(),
   /** Hash of everything the blocks depend on; empty until rendering has begun. */

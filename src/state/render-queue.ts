@@ -1,33 +1,14 @@
-import type { Draft } from 'immer'
-import { produce } from 'immer'
 import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
-import type { PassFacts, Tile } from '@/core/passes/pass-kind'
-import { storedSurfaces, type PassResult } from '@/core/passes/pass-result'
-import { showsMaterial } from '@/core/passes/lit'
-import { passKind } from '@/core/passes/registry'
-import { memberRig, type PassOrder } from '@/core/passes/render-tile'
-import type { ChannelData } from '@/core/picture/channel'
-import type { Frame } from '@/core/scene/camera'
-import { registrationHash } from '@/core/scene/registration'
-import { renderedLights } from '@/core/scene/rendered-light'
-import { OPAQUE } from '@/core/scene/scene-geometry'
-import type { Rig } from '@/core/scene/light-rig'
-import { hashJson } from '@/core/math/stable-hash'
-import { activeShot, rigOf, shotOf } from '@/data/active-shot'
-import { changedMaterials, currentRegistration, materialHashes, toSceneModels } from '@/data/project-scene'
-import { dropBlocks, dropJob, loadJobs, saveJob, type JobRecord } from '@/data/render-jobs'
+import type { Tile } from '@/core/passes/pass-kind'
+import type { PassResult } from '@/core/passes/pass-result'
 import { newId } from '@/data/new-project'
-import { dropResult, loadFile, loadProject, saveProject, storageProblem } from '@/data/project-repository'
-import { fetchBlocks, fetchResult, storeBlock, storeResult } from '@/data/storage-service'
-import type { Project, ProjectPass, Quality } from '@/data/project-schema'
-import { decodeDomeInWorker } from '@/engine/decode-dome-in-worker'
-import type { KeptPass, RenderEvents, RenderRequest } from '@/engine/render-pool'
-import { RenderPool } from '@/engine/render-pool'
-import { spawnBrowserWorker } from '@/engine/spawn-browser'
-import { currentMesh, ensureMeshes, useMeshStore } from './mesh-store'
-import { isOnlyMaterials, passStatus } from './pass-status'
-import { flushSave, recordInProject, useProjectStore } from './project-store'
+import type { Project, Quality } from '@/data/project-schema'
+import { dropJob, loadJobs, saveJob, type JobRecord } from '@/data/render-jobs'
+import type { RenderEvents, RenderRequest } from '@/engine/render-pool'
+import { useProjectStore } from './project-store'
+import { bringDomes, dropWorkers, renderWorkers, sceneFor } from './render-scene'
+import { runRender } from './run-render'
 
 /**
  * Renders, one job at a time, the rest waits. A job belongs to its project, not to what is open: leaving the project
@@ -41,6 +22,8 @@ export interface RenderJob {
   readonly passIds: readonly string[]
   readonly quality: Quality
   readonly state: 'waiting' | 'preparing' | 'rendering' | 'paused'
+  /** Why it stopped by itself; null where it did not. A stopped job is paused and keeps what it has. */
+  readonly reason: string | null
   readonly first: Tile | null
   readonly done: number
   readonly total: number
@@ -62,8 +45,6 @@ const records = new Map<string, JobRecord>()
 const storings = new Map<string, Promise<void>>()
 /** Jobs that another tab goes on with. */
 const leftTo = new Set<string>()
-let pool: RenderPool | null = null
-let sceneKey = ''
 
 /** Those who want pixels as they come: a pass's picture on screen. */
 type PixelListener = (passId: string, rect: Tile, result: PassResult) => void
@@ -80,6 +61,7 @@ const toJob = (record: JobRecord): RenderJob => ({
   passIds: record.passIds,
   quality: record.quality,
   state: record.paused ? 'paused' : 'waiting',
+  reason: record.reason,
   first: record.first,
   done: 0,
   total: 0,
@@ -121,6 +103,7 @@ export function queueRender(
     quality,
     place: Math.max(0, ...jobs.map((j) => records.get(j.id)?.place ?? 0)) + 1,
     paused: false,
+    reason: null,
     first,
     key: '',
     passes: {},
@@ -163,8 +146,9 @@ export function pauseRender(jobId: string): void {
 }
 
 export function resumeRender(jobId: string): void {
-  patchRecord(jobId, { paused: false })
-  patchJob(jobId, { state: 'waiting' })
+  patchRecord(jobId, { paused: false, reason: null })
+  patchJob(jobId, { state: 'waiting', reason: null })
+  useRenderQueue.setState({ problem: null })
   void runNext()
 }
 
@@ -187,7 +171,7 @@ export function renderRegionFirst(rect: Tile): void {
     patchRecord(job.id, { first: rect })
     patchJob(job.id, { first: rect })
   }
-  pool?.renderFirst(rect)
+  renderWorkers()?.renderFirst(rect)
 }
 
 export const isRunning = (job: RenderJob): boolean => job.state === 'preparing' || job.state === 'rendering'
@@ -199,36 +183,28 @@ let running = false
 async function runNext(): Promise<void> {
   if (running) return
   const job = useRenderQueue.getState().jobs.find((j) => j.state === 'waiting')
-  if (!job) return
+  const record = job && records.get(job.id)
+  if (!record) return
   running = true
   live?.abort()
   const abort = new AbortController()
-  aborts.set(job.id, abort)
-  let isDone = true
+  aborts.set(record.id, abort)
+  let isDone = false
   try {
-    await runJob(job, abort.signal)
+    await runRender(record, watchOf(record.id), abort.signal)
+    isDone = true
   } catch (error) {
-    if (error instanceof CancelledError) isDone = false
-    else {
-      // A pool that failed once may be missing a worker: the next job starts a new one.
-      pool?.close()
-      pool = null
-      domes = new Set()
-      sceneKey = ''
-      useRenderQueue.setState({
-        problem: `The render stopped: ${error instanceof Error ? error.message : String(error)}`,
-      })
-    }
+    if (!(error instanceof CancelledError)) stopWith(record.id, error)
   } finally {
-    aborts.delete(job.id)
-    if (isDone) records.delete(job.id)
+    aborts.delete(record.id)
+    if (isDone) records.delete(record.id)
     // What was ended leaves nothing behind, not even a block that was on its way to storage.
-    const last = storings.get(job.id) ?? Promise.resolve()
-    storings.delete(job.id)
-    if (!records.has(job.id) && !leftTo.delete(job.id))
-      void last.then(() => dropJob(job.id)).catch(() => undefined)
+    const last = storings.get(record.id) ?? Promise.resolve()
+    storings.delete(record.id)
+    if (!records.has(record.id) && !leftTo.delete(record.id))
+      void last.then(() => dropJob(record.id)).catch(() => undefined)
     useRenderQueue.setState((s) => ({
-      jobs: isDone ? s.jobs.filter((j) => j.id !== job.id) : s.jobs,
+      jobs: isDone ? s.jobs.filter((j) => j.id !== record.id) : s.jobs,
       finished: s.finished + 1,
     }))
     running = false
@@ -236,38 +212,37 @@ async function runNext(): Promise<void> {
   }
 }
 
-/** What the workers hold is made from this; another value means that it must be built again. */
-export const toSceneKey = (project: Project): string =>
-  hashJson([
-    project.id,
-    currentRegistration(project, activeShot(project)).models,
-    project.models.map((m) => [m.materials, m.parts.map((p) => [p.name, p.groupId])]),
-    project.groups,
-  ])
+/** A job that failed stays, paused and with its reason: what it has is not lost, and it can be gone on with. */
+function stopWith(jobId: string, error: unknown): void {
+  dropWorkers()
+  const reason = error instanceof Error ? error.message : String(error)
+  patchRecord(jobId, { paused: true, reason })
+  patchJob(jobId, { state: 'paused', reason })
+  useRenderQueue.setState({ problem: `The render stopped: ${reason}` })
+}
 
-let preparing: Promise<unknown> = Promise.resolve()
+/** Milliseconds between two words on progress. */
+const TELL_MS = 150
 
-/** The workers with the project's scene in them, built only when it changed. Calls wait for each other. */
-function sceneFor(project: Project): Promise<RenderPool> {
-  const prepared = preparing.then(async () => {
-    await ensureMeshes(project)
-    pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
-    const key = toSceneKey(project)
-    if (key === sceneKey) return pool
-    sceneKey = ''
-    await pool.setScene(
-      toSceneModels(project, (id) => {
-        const model = project.models.find((m) => m.id === id)
-        const loaded = model && currentMesh(model)
-        if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
-        return loaded
-      }),
-    )
-    sceneKey = key
-    return pool
-  })
-  preparing = prepared.catch(() => undefined)
-  return prepared
+function watchOf(jobId: string): Parameters<typeof runRender>[1] {
+  let lastTold = 0
+  return {
+    onState: (state) => patchJob(jobId, { state }),
+    onPixels: (passId, rect, result) => {
+      for (const listener of listeners) listener(passId, rect, result)
+    },
+    onProgress: ({ done, total, secondsLeft }) => {
+      const now = performance.now()
+      if (now - lastTold < TELL_MS && done < total) return
+      lastTold = now
+      patchJob(jobId, { done, total, secondsLeft })
+    },
+    record: () => records.get(jobId),
+    onKept: (next, stored) => {
+      records.set(jobId, next)
+      storings.set(jobId, stored)
+    },
+  }
 }
 
 /** Gets the scene ready before it is asked for, so that the first pixels of a render come at once. */
@@ -306,225 +281,6 @@ export async function renderLive(
     signal.removeEventListener('abort', stop)
     if (live === own) live = null
   }
-}
-
-/** Domes the workers of now have, by picture id. */
-let domes = new Set<string>()
-
-/** Gives the workers the pictures of a rig's domes that they do not have yet. */
-async function bringDomes(workers: RenderPool, project: Project, rig: Rig): Promise<void> {
-  for (const light of rig.lights) {
-    if (light.kind !== 'dome' || light.look !== 'picture' || light.pictureId === null) continue
-    const picture = project.pictures.find((p) => p.id === light.pictureId)
-    if (!picture || domes.has(picture.id)) continue
-    const bytes = await loadFile(project.id, picture.fileId)
-    await workers.setDome(picture.id, await decodeDomeInWorker(bytes, picture.name))
-    domes.add(picture.id)
-  }
-}
-
-async function runJob(job: RenderJob, signal: AbortSignal): Promise<void> {
-  const open = useProjectStore.getState().project
-  const project = open?.id === job.projectId ? open : await loadProject(job.projectId)
-  const wanted = project.passes.filter((p) => job.passIds.includes(p.id))
-  const passes = wanted.filter((p) => p.shotId === wanted[0].shotId)
-  if (passes.length === 0) return
-  // A job's passes are of one shot: they were queued together.
-  const shot = shotOf(project, passes[0])
-  const rig = rigOf(project, shot)
-  if (project.models.length === 0) throw new Error('there is no model in the project yet')
-  patchJob(job.id, { state: 'preparing' })
-  // 1. The scene.
-  const registration = currentRegistration(project, shot)
-  const workers = await sceneFor(project)
-  await bringDomes(workers, project, rig)
-  if (signal.aborted) throw new CancelledError('The render')
-
-  // 2. What is there already.
-  const orders = passes.map((p) => ({
-    kind: p.kind,
-    params: p.params,
-    effort: job.quality === 'custom' ? p.effort : passKind(p.kind).efforts[job.quality],
-    members: p.members,
-    // Drafts have few rays and are always smoothed.
-    denoise: (p.denoise || job.quality === 'draft') && passKind(p.kind).canDenoise,
-  }))
-  const key = hashJson([
-    toSceneKey(project),
-    registrationHash(registration),
-    renderedLights(rig).map((light) => [light.id, light.shape]),
-    passes.map((p) => p.id),
-    orders.map(({ members, ...order }) => [order, members]),
-  ])
-  const kept = await keptParts(job, key, project, passes, orders, rig, shot.frame)
-  if (signal.aborted) throw new CancelledError('The render')
-
-  // 3. Render. Blocks go to storage one after the other; one that cannot be stored stops no render.
-  patchJob(job.id, { state: 'rendering' })
-  let lastTold = 0
-  let storing: Promise<void> = Promise.resolve()
-  // Blocks of a render of some tiles alone would not tell what the tiles they kept show: it is begun again instead.
-  let canStore = !kept.some((part) => part?.tiles)
-  const rendered = await workers.render(
-    { camera: shot.camera, frame: shot.frame, rig, orders, seed: 0, preview: true, first: job.first, kept },
-    {
-      onPixels: (order, rect, result) => {
-        for (const listener of listeners) listener(passes[order].id, rect, result)
-      },
-      onProgress: ({ done, total, secondsLeft }) => {
-        const now = performance.now()
-        if (now - lastTold < 120 && done < total) return
-        lastTold = now
-        patchJob(job.id, { done, total, secondsLeft })
-      },
-      onBlock: (block, rect, results, told, tallies) => {
-        const record = records.get(job.id)
-        if (!canStore || !record) return
-        const next: JobRecord = {
-          ...record,
-          key,
-          passes: Object.fromEntries(passes.map((p, i) => [p.id, { ...tallies[i] }])),
-        }
-        records.set(job.id, next)
-        const parts = results.map(({ channels, width }, i) => ({
-          passId: passes[i].id,
-          channels: channels.map((channel) => cutOut(channel, width, rect)),
-          told: told[i],
-        }))
-        storing = storing
-          .then(() => (records.has(job.id) ? storeBlock(next, block, rect, parts) : undefined))
-          .catch(() => void (canStore = false))
-        storings.set(job.id, storing)
-      },
-    },
-    signal,
-  )
-  await storing
-
-  // 4. Keep, then tell the project; what is replaced goes only once the project that names the new one is stored.
-  const replaced: string[] = []
-  for (const [i, { result, rays, seconds }] of rendered.entries()) {
-    const resultId = newId()
-    try {
-      await storeResult(project.id, resultId, result)
-    } catch (error) {
-      throw new Error(storageProblem(error), { cause: error })
-    }
-    await record(project.id, (draft) => {
-      const pass = draft.passes.find((p) => p.id === passes[i].id)
-      if (!pass) return
-      if (pass.rendered) replaced.push(pass.rendered.resultId)
-      pass.rendered = {
-        resultId,
-        registration,
-        params: passes[i].params,
-        quality: job.quality,
-        width: shot.frame.width,
-        height: shot.frame.height,
-        surfaces: storedSurfaces(result.surfaces),
-        facts: result.facts,
-        members: passes[i].members,
-        denoised: orders[i].denoise,
-        materials: materialHashes(project, passes[i].kind),
-        lights: result.lights.map((light) => ({ ...light })),
-        rays,
-        seconds,
-        samples: orders[i].effort.samples,
-      }
-    })
-  }
-  await flushSave()
-  if (useProjectStore.getState().saving !== 'failed')
-    for (const resultId of replaced) await dropResult(project.id, resultId)
-}
-
-/** A rectangle of a channel by itself. */
-function cutOut(channel: ChannelData, pictureWidth: number, rect: Tile): ChannelData {
-  const out = channel.slice(0, rect.width * rect.height)
-  for (let row = 0; row < rect.height; row++) {
-    const from = (rect.y + row) * pictureWidth + rect.x
-    out.set(channel.subarray(from, from + rect.width), row * rect.width)
-  }
-  return out
-}
-
-/**
- * For each pass what of it need not be rendered: blocks of this job from before a pause or a reload; else, where nothing
- * but materials changed since it was last rendered, the tiles that do not show them.
- */
-async function keptParts(
-  job: RenderJob,
-  key: string,
-  project: Project,
-  passes: readonly ProjectPass[],
-  orders: readonly PassOrder[],
-  rig: Rig,
-  frame: Frame,
-): Promise<(KeptPass | null)[]> {
-  const record = records.get(job.id)
-  if (record?.key === key) {
-    const parts: (KeptPass | null)[] = []
-    for (const pass of passes) {
-      const lights = renderedLights(memberRig(rig, pass.members))
-      const specs = passKind(pass.kind).channels(lights, pass.params)
-      const { channels, blocks } = await fetchBlocks(job.id, pass.id, specs, frame)
-      const tally = record.passes[pass.id] ?? { rays: 0, seconds: 0, samples: 0 }
-      const rules = passKind(pass.kind).facts
-      const told = blocks.reduce((all, b) => rules?.merge(all, b.told) ?? {}, {} as PassFacts)
-      const result = {
-        kind: pass.kind,
-        ...frame,
-        channels,
-        surfaces: [],
-        lights,
-        params: pass.params,
-        facts: {},
-      }
-      parts.push({ result, blocks: new Set(blocks.map((b) => b.block)), told, tally })
-    }
-    // Counts belong to blocks that are there in every pass.
-    const common = [...(parts[0]?.blocks ?? [])].filter((block) => parts.every((p) => p?.blocks.has(block)))
-    return parts.map((part) => part && { ...part, blocks: new Set(common) })
-  }
-  if (record?.key) await dropBlocks(job.id)
-  return Promise.all(passes.map((pass, i) => keptTiles(job, project, pass, orders[i], rig)))
-}
-
-/** See {@link keptParts}. */
-async function keptTiles(
-  job: RenderJob,
-  project: Project,
-  pass: ProjectPass,
-  order: PassOrder,
-  rig: Rig,
-): Promise<KeptPass | null> {
-  const { rendered } = pass
-  if (pass.kind !== 'lit' || !rendered || rendered.quality !== job.quality || rendered.denoised) return null
-  if (job.quality === 'custom' || order.denoise || passStatus(project, pass).state !== 'out of register')
-    return null
-  if (!isOnlyMaterials(project, pass)) return null
-  const changed = changedMaterials(project, pass).map(({ key }) => key)
-  const all = project.models.flatMap((model) => model.materials)
-  // Glass that became solid, or the other way round, changes shadows anywhere.
-  const numbers = changed.map((key) => all.findIndex((m) => m.key === key))
-  const before = new Map(rendered.surfaces.map((s) => [s.material, s.opacity]))
-  if (numbers.some((n) => (before.get(all[n].key) ?? 1) < OPAQUE !== all[n].opacity < OPAQUE)) return null
-  const result = await fetchResult(project.id, rendered)
-  if (!result) return null
-  const lights = renderedLights(memberRig(rig, pass.members))
-  return {
-    result: { ...result, lights },
-    blocks: new Set(),
-    tiles: showsMaterial(rendered.facts, numbers),
-    told: structuredClone(rendered.facts),
-    tally: { rays: 0, seconds: 0, samples: 0 },
-  }
-}
-
-/** Writes a fact into a project, open or not. */
-async function record(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {
-  if (useProjectStore.getState().project?.id === projectId) recordInProject(recipe)
-  else await saveProject(produce(await loadProject(projectId), recipe))
 }
 
 /** Lets go of what is rendered for a project that another tab took over: it goes on there from the blocks it has. */

@@ -49,6 +49,11 @@ export function RenderQueuePanel() {
               Cancel
             </button>
           </div>
+          {job.reason && (
+            <p role="alert" style={{ margin: '2px 0 4px' }}>
+              Stopped: {job.reason}. What is finished is kept.
+            </p>
+          )}
           <ProgressBar label="Rendered" share01={job.total > 0 ? job.done / job.total : null} />
         </div>
       ))}

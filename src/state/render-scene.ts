@@ -1,0 +1,73 @@
+import { hashJson } from '@/core/math/stable-hash'
+import type { Rig } from '@/core/scene/light-rig'
+import { activeShot } from '@/data/active-shot'
+import { currentRegistration, toSceneModels } from '@/data/project-scene'
+import { loadFile } from '@/data/project-repository'
+import type { Project } from '@/data/project-schema'
+import { decodeDomeInWorker } from '@/engine/decode-dome-in-worker'
+import { RenderPool } from '@/engine/render-pool'
+import { spawnBrowserWorker } from '@/engine/spawn-browser'
+import { currentMesh, ensureMeshes, useMeshStore } from './mesh-store'
+
+/** The render workers, and the scene and pictures they hold. */
+let pool: RenderPool | null = null
+let sceneKey = ''
+/** Ids of the dome pictures they have. */
+let domes = new Set<string>()
+
+/** The workers as they are, if there are any. */
+export const renderWorkers = (): RenderPool | null => pool
+
+/** Ends the workers: one that failed may be missing. The next render starts new ones. */
+export function dropWorkers(): void {
+  pool?.close()
+  pool = null
+  domes = new Set()
+  sceneKey = ''
+}
+
+/** What the workers hold is made from this; another value means that it must be built again. */
+export const toSceneKey = (project: Project): string =>
+  hashJson([
+    project.id,
+    currentRegistration(project, activeShot(project)).models,
+    project.models.map((m) => [m.materials, m.parts.map((p) => [p.name, p.groupId])]),
+    project.groups,
+  ])
+
+let preparing: Promise<unknown> = Promise.resolve()
+
+/** The workers with the project's scene in them, built only when it changed. Calls wait for each other. */
+export function sceneFor(project: Project): Promise<RenderPool> {
+  const prepared = preparing.then(async () => {
+    await ensureMeshes(project)
+    pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
+    const key = toSceneKey(project)
+    if (key === sceneKey) return pool
+    sceneKey = ''
+    await pool.setScene(
+      toSceneModels(project, (id) => {
+        const model = project.models.find((m) => m.id === id)
+        const loaded = model && currentMesh(model)
+        if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
+        return loaded
+      }),
+    )
+    sceneKey = key
+    return pool
+  })
+  preparing = prepared.catch(() => undefined)
+  return prepared
+}
+
+/** Gives the workers the pictures of a rig's domes that they do not have yet. */
+export async function bringDomes(workers: RenderPool, project: Project, rig: Rig): Promise<void> {
+  for (const light of rig.lights) {
+    if (light.kind !== 'dome' || light.look !== 'picture' || light.pictureId === null) continue
+    const picture = project.pictures.find((p) => p.id === light.pictureId)
+    if (!picture || domes.has(picture.id)) continue
+    const bytes = await loadFile(project.id, picture.fileId)
+    await workers.setDome(picture.id, await decodeDomeInWorker(bytes, picture.name))
+    domes.add(picture.id)
+  }
+}

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
 import type { PassFacts } from './pass-kind'
-import { definePass } from './pass-kind'
+import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
 import { shadeSamples } from './shade-samples'
 
 const numberOf = (facts: PassFacts, name: string, fallback: number): number => {
@@ -32,11 +32,7 @@ export const depth = definePass({
     { name: 'A', format: 'half' },
   ],
   isData: true,
-  efforts: {
-    draft: { samples: 4, rays: 0 },
-    good: { samples: 8, rays: 0 },
-    final: { samples: 16, rays: 0 },
-  },
+  efforts: SEEN_ONLY_EFFORTS,
   layer: { mode: 'normal', opacity: 1 },
 
   createRenderer(context) {

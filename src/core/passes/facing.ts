@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
-import { definePass } from './pass-kind'
+import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
 import { shadeSamples } from './shade-samples'
 
 /** Cosine of the angle between the surface and the view: 1 head on, 0 at the rim. */
@@ -22,11 +22,7 @@ export const facing = definePass({
     { name: 'A', format: 'half' },
   ],
   isData: true,
-  efforts: {
-    draft: { samples: 4, rays: 0 },
-    good: { samples: 8, rays: 0 },
-    final: { samples: 16, rays: 0 },
-  },
+  efforts: SEEN_ONLY_EFFORTS,
   layer: { mode: 'normal', opacity: 1 },
 
   createRenderer(context) {

@@ -3,7 +3,7 @@ import { choiceParam, numberParam } from '../params'
 import { linearToSrgbFast, srgbToLinear } from '../math/colour'
 import { NO_SURFACE, sceneSurfaces } from './id'
 import { MaterialLook } from './material-look'
-import { definePass } from './pass-kind'
+import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
 import { throughGlass } from './through-glass'
 import { shadeSamples } from './shade-samples'
 
@@ -32,11 +32,7 @@ export const flat = definePass({
     { name: 'A', format: 'half' },
   ],
   reads: ['transparency', 'texture'],
-  efforts: {
-    draft: { samples: 4, rays: 0 },
-    good: { samples: 8, rays: 0 },
-    final: { samples: 16, rays: 0 },
-  },
+  efforts: SEEN_ONLY_EFFORTS,
   layer: { mode: 'normal', opacity: 1 },
 
   createRenderer(context) {

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { choiceParam, colourParam, numberParam } from '../params'
 import { parseHex } from '../math/colour'
-import { definePass } from './pass-kind'
+import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
 import { shadeSamples } from './shade-samples'
 
 /**
@@ -31,11 +31,7 @@ export const normal = definePass({
     { name: 'A', format: 'half' },
   ],
   isData: true,
-  efforts: {
-    draft: { samples: 4, rays: 0 },
-    good: { samples: 8, rays: 0 },
-    final: { samples: 16, rays: 0 },
-  },
+  efforts: SEEN_ONLY_EFFORTS,
   layer: { mode: 'overlay', opacity: 0.5 },
 
   createRenderer(context) {

@@ -25,6 +25,13 @@ export const effortSchema = z.strictObject({
 })
 export type Effort = Readonly<z.infer<typeof effortSchema>>
 
+/** Efforts of passes that need nothing but what the camera sees. */
+export const SEEN_ONLY_EFFORTS: Readonly<Record<EffortName, Effort>> = {
+  draft: { samples: 4, rays: 0 },
+  good: { samples: 8, rays: 0 },
+  final: { samples: 16, rays: 0 },
+}
+
 /** What a renderer may use; one per worker and job. */
 export interface PassContext {
   readonly scene: SceneGeometry

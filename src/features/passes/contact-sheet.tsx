@@ -12,6 +12,7 @@ import { setBench, useViewStore } from '@/state/view-store'
 import { contactLayout, movedView, viewedPart, WHOLE, zoomedView, type LinkedView } from './linked-view'
 import { usePassCanvas } from './pass-canvas'
 import { lensPart, PassLens } from './pass-lens'
+import { useSpotName } from './use-spot-name'
 
 /** How a pass's state reads in a few words. */
 export function statusText(project: Project, pass: ProjectPass): string {
@@ -40,7 +41,8 @@ interface ContactSheetProps {
 
 /** All passes side by side, zoomed and panned together: the same spot in every pass. */
 export function ContactSheet({ project, selected, onOpen, onRegion }: ContactSheetProps) {
-  const { frame } = activeShot(project)
+  const shot = activeShot(project)
+  const { frame } = shot
   const passes = activePasses(project)
   const ground = useViewStore((s) => s.ground)
   const boxRef = useRef<HTMLDivElement>(null)
@@ -51,6 +53,7 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
   const [tool, setTool] = useState<'move' | 'region' | 'lens'>('move')
   const [region, setRegion] = useState<Region | null>(null)
   const [spot, setSpot] = useState<{ x: number; y: number } | null>(null)
+  const { name: spotName, pointAt } = useSpotName(project, shot)
   useEffect(() => {
     const element = boxRef.current
     if (!element) return
@@ -135,6 +138,12 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
     element.dataset.pointing = String(picture !== null && drag.current === null && tool === 'move')
     const place = placeIn(event)
     setSpot(tool === 'lens' ? place : null)
+    pointAt(
+      place && {
+        x: (shown.x + place.x * shown.width) / frame.width,
+        y: (shown.y + place.y * shown.height) / frame.height,
+      },
+    )
     if (!picture) return
     if (tool === 'region') {
       if (place && event.buttons !== 0) setRegion((r) => r && { ...r, x1: place.x, y1: place.y })
@@ -172,6 +181,7 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
       onPointerLeave={(e) => {
         drag.current = null
         setSpot(null)
+        pointAt(null)
         e.currentTarget.dataset.pointing = 'false'
       }}
     >
@@ -203,10 +213,15 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
           </button>
         ))}
       </div>
-      {view.zoom > 1 && (
+      {(view.zoom > 1 || spotName) && (
         <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>
-          <b>{Math.round((100 * view.zoom) / pixelZoom)} %</b>
-          <span>all pictures, drag to move, 0 for the whole</span>
+          {spotName && <b data-testid="spot-name">{spotName}</b>}
+          {view.zoom > 1 && (
+            <>
+              <b>{Math.round((100 * view.zoom) / pixelZoom)} %</b>
+              <span>all pictures, drag to move, 0 for the whole</span>
+            </>
+          )}
         </div>
       )}
     </div>

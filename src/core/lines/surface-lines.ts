@@ -1,0 +1,299 @@
+import type { CameraBasis } from '../scene/camera'
+import type { SceneGeometry } from '../scene/scene-geometry'
+import type { LineKind } from './line-kinds'
+import { NONE, type LineTopology } from './line-topology'
+import type { SegmentList } from './segment-list'
+
+/** Which lines are looked for on edges. */
+export interface EdgeLineSetting {
+  readonly kinds: ReadonlySet<LineKind>
+  /** Faces that turn by more than this at a hard edge make a crease. */
+  readonly creaseRad: number
+}
+
+/** Node of the point where something crosses an edge; hard edges have one for each side. */
+export const edgeNode = (topology: LineTopology, e: number, side: 0 | 1): number =>
+  topology.positions.length / 3 + 2 * e + (topology.edgeSmooth[e] ? 0 : side)
+
+/** Numbers of nodes that vertices and edges take. */
+export const nodeTotal = (topology: LineTopology): number =>
+  topology.positions.length / 3 + 2 * topology.edgeCount
+
+/**
+ * Where a field over wedges is zero within triangles: one segment in every triangle whose corners differ in sign, its
+ * ends on the two sides between them, so that segments of neighbours meet (the interpolated silhouette of Hertzmann &
+ * Zorin 2000 where the field is the cosine towards the eye).
+ * @param accept may turn a segment away by what its triangle tells; its return is the segment's strength.
+ */
+export function zeroSetLines(
+  topology: LineTopology,
+  camera: CameraBasis,
+  field: Float32Array,
+  kind: LineKind,
+  out: SegmentList,
+  accept: (triangle: number, weights: Float64Array) => number = () => 1,
+): void {
+  const { vertices, wedges, wedgeNormals, positions, sideEdges, edgeVertices, edgeTriangles, parts } =
+    topology
+  const ends = [new Float64Array(3), new Float64Array(3)]
+  const nodes = [0, 0]
+  const normal = new Float64Array(3)
+  /** Weights of the three corners at the segment's middle. */
+  const weights = new Float64Array(3)
+  for (let t = 0; t < topology.triangleCount; t++) {
+    const c = 3 * t
+    const s0 = field[wedges[c]] > 0
+    const s1 = field[wedges[c + 1]] > 0
+    const s2 = field[wedges[c + 2]] > 0
+    if (s0 === s1 && s1 === s2) continue
+    let n = 0
+    weights.fill(0)
+    for (let k = 0; k < 3; k++) {
+      const k2 = k === 2 ? 0 : k + 1
+      const fa = field[wedges[c + k]]
+      const fb = field[wedges[c + k2]]
+      if (fa > 0 === fb > 0) continue
+      const share = fa / (fa - fb)
+      const a = 3 * vertices[c + k]
+      const b = 3 * vertices[c + k2]
+      const e = sideEdges[c + k]
+      // Always from the edge's first end, so that both its triangles find the very same point.
+      const isForward = edgeVertices[2 * e] === vertices[c + k]
+      for (let axis = 0; axis < 3; axis++) {
+        const from = isForward ? positions[a + axis] : positions[b + axis]
+        const to = isForward ? positions[b + axis] : positions[a + axis]
+        ends[n][axis] = from + (to - from) * (isForward ? share : 1 - share)
+      }
+      nodes[n] = edgeNode(topology, e, edgeTriangles[2 * e] === t ? 0 : 1)
+      weights[k] += (1 - share) / 2
+      weights[k2] += share / 2
+      n++
+    }
+    const strength = accept(t, weights)
+    if (strength <= 0) continue
+    normal.fill(0)
+    for (let k = 0; k < 3; k++)
+      for (let axis = 0; axis < 3; axis++) normal[axis] += weights[k] * wedgeNormals[3 * wedges[c + k] + axis]
+    unit(normal)
+    const lift = bulge(topology, t)
+    const reach = lift > 0 ? ownReach(topology, camera, t) : 0
+    out.add(kind, ends[0], ends[1], nodes[0], nodes[1], parts[t], parts[t], normal, lift, strength, reach)
+  }
+}
+
+/** Facets before a line that still stand for its own form, in depths of the one it lies in … */
+const OWN_FACETS = 2
+/** … and so many where they are finer than a line: the bumps of a scan. In shares of the picture's height. */
+const FINE_FACETS = 8
+const FINE = 0.05
+
+/** How far towards the eye the part of a line does not hide it, world units. */
+function ownReach({ vertices, positions }: LineTopology, camera: CameraBasis, t: number): number {
+  const { back, eye } = camera
+  let low = Infinity
+  let high = -Infinity
+  for (let k = 0; k < 3; k++) {
+    const v = 3 * vertices[3 * t + k]
+    const depth =
+      (eye[0] - positions[v]) * back[0] +
+      (eye[1] - positions[v + 1]) * back[1] +
+      (eye[2] - positions[v + 2]) * back[2]
+    if (depth < low) low = depth
+    if (depth > high) high = depth
+  }
+  const extent = high - low
+  const heightThere = 2 * camera.halfHeight * (camera.parallel ? 1 : Math.max(0, high))
+  return Math.max(OWN_FACETS * extent, Math.min(FINE_FACETS * extent, FINE * heightThere))
+}
+
+/** How far an arc through the corners with their normals stands over the flat triangle: κ·side² / 8, κ·side being the turn. */
+export function bulge({ vertices, wedges, wedgeNormals, positions }: LineTopology, t: number): number {
+  let most = 0
+  for (let k = 0; k < 3; k++) {
+    const k2 = k === 2 ? 0 : k + 1
+    const a = 3 * vertices[3 * t + k]
+    const b = 3 * vertices[3 * t + k2]
+    const i = 3 * wedges[3 * t + k]
+    const j = 3 * wedges[3 * t + k2]
+    // Only what the normals turn along the side counts: a long side of a narrow bevel does not stand out.
+    const turn =
+      (positions[a] - positions[b]) * (wedgeNormals[i] - wedgeNormals[j]) +
+      (positions[a + 1] - positions[b + 1]) * (wedgeNormals[i + 1] - wedgeNormals[j + 1]) +
+      (positions[a + 2] - positions[b + 2]) * (wedgeNormals[i + 2] - wedgeNormals[j + 2])
+    most = Math.max(most, Math.abs(turn) / 8)
+  }
+  return most
+}
+
+/**
+ * Lines that run along edges: silhouettes where one side looks to the eye and the other away, borders, creases, and
+ * where part or material changes. An edge that is a silhouette on a share of its length is cut there.
+ */
+export function edgeLines(
+  topology: LineTopology,
+  scene: SceneGeometry,
+  camera: CameraBasis,
+  field: Float32Array,
+  { kinds, creaseRad }: EdgeLineSetting,
+  out: SegmentList,
+): void {
+  const { edgeVertices, edgeTriangles, edgeSmooth, edgeTurned, faceNormals, parts, vertices, wedges } =
+    topology
+  const { sceneTriangles, positions } = topology
+  const creaseCosine = Math.cos(creaseRad)
+  const wedgeAt = (triangle: number, vertex: number): number => {
+    const c = 3 * triangle
+    return wedges[vertices[c] === vertex ? c : vertices[c + 1] === vertex ? c + 1 : c + 2]
+  }
+  const normal = new Float64Array(3)
+  const from = new Float64Array(3)
+  const to = new Float64Array(3)
+  const cuts = new Float64Array(4)
+  const cutNodes = new Float64Array(4)
+  for (let e = 0; e < topology.edgeCount; e++) {
+    const a = edgeTriangles[2 * e]
+    const b = edgeTriangles[2 * e + 1]
+    // 1. What the edge is all along.
+    let base: LineKind | null = null
+    if (b === NONE) base = 'border'
+    else if (parts[a] !== parts[b]) base = 'part'
+    else if (scene.triangleMaterials[sceneTriangles[a]] !== scene.triangleMaterials[sceneTriangles[b]])
+      base = 'material'
+    else if (!edgeSmooth[e]) {
+      const turn = edgeTurned[e] ? -1 : 1
+      const cosine =
+        faceNormals[3 * a] * faceNormals[3 * b] +
+        faceNormals[3 * a + 1] * faceNormals[3 * b + 1] +
+        faceNormals[3 * a + 2] * faceNormals[3 * b + 2]
+      if (turn * cosine < creaseCosine) base = 'crease'
+    }
+    if (base !== null && !kinds.has(base)) base = null
+
+    // 2. Where it is a silhouette: between the zeros of its two sides.
+    const mayTurn = kinds.has('silhouette') && b !== NONE && !edgeSmooth[e]
+    if (base === null && !mayTurn) continue
+    let n = 0
+    cuts[n] = 0
+    cutNodes[n++] = edgeVertices[2 * e]
+    let fa0 = 0
+    let fa1 = 0
+    let fb0 = 0
+    let fb1 = 0
+    if (mayTurn) {
+      const sign = edgeTurned[e] ? -1 : 1
+      fa0 = field[wedgeAt(a, edgeVertices[2 * e])]
+      fa1 = field[wedgeAt(a, edgeVertices[2 * e + 1])]
+      fb0 = sign * field[wedgeAt(b, edgeVertices[2 * e])]
+      fb1 = sign * field[wedgeAt(b, edgeVertices[2 * e + 1])]
+      const za = fa0 > 0 === fa1 > 0 ? -1 : fa0 / (fa0 - fa1)
+      const zb = fb0 > 0 === fb1 > 0 ? -1 : fb0 / (fb0 - fb1)
+      const aFirst = za <= zb
+      for (const isA of [aFirst, !aFirst]) {
+        const z = isA ? za : zb
+        if (z < 0) continue
+        cuts[n] = z
+        cutNodes[n++] = edgeNode(topology, e, isA ? 0 : 1)
+      }
+    }
+    cuts[n] = 1
+    cutNodes[n] = edgeVertices[2 * e + 1]
+
+    // 3. Its pieces.
+    seenNormal(topology, camera, e, normal)
+    const i = 3 * edgeVertices[2 * e]
+    const j = 3 * edgeVertices[2 * e + 1]
+    const other = b === NONE ? parts[a] : parts[b]
+    for (let k = 0; k < n; k++) {
+      const middle = (cuts[k] + cuts[k + 1]) / 2
+      const isTurn = mayTurn && fa0 + (fa1 - fa0) * middle > 0 !== fb0 + (fb1 - fb0) * middle > 0
+      const kind = isTurn ? 'silhouette' : base
+      if (kind === null || cuts[k] === cuts[k + 1]) continue
+      for (let axis = 0; axis < 3; axis++) {
+        const span = positions[j + axis] - positions[i + axis]
+        from[axis] = positions[i + axis] + span * cuts[k]
+        to[axis] = positions[i + axis] + span * cuts[k + 1]
+      }
+      const lift = Math.max(bulge(topology, a), b === NONE ? 0 : bulge(topology, b))
+      const [low, high] = [Math.min(parts[a], other), Math.max(parts[a], other)]
+      out.add(kind, from, to, cutNodes[k], cutNodes[k + 1], low, high, normal, lift)
+    }
+  }
+}
+
+/**
+ * The normal of what is seen of the faces beside an edge: of the one that looks to the eye, of both where both do; turned
+ * over where neither does, as on a sheet seen from behind. Unit.
+ */
+function seenNormal(
+  { positions, edgeVertices, edgeTriangles, edgeTurned, faceNormals }: LineTopology,
+  { eye, back, parallel }: CameraBasis,
+  e: number,
+  out: Float64Array,
+): void {
+  const i = 3 * edgeVertices[2 * e]
+  const j = 3 * edgeVertices[2 * e + 1]
+  const x = parallel ? back[0] : eye[0] - (positions[i] + positions[j]) / 2
+  const y = parallel ? back[1] : eye[1] - (positions[i + 1] + positions[j + 1]) / 2
+  const z = parallel ? back[2] : eye[2] - (positions[i + 2] + positions[j + 2]) / 2
+  out.fill(0)
+  let isSeen = false
+  for (let pass = 0; pass < 2 && !isSeen; pass++) {
+    for (let side = 0; side < 2; side++) {
+      const t = edgeTriangles[2 * e + side]
+      if (t === NONE) continue
+      const sign = (pass === 0 ? 1 : -1) * (side === 1 && edgeTurned[e] ? -1 : 1)
+      const [nx, ny, nz] = [faceNormals[3 * t], faceNormals[3 * t + 1], faceNormals[3 * t + 2]]
+      if (sign * (nx * x + ny * y + nz * z) <= 0) continue
+      isSeen = true
+      out[0] += sign * nx
+      out[1] += sign * ny
+      out[2] += sign * nz
+    }
+  }
+  unit(out)
+}
+
+/** Polygon edges of seen parts as they were modelled: triangles' own diagonals are none. Nodes come after `firstNode`. */
+export function wireLines(
+  scene: SceneGeometry,
+  shown: Uint8Array | null,
+  firstNode: number,
+  out: SegmentList,
+): number {
+  const { edgeEnds, edgeNormals, edgeParts } = scene
+  const nodes = new Map<string, number>()
+  const nodeOf = (at: number): number => {
+    const key = `${edgeEnds[at]} ${edgeEnds[at + 1]} ${edgeEnds[at + 2]}`
+    let node = nodes.get(key)
+    if (node === undefined) nodes.set(key, (node = firstNode + nodes.size))
+    return node
+  }
+  const normal = new Float64Array(3)
+  for (let e = 0; e < edgeParts.length; e++) {
+    if (shown?.[edgeParts[e]] === 0) continue
+    const i = 6 * e
+    for (let axis = 0; axis < 3; axis++) normal[axis] = edgeNormals[i + axis] + edgeNormals[i + 3 + axis]
+    unit(normal)
+    const part = edgeParts[e]
+    out.add(
+      'wire',
+      edgeEnds.subarray(i, i + 3),
+      edgeEnds.subarray(i + 3, i + 6),
+      nodeOf(i),
+      nodeOf(i + 3),
+      part,
+      part,
+      normal,
+    )
+  }
+  return firstNode + nodes.size
+}
+
+/** Scales to unit length; leaves nothing as nothing. */
+export function unit(v: Float64Array): void {
+  const length = Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2])
+  if (length === 0) return
+  v[0] /= length
+  v[1] /= length
+  v[2] /= length
+}

@@ -54,6 +54,20 @@ describe('the contact sheet', () => {
     await page.saved()
   })
 
+  it('names what is beneath the pointer, in every picture alike', async () => {
+    const at = async (kind: string, x: number, y: number) => {
+      const picture = await page.css(`[data-testid=pass-${kind}] .contact-picture`)
+      const { width, height } = await picture.getRect()
+      const [dx, dy] = [Math.round((x - 0.5) * width), Math.round((y - 0.5) * height)]
+      await page.driver.actions().move({ origin: picture, x: dx, y: dy }).perform()
+      return (await page.css('[data-testid=spot-name]')).getText()
+    }
+    await page.until('the quay is named', async () => / \/ /.test(await at('clay', 0.6, 0.8)))
+    const name = await at('clay', 0.6, 0.8)
+    await page.until('the sky is named', async () => (await at('clay', 0.03, 0.03)) === 'background')
+    await page.until('another picture names the same', async () => (await at('occlusion', 0.6, 0.8)) === name)
+  })
+
   it('renders a pass, lets it be paused, and ends it without loss of what was there', async () => {
     await page.click('[data-testid=pass-occlusion]')
     const before = await labelOf('occlusion')

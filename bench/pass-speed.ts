@@ -12,7 +12,9 @@ const ROUNDS = 3
 
 /** Every pass of the demo by itself on one thread: seconds (median of three) and rays a second. */
 export async function main(): Promise<void> {
-  console.log(`machine: ${cpus()[0].model}, Node ${process.version}; ${FRAME.width} × ${FRAME.height}, ${EFFORT}`)
+  console.log(
+    `machine: ${cpus()[0].model}, Node ${process.version}; ${FRAME.width} × ${FRAME.height}, ${EFFORT}`,
+  )
   const { models, bundle } = await loadScene(['demo/low-water.zip'])
   if (!bundle) throw new Error('the demo is no project')
   const scene = buildSceneGeometry(models)
@@ -23,7 +25,14 @@ export async function main(): Promise<void> {
     const params = paramDefaults(passKind(kind).renderSchema) as ParamValues
     const orders = [{ kind, params, effort: passKind(kind).efforts[EFFORT] }]
     const setting = { camera: shot.camera, frame: FRAME, rig }
-    return new TileJob(scene, setting, () => null, orders, 0, () => performance.now())
+    return new TileJob(
+      scene,
+      setting,
+      () => null,
+      orders,
+      0,
+      () => performance.now(),
+    )
   })
   const seconds = kinds.map(() => [] as number[])
   const rays = kinds.map(() => 0)

@@ -1,13 +1,15 @@
 import { compose } from './compose'
 import { inspect } from './inspect'
+import { lines } from './lines'
 import { render } from './render'
 import { UsageError } from './usage-error'
 
-const COMMANDS = { inspect, render, compose } as const
+const COMMANDS = { inspect, render, compose, lines } as const
 
 const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
-relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH]`
+relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH]
+relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg`
 
 /** Runs the headless command. @returns the exit code: 0 all written, 1 an input failed, 2 wrong use. */
 export async function main(argv: readonly string[]): Promise<number> {

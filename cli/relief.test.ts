@@ -199,3 +199,48 @@ describe('relief compose', () => {
     expect(existsSync(path.join(folder, 'never.png'))).toBe(false)
   })
 })
+
+describe('relief lines', () => {
+  const out = path.join(folder, 'lines.svg')
+  it('writes one group for each kind and part, with the picture as its box', () => {
+    const { status, stderr } = relief(
+      ...[
+        'lines',
+        plate,
+        '--kinds',
+        'border,silhouette',
+        '--size',
+        '320x200',
+        '--view',
+        '30,40',
+        '--out',
+        out,
+      ],
+    )
+    expect([status, stderr]).toEqual([0, ''])
+    const svg = readFileSync(out, 'utf8')
+    expect(svg).toContain('viewBox="0 0 320 200"')
+    const groups = [...svg.matchAll(/data-kind="([^"]+)" data-part="([^"]+)" data-visible="([^"]+)"/g)]
+    expect(groups.map((g) => g.slice(1).join(' ')).sort()).toEqual([
+      'border Lid true',
+      'border Plate false',
+      'border Plate true',
+    ])
+    // Everything lies within the picture.
+    for (const [, x, y] of svg.matchAll(/[ML]([\d.-]+) ([\d.-]+)/g)) {
+      expect(Number(x)).toBeGreaterThan(0)
+      expect(Number(x)).toBeLessThan(320)
+      expect(Number(y)).toBeGreaterThan(0)
+      expect(Number(y)).toBeLessThan(200)
+    }
+  })
+  it('replaces nothing unasked, and says what was wrong', () => {
+    expect(relief('lines', plate, '--size', '320x200', '--out', out)).toMatchObject({ status: 1 })
+    const wrong = (...args: string[]) => relief('lines', plate, '--size', '320x200', ...args)
+    expect(wrong('--out', 'x.png')).toMatchObject({ status: 2 })
+    expect(wrong('--out', 'x.svg', '--kinds', 'hair').stderr).toContain('there are no lines "hair"')
+    expect(wrong('--out', 'x.svg', '--style', 'crayon').stderr).toContain('there is no style "crayon"')
+    expect(wrong('--out', 'x.svg', '--weight', '900')).toMatchObject({ status: 2 })
+    expect(relief('lines', plate, '--size', '320x200')).toMatchObject({ status: 2 })
+  })
+})

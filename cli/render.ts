@@ -1,6 +1,5 @@
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
-import { UnreadableFileError } from '@/core/errors'
 import { writeExr } from '@/core/formats/exr'
 import { writePassExr } from '@/core/formats/pass-exr'
 import { writePng } from '@/core/formats/png'
@@ -11,33 +10,26 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { lookAtPass, namedChannels } from '@/core/passes/pass-result'
 import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
-import type { Camera } from '@/core/scene/camera'
-import type { SceneModel } from '@/core/scene/scene-geometry'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
-import { activeShot, rigOf } from '@/data/active-shot'
-import { buildSceneGeometry, subjectPoints } from '@/core/scene/scene-geometry'
+import { rigOf } from '@/data/active-shot'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
-import { cameraFrom, cameraOptions, hasCamera, parseOptions, parseSize, wholeNumber } from './arguments'
-import { loadScene } from './load-input'
+import { parseOptions, wholeNumber } from './arguments'
 import { UsageError } from './usage-error'
+import { loadView, viewOptions } from './view'
 import { refuseExisting, writeWhole } from './write-file'
 
 const USAGE = 'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR'
 
 const options = {
-  ...cameraOptions,
+  ...viewOptions,
   passes: { type: 'string' },
-  size: { type: 'string' },
   out: { type: 'string' },
-  shot: { type: 'string' },
   samples: { type: 'string' },
   rays: { type: 'string' },
   seed: { type: 'string' },
   threads: { type: 'string' },
   set: { type: 'string', multiple: true },
-  only: { type: 'string' },
-  unseen: { type: 'string' },
   format: { type: 'string' },
   name: { type: 'string' },
   overwrite: { type: 'boolean' },
@@ -64,21 +56,9 @@ export async function render(argv: readonly string[]): Promise<void> {
     values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1)
 
   // 2. The scene and the shot.
-  const scene = await loadScene(inputs)
-  const models = withRoles(scene.models, values.only, values.unseen)
-  const geometry = boundsOf(models, inputs[0])
-  const { figureDiagonal } = geometry
-  const subject = { bounds: geometry.subjectBounds, points: subjectPoints(geometry) }
-  const shots = scene.bundle?.project.shots ?? []
-  const project = scene.bundle?.project
-  const shot =
-    values.shot === undefined ? project && activeShot(project) : shots.find((s) => s.name === values.shot)
-  if (values.shot !== undefined && !shot) throw new UsageError(`there is no shot "${values.shot}"`)
-  const frame = values.size ? parseSize(values.size) : shot?.frame
-  if (!frame) throw new UsageError('--size WxH is missing')
-  const camera: Camera = shot && !hasCamera(values) ? shot.camera : cameraFrom(values, subject, frame)
+  const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
   const rig = project && shot ? rigOf(project, shot) : DEFAULT_RIG
-  const settings = (values.set ?? []).map((text) => parseSetting(text, figureDiagonal))
+  const settings = (values.set ?? []).map((text) => parseSetting(text, geometry.figureDiagonal))
   const orders = kinds.map((name): PassOrder => {
     const kind = isPassKind(name) ? name : 'clay'
     const own = settings.filter((s) => s.kind === kind && s.render)
@@ -100,12 +80,11 @@ export async function render(argv: readonly string[]): Promise<void> {
 
   // 3. Names, refused before any ray when one is taken or two are the same.
   const pattern = values.name ?? '{shot}_{pass}'
-  const shotName = shot && !hasCamera(values) ? shot.name : 'view'
   const files = orders.map(({ kind }) => {
     const name = pattern
       .replaceAll('{shot}', shotName)
       .replaceAll('{pass}', kind)
-      .replaceAll('{project}', scene.bundle?.project.name ?? 'project')
+      .replaceAll('{project}', project?.name ?? 'project')
       .replaceAll('{frame}', '0000')
     return path.join(
       values.out ?? '.',
@@ -149,36 +128,6 @@ function encode(result: PassResult, look: ParamValues, format: string): Uint8Arr
   }
   const picture = premultiplied({ width, height, pixels: lookAtPass(result, look) })
   return writePng(width, height, format === 'png16' ? toStraight16(picture) : toStraight8(picture))
-}
-
-function boundsOf(models: SceneModel[], input: string) {
-  try {
-    return buildSceneGeometry(models)
-  } catch (cause) {
-    throw new UnreadableFileError(input, 'nothing is left to render', { cause })
-  }
-}
-
-function withRoles(models: SceneModel[], only: string | undefined, unseen: string | undefined): SceneModel[] {
-  const split = (text: string | undefined) =>
-    (text ?? '')
-      .split(',')
-      .map((n) => n.trim())
-      .filter(Boolean)
-  const names = new Set(models.flatMap((m) => m.parts.map((p) => p.name)))
-  for (const name of [...split(only), ...split(unseen)]) {
-    if (!names.has(name)) throw new UsageError(`there is no part "${name}"`)
-  }
-  const onlyNames = new Set(split(only))
-  const unseenNames = new Set(split(unseen))
-  return models.map((model) => ({
-    ...model,
-    parts: model.parts.map((part) => {
-      if (unseenNames.has(part.name)) return { ...part, role: 'unseen' as const }
-      if (onlyNames.size > 0 && !onlyNames.has(part.name)) return { ...part, role: 'off' as const }
-      return part
-    }),
-  }))
 }
 
 interface Setting {

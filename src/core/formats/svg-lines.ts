@@ -59,7 +59,6 @@ const idOf = (kind: string, part: string, isSeen: boolean): string =>
 export const escapeXml = (text: string): string =>
   text
     // Characters that XML 1.0 does not allow at all.
-    // eslint-disable-next-line no-control-regex -- they are named to be taken out
     .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
     .replaceAll('&', '&amp;')
     .replaceAll('<', '&lt;')

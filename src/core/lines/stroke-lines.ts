@@ -32,6 +32,8 @@ const THINNEST = 2e-5
 const CROWD_CELL = 0.008
 /** Bend, in 1 / picture height, at which a line has its full weight by bend. */
 const FULL_BEND = 40
+/** A turn at one point from which on it is a corner, radians. */
+const CORNER = 0.55
 /** How long a dry stroke's streaks are. */
 const STREAK = 0.011
 
@@ -226,7 +228,8 @@ class StrokePath {
       const [ax, ay] = [this.xs[i] - this.xs[i - 1], this.ys[i] - this.ys[i - 1]]
       const [bx, by] = [this.xs[i + 1] - this.xs[i], this.ys[i + 1] - this.ys[i]]
       const turn = Math.abs(Math.atan2(ax * by - ay * bx, ax * bx + ay * by))
-      raw[i] = (2 * turn) / Math.max(1e-5, Math.hypot(ax, ay) + Math.hypot(bx, by))
+      // A corner is no bend: a brush does not swell there.
+      if (turn < CORNER) raw[i] = (2 * turn) / Math.max(1e-5, Math.hypot(ax, ay) + Math.hypot(bx, by))
     }
     if (closed && n > 2) raw[0] = raw[n - 1] = (raw[1] + raw[n - 2]) / 2
     const out = new Float32Array(n)

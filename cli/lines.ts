@@ -1,0 +1,77 @@
+import { writeSvgLines } from '@/core/formats/svg-lines'
+import { DEFAULT_LINE_SETTING, findLines } from '@/core/lines/find-lines'
+import { LINE_KINDS, type LineKind } from '@/core/lines/line-kinds'
+import { LINE_STYLES, lineStyleSchema, type LineStyle } from '@/core/lines/line-style'
+import { strokeLines } from '@/core/lines/stroke-lines'
+import { numbers, parseOptions } from './arguments'
+import { UsageError } from './usage-error'
+import { loadView, viewOptions } from './view'
+import { refuseExisting, writeWhole } from './write-file'
+
+const USAGE = 'relief lines MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg'
+
+const options = {
+  ...viewOptions,
+  kinds: { type: 'string' },
+  out: { type: 'string' },
+  style: { type: 'string' },
+  weight: { type: 'string' },
+  hidden: { type: 'string' },
+  crease: { type: 'string' },
+  ground: { type: 'boolean' },
+  'height-mm': { type: 'string' },
+  overwrite: { type: 'boolean' },
+} as const
+
+/** `relief lines`: the lines of a view as an SVG file. */
+export async function lines(argv: readonly string[]): Promise<void> {
+  // 1. What is asked.
+  const { values, positionals: inputs } = parseOptions(argv, options)
+  if (inputs.length === 0 || !values.out) throw new UsageError(USAGE)
+  if (!/\.svg$/i.test(values.out))
+    throw new UsageError(`--out takes a file that ends in .svg (got "${values.out}")`)
+  const kinds =
+    values.kinds === undefined ? DEFAULT_LINE_SETTING.kinds : values.kinds.split(',').map(parseKind)
+  const style = styleFrom(values)
+  const creaseDeg =
+    values.crease === undefined ? DEFAULT_LINE_SETTING.creaseDeg : numbers(values.crease, 1, 'crease')[0]
+  if (!(creaseDeg >= 1 && creaseDeg <= 180))
+    throw new UsageError(`--crease takes 1 to 180 degrees (got "${values.crease}")`)
+  const heightMm =
+    values['height-mm'] === undefined ? undefined : numbers(values['height-mm'], 1, 'height-mm')[0]
+  if (heightMm !== undefined && !(heightMm > 0))
+    throw new UsageError(`--height-mm takes a height above 0 (got "${values['height-mm']}")`)
+  await refuseExisting(values.out, values.overwrite ?? false)
+
+  // 2. Find, stroke, write.
+  const { geometry, camera, frame } = await loadView(inputs, values)
+  const setting = { ...DEFAULT_LINE_SETTING, kinds, creaseDeg, ground: values.ground ?? false }
+  const drawing = findLines(geometry, camera, frame, setting)
+  const partNames = geometry.parts.map((part) => part.name)
+  const svg = writeSvgLines(drawing, strokeLines(drawing, style), { ...frame, heightMm, partNames })
+  await writeWhole(values.out, svg)
+}
+
+function parseKind(text: string): LineKind {
+  const kind = LINE_KINDS.find((k) => k === text.trim())
+  if (!kind || kind === 'shadow')
+    throw new UsageError(
+      `there are no lines "${text.trim()}"; there are ${LINE_KINDS.filter((k) => k !== 'shadow').join(', ')}`,
+    )
+  return kind
+}
+
+/** A named style, or plain lines of one weight for each kind; hidden lines are dashed unless asked otherwise. */
+function styleFrom(values: { style?: string; weight?: string; hidden?: string }): LineStyle {
+  const named = values.style === undefined ? undefined : LINE_STYLES[values.style]
+  if (values.style !== undefined && !named)
+    throw new UsageError(
+      `there is no style "${values.style}"; there are ${Object.keys(LINE_STYLES).join(', ')}`,
+    )
+  const base = named?.style ?? lineStyleSchema.parse({ hidden: 'dashed' })
+  const weight = values.weight === undefined ? base.weight : numbers(values.weight, 1, 'weight')[0]
+  const parsed = lineStyleSchema.safeParse({ ...base, weight, hidden: values.hidden ?? base.hidden })
+  if (parsed.success) return parsed.data
+  const [issue] = parsed.error.issues
+  throw new UsageError(`--${issue.path.join('.')}: ${issue.message}`)
+}

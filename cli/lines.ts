@@ -2,7 +2,9 @@ import { writeSvgLines } from '@/core/formats/svg-lines'
 import { DEFAULT_LINE_SETTING, findLines } from '@/core/lines/find-lines'
 import { LINE_KINDS, type LineKind } from '@/core/lines/line-kinds'
 import { LINE_STYLES, lineStyleSchema, type LineStyle } from '@/core/lines/line-style'
+import type { LineLight } from '@/core/lines/shadow-lines'
 import { strokeLines } from '@/core/lines/stroke-lines'
+import { directionFrom } from '@/core/scene/camera'
 import { numbers, parseOptions } from './arguments'
 import { UsageError } from './usage-error'
 import { loadView, viewOptions } from './view'
@@ -19,6 +21,7 @@ const options = {
   hidden: { type: 'string' },
   crease: { type: 'string' },
   ground: { type: 'boolean' },
+  sun: { type: 'string' },
   'height-mm': { type: 'string' },
   overwrite: { type: 'boolean' },
 } as const
@@ -32,6 +35,8 @@ export async function lines(argv: readonly string[]): Promise<void> {
     throw new UsageError(`--out takes a file that ends in .svg (got "${values.out}")`)
   const kinds =
     values.kinds === undefined ? DEFAULT_LINE_SETTING.kinds : values.kinds.split(',').map(parseKind)
+  const light = values.sun === undefined ? null : parseSun(values.sun)
+  if (kinds.includes('shadow') && !light) throw new UsageError('shadow lines need --sun AZIMUTH,ELEVATION')
   const style = styleFrom(values)
   const creaseDeg =
     values.crease === undefined ? DEFAULT_LINE_SETTING.creaseDeg : numbers(values.crease, 1, 'crease')[0]
@@ -45,7 +50,7 @@ export async function lines(argv: readonly string[]): Promise<void> {
 
   // 2. Find, stroke, write.
   const { geometry, camera, frame } = await loadView(inputs, values)
-  const setting = { ...DEFAULT_LINE_SETTING, kinds, creaseDeg, ground: values.ground ?? false }
+  const setting = { ...DEFAULT_LINE_SETTING, kinds, creaseDeg, light, ground: values.ground ?? false }
   const drawing = findLines(geometry, camera, frame, setting)
   const partNames = geometry.parts.map((part) => part.name)
   const svg = writeSvgLines(drawing, strokeLines(drawing, style), { ...frame, heightMm, partNames })
@@ -54,11 +59,14 @@ export async function lines(argv: readonly string[]): Promise<void> {
 
 function parseKind(text: string): LineKind {
   const kind = LINE_KINDS.find((k) => k === text.trim())
-  if (!kind || kind === 'shadow')
-    throw new UsageError(
-      `there are no lines "${text.trim()}"; there are ${LINE_KINDS.filter((k) => k !== 'shadow').join(', ')}`,
-    )
+  if (!kind) throw new UsageError(`there are no lines "${text.trim()}"; there are ${LINE_KINDS.join(', ')}`)
   return kind
+}
+
+/** The sun of shadow edges, in degrees as the camera's; they are asked for by naming it. */
+function parseSun(text: string): LineLight {
+  const [azimuth, elevation] = numbers(text, 2, 'sun')
+  return { kind: 'sun', toLight: directionFrom(azimuth, elevation) }
 }
 
 /** A named style, or plain lines of one weight for each kind; hidden lines are dashed unless asked otherwise. */

@@ -417,3 +417,36 @@ describe('simplified', () => {
     }
   })
 })
+
+describe('shadow edges', () => {
+  const floor = sceneModel(square(6, -1), 'floor', 'ground')
+  const kinds: LineKind[] = ['shadow']
+  it('of a ball under the sun: its own, and an ellipse on the floor', () => {
+    const elevation = (50 * Math.PI) / 180
+    const light = { kind: 'sun', toLight: [Math.cos(elevation), Math.sin(elevation), 0] } as const
+    const drawing = draw([sceneModel(ball(0.5, 48)), floor], fromAbove(8), { kinds, light, ground: true })
+    const own = linesOf(drawing, 'shadow')
+    // From above, on the floor: half axes r / sin(elevation) and r about where the middle's shadow falls.
+    const centre = -1 / Math.tan(elevation)
+    const onFloor = own.filter((l) => drawing.parts[l] === 1)
+    expect(onFloor.length).toBeGreaterThan(0)
+    for (const l of onFloor) {
+      for (const [x, y] of pointsOf(drawing, l)) {
+        const ellipse = Math.hypot((x * 8 - centre) / (0.5 / Math.sin(elevation)), (y * 8) / 0.5)
+        expect(ellipse).toBeCloseTo(1, 1)
+      }
+    }
+    // The form's own: half of the great circle that is turned to the light is seen from above.
+    expect(own.some((l) => drawing.parts[l] === 0)).toBe(true)
+  })
+  it('of a cube from a lamp: straight lines, as long as the rays say', () => {
+    const light = { kind: 'place', place: [0, 3, 0] } as const
+    const drawing = draw([sceneModel(cube(0.5)), floor], fromAbove(8), { kinds, light, ground: true })
+    // The top's corners at height 0.5 fall from 3 to −1: twice … (3 + 1) / (3 − 0.5) = 1.6 times as far out.
+    const total = linesOf(drawing, 'shadow').reduce((sum, l) => sum + lineLength(drawing, l), 0)
+    expect(total * 8).toBeCloseTo(4 * 1.6, 1)
+  })
+  it('are none without a light', () => {
+    expect(draw([sceneModel(cube(0.5)), floor], fromAbove(8), { kinds }).count).toBe(0)
+  })
+})

@@ -10,6 +10,7 @@ import { kindNumber, type LineKind } from './line-kinds'
 import { lineTopology } from './line-topology'
 import { lineRuns, type LineRun } from './line-visibility'
 import { SegmentList } from './segment-list'
+import { shadowLines, type LineLight } from './shadow-lines'
 import { tidyLines, type LoosePolyline } from './tidy-lines'
 import { suggestiveLines } from './suggestive-lines'
 import { edgeLines, nodeTotal, wireLines, zeroSetLines } from './surface-lines'
@@ -22,6 +23,8 @@ export interface LineSetting {
   readonly suggestiveFrom: number
   /** Whether ground parts have lines of their own; they hide in any case, and lines where others meet them stay. */
   readonly ground: boolean
+  /** The light of shadow edges; none are looked for without it. */
+  readonly light?: LineLight | null
   /** Farthest a kept line may lie from the found one, in thousandths of the picture's height. */
   readonly tolerance: number
   /** Parts whose lines are drawn, one byte per scene part; null: all seen ones. */
@@ -67,6 +70,7 @@ export function findLines(
     suggestiveLines(topology, basis, field, setting.suggestiveFrom, scene.figureDiagonal, list)
   let nodes = nodeTotal(topology)
   if (kinds.has('intersection')) nodes = intersectionLines(topology, scene, shown, nodes, list)
+  if (kinds.has('shadow') && setting.light) nodes = shadowLines(topology, scene, setting.light, nodes, list)
   if (kinds.has('wire')) wireLines(scene, shown, nodes, list)
   const wanted = setting.ground ? list : withoutGround(list, scene)
 
@@ -87,7 +91,7 @@ function withoutGround(list: SegmentList, scene: SceneGeometry): SegmentList {
 }
 
 /** Lines whose pieces are put together in the picture too, as they are found as zeros of a field. */
-const TIDIED: readonly LineKind[] = ['silhouette', 'suggestive', 'intersection']
+const TIDIED: readonly LineKind[] = ['silhouette', 'suggestive', 'intersection', 'shadow']
 const TIDIED_NUMBERS = new Set(TIDIED.map(kindNumber))
 /** Of those, the ones of which noise makes scraps. */
 const SCRAPPY = new Set((['silhouette', 'suggestive'] as const).map(kindNumber))

@@ -123,7 +123,7 @@ export const LINE_STYLES: Readonly<Record<string, { readonly label: string; read
     label: 'Etched',
     style: {
       ...PLAIN,
-      weight: 1.1,
+      weight: 1.5,
       silhouette: 1.5,
       crease: 0.8,
       suggestive: 0.9,

@@ -2,6 +2,22 @@ import type { Tile } from '../passes/pass-kind'
 import type { Strokes } from './stroke-lines'
 import { halfPlaneCoverage } from './half-plane-coverage'
 
+/** From this radius on, in pixels, an end is seen to be round; … */
+const ROUND_FROM = 1
+/** … a smaller one is as a flat end of the same area: half a disc over its breadth, π / 4 of the radius. */
+const FLAT_END = Math.PI / 4
+
+/** Share of a pixel between two parallel borders; `side` is its middle's distance from the line between them. */
+const between = (side: number, radius: number, nx: number, ny: number): number =>
+  halfPlaneCoverage(radius - side, nx, ny) + halfPlaneCoverage(radius + side, nx, ny) - 1
+
+/** Share of a pixel within a disc, its border taken as straight; in the stroke's own directions. */
+function round(beyond: number, side: number, radius: number): number {
+  const away = Math.sqrt(beyond * beyond + side * side)
+  if (away < 1e-9) return Math.min(1, 2 * radius)
+  return between(away, radius, beyond / away, side / away)
+}
+
 /**
  * Inks strokes into a rectangle of the picture. Coverage is worked out from the borders of each piece, not sampled; the
  * pieces of one stroke make one shape, and strokes lie over each other as paths of a drawing file do.
@@ -29,6 +45,10 @@ export function inkStrokes(strokes: Strokes, rect: Tile, height: number): Float3
     }
     const first = starts[s]
     const last = starts[s + 1] - 1
+    const isClosed =
+      last - first > 2 &&
+      points[2 * first] === points[2 * last] &&
+      points[2 * first + 1] === points[2 * last + 1]
     for (let i = first; i <= Math.max(first, last - 1); i++) {
       const j = Math.min(last, i + 1)
       const x0 = points[2 * i] * height - rect.x
@@ -47,7 +67,9 @@ export function inkStrokes(strokes: Strokes, rect: Tile, height: number): Float3
       const dy = y1 - y0
       const squared = dx * dx + dy * dy
       const length = Math.sqrt(squared)
-      const inverse = squared > 0 ? 1 / squared : 0
+      const inverseLength = length > 0 ? 1 / length : 0
+      const hasStart = i === first && !isClosed
+      const hasEnd = j === last && !isClosed
       const nx = length > 0 ? -dy / length : 0
       const ny = length > 0 ? dx / length : 1
       const [cr, cg, cb] = [colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]]
@@ -67,23 +89,22 @@ export function inkStrokes(strokes: Strokes, rect: Tile, height: number): Float3
         }
         for (let x = from; x <= to; x++) {
           const px = x + 0.5 - x0
-          let along = (px * dx + py * dy) * inverse
+          const run = length > 0 ? (px * dx + py * dy) / length : px
+          let along = run * inverseLength
           along = along < 0 ? 0 : along > 1 ? 1 : along
           const radius = r0 + (r1 - r0) * along
-          let value: number
-          if (along > 0 && along < 1) {
-            // Between two parallel borders.
-            const away = px * nx + py * ny
-            value = halfPlaneCoverage(radius - away, nx, ny) + halfPlaneCoverage(radius + away, nx, ny) - 1
-          } else {
-            // Round ends: the border as its tangent, and no more than the disc's own breadth.
-            const ax = px - along * dx
-            const ay = py - along * dy
-            const away = Math.sqrt(ax * ax + ay * ay)
-            const ux = away > 1e-6 ? ax / away : 0
-            const uy = away > 1e-6 ? ay / away : 1
-            value = halfPlaneCoverage(radius - away, ux, uy) + halfPlaneCoverage(radius + away, ux, uy) - 1
-            if (radius < 0.5) value *= Math.min(1, 2 * radius + 0.2)
+          // Between two parallel borders …
+          const side = length > 0 ? px * nx + py * ny : py
+          let value = between(side, radius, nx, ny)
+          if (run < 1 || run > length - 1) {
+            // … and at the ends of the stroke as far as its round ends go. Within it the next piece goes on.
+            const beyond = run < 0 ? -run : run > length ? run - length : 0
+            const isBefore = run < length / 2
+            if (isBefore ? hasStart : hasEnd) {
+              const end = isBefore ? run : length - run
+              const flat = value * halfPlaneCoverage(end + FLAT_END * radius, ny, -nx)
+              value = radius >= ROUND_FROM && beyond > 0 ? round(beyond, side, radius) : flat
+            } else if (beyond > 0) value = round(beyond, side, radius)
           }
           if (value <= 0) continue
           put(y * rect.width + x, value, cr + dr * along, cg + dg * along, cb + db * along)

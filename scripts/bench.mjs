@@ -13,6 +13,7 @@ for (const name of names.length > 0
   : [
       'kernel-rays',
       'noise',
+      'lines',
       'demo-passes',
       'recomposite',
       'import',

@@ -1,3 +1,4 @@
+import { GrowingFloats, GrowingUints } from '../geometry/growing-array'
 import { parseHex } from '../math/colour'
 import { hash32 } from '../math/sampling'
 import { distinctPalette } from '../passes/distinct-colours'
@@ -25,7 +26,7 @@ export interface Strokes {
 }
 
 /** Farthest apart two points of a stroke are where its width or place changes along it. */
-const STEP = 0.0025
+const STEP = 0.004
 /** Thinner than this a stroke is not there: it ends. */
 const THINNEST = 2e-5
 /** Side of the cells in which it is told how crowded lines are. */
@@ -89,9 +90,10 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle): Strokes {
     if (style.overshoot > 0 && !closed) path.overshoot(style.overshoot / 1000)
     const dash = isHidden && style.hidden === 'dashed' ? style.dash / 1000 : 0
     const colour = partColours?.get(drawing.parts[l]) ?? ink
-    writer.add(path, radii, dash, l, (i, out) => {
-      for (let c = 0; c < 3; c++) out[c] = colour[c] + (lit[c] - colour[c]) * tones[i]
-    })
+    const colours = new Float32Array(3 * count)
+    for (let i = 0; i < count; i++)
+      for (let c = 0; c < 3; c++) colours[3 * i + c] = colour[c] + (lit[c] - colour[c]) * tones[i]
+    writer.add(path, radii, colours, dash, l)
   }
   return writer.finish(drawing.aspect)
 }
@@ -182,40 +184,56 @@ function dryness(along: number, seed: number, dry: number): number {
 
 /** One line with points close enough for what changes along it. */
 class StrokePath {
-  readonly xs: number[] = []
-  readonly ys: number[] = []
-  readonly depths: number[] = []
-  readonly normals: number[] = []
-  readonly strengths: number[] = []
-  readonly lengths: number[] = []
+  readonly count: number
+  readonly xs: Float32Array
+  readonly ys: Float32Array
+  readonly depths: Float32Array
+  readonly normals: Float32Array
+  readonly strengths: Float32Array
+  /** Length of the line up to each point. */
+  readonly lengths: Float32Array
 
   constructor({ starts, points, depths, normals, strengths }: LineDrawing, line: number, step: number) {
+    const first = starts[line]
+    const last = starts[line + 1] - 1
+    const piecesOf = (p: number): number =>
+      Math.max(
+        1,
+        Math.ceil(
+          Math.hypot(points[2 * p + 2] - points[2 * p], points[2 * p + 3] - points[2 * p + 1]) / step,
+        ),
+      )
+    let count = 1
+    for (let p = first; p < last; p++) count += piecesOf(p)
+    this.count = count
+    this.xs = new Float32Array(count)
+    this.ys = new Float32Array(count)
+    this.depths = new Float32Array(count)
+    this.normals = new Float32Array(3 * count)
+    this.strengths = new Float32Array(count)
+    this.lengths = new Float32Array(count)
+    let i = 0
     let along = 0
-    for (let p = starts[line]; p < starts[line + 1]; p++) {
-      const isFirst = p === starts[line]
-      const [x, y] = [points[2 * p], points[2 * p + 1]]
-      const q = isFirst ? p : p - 1
-      const span = isFirst ? 0 : Math.hypot(x - points[2 * q], y - points[2 * q + 1])
-      const pieces = isFirst ? 1 : Math.max(1, Math.ceil(span / step))
-      for (let k = 1; k <= pieces; k++) {
-        const share = k / pieces
-        this.xs.push(points[2 * q] + (x - points[2 * q]) * share)
-        this.ys.push(points[2 * q + 1] + (y - points[2 * q + 1]) * share)
-        this.depths.push(depths[q] + (depths[p] - depths[q]) * share)
-        this.strengths.push(strengths[q] + (strengths[p] - strengths[q]) * share)
-        for (let axis = 0; axis < 3; axis++) {
-          const from = normals[3 * q + axis]
-          this.normals.push(from + (normals[3 * p + axis] - from) * share)
-        }
-        this.lengths.push(along + span * share)
-      }
+    const put = (p: number, q: number, share: number, length: number) => {
+      const mix = (values: Float32Array, at: number, other: number) =>
+        values[at] + (values[other] - values[at]) * share
+      this.xs[i] = mix(points, 2 * p, 2 * q)
+      this.ys[i] = mix(points, 2 * p + 1, 2 * q + 1)
+      this.depths[i] = mix(depths, p, q)
+      this.strengths[i] = mix(strengths, p, q)
+      for (let axis = 0; axis < 3; axis++)
+        this.normals[3 * i + axis] = mix(normals, 3 * p + axis, 3 * q + axis)
+      this.lengths[i++] = length
+    }
+    put(first, first, 0, 0)
+    for (let p = first; p < last; p++) {
+      const span = Math.hypot(points[2 * p + 2] - points[2 * p], points[2 * p + 3] - points[2 * p + 1])
+      const pieces = piecesOf(p)
+      for (let k = 1; k <= pieces; k++) put(p, p + 1, k / pieces, along + (span * k) / pieces)
       along += span
     }
   }
 
-  get count(): number {
-    return this.xs.length
-  }
   get length(): number {
     return this.lengths[this.lengths.length - 1]
   }
@@ -290,31 +308,24 @@ class StrokePath {
 }
 
 class StrokeWriter {
-  private readonly starts: number[] = [0]
-  private readonly points: number[] = []
-  private readonly radii: number[] = []
-  private readonly colours: number[] = []
-  private readonly lines: number[] = []
-  private readonly ink = [0, 0, 0]
+  private readonly starts = new GrowingUints()
+  private readonly points = new GrowingFloats()
+  private readonly radii = new GrowingFloats()
+  private readonly colours = new GrowingFloats()
+  private readonly lines = new GrowingUints()
+  private begun = 0
+
+  constructor() {
+    this.starts.push(0)
+  }
 
   /**
    * Writes a path as one stroke, or as several where it is nothing between.
+   * @param colours Float32Array, 3 a point.
    * @param dash length of dashes and of what is between them; 0 for none.
    */
-  add(
-    path: StrokePath,
-    radii: Float32Array,
-    dash: number,
-    line: number,
-    colourAt: (i: number, out: number[]) => void,
-  ): void {
+  add(path: StrokePath, radii: Float32Array, colours: Float32Array, dash: number, line: number): void {
     const { xs, ys, lengths, count } = path
-    const point = (x: number, y: number, radius: number, i: number) => {
-      this.points.push(x, y)
-      this.radii.push(radius)
-      colourAt(i, this.ink)
-      this.colours.push(...this.ink)
-    }
     if (dash > 0) {
       // Whole dashes, one at each end.
       const pieces = 2 * Math.max(0, Math.round((path.length / dash - 1) / 2)) + 1
@@ -323,34 +334,48 @@ class StrokeWriter {
       for (let k = 0; k < pieces; k += 2) {
         const [from, to] = [k * own, (k + 1) * own]
         while (i + 1 < count - 1 && lengths[i + 1] <= from) i++
-        const at = (along: number, j: number) => {
-          const span = lengths[j + 1] - lengths[j]
-          const share = span > 0 ? Math.min(1, Math.max(0, (along - lengths[j]) / span)) : 0
-          const radius = radii[j] + (radii[j + 1] - radii[j]) * share
-          point(xs[j] + (xs[j + 1] - xs[j]) * share, ys[j] + (ys[j + 1] - ys[j]) * share, radius, j)
-        }
-        at(from, i)
+        this.between(path, radii, colours, i, from)
         while (i + 1 < count - 1 && lengths[i + 1] < to) {
           i++
-          point(xs[i], ys[i], radii[i], i)
+          this.point(xs[i], ys[i], radii[i], colours, i)
         }
-        at(to, i)
+        this.between(path, radii, colours, i, to)
         this.end(line)
       }
       return
     }
     for (let i = 0; i < count; i++) {
       if (radii[i] < THINNEST) this.end(line)
-      else point(xs[i], ys[i], radii[i], i)
+      else this.point(xs[i], ys[i], radii[i], colours, i)
     }
     this.end(line)
   }
 
+  /** A point at a length along the line, between point j and the next. */
+  private between(
+    { xs, ys, lengths }: StrokePath,
+    radii: Float32Array,
+    colours: Float32Array,
+    j: number,
+    along: number,
+  ): void {
+    const span = lengths[j + 1] - lengths[j]
+    const share = span > 0 ? Math.min(1, Math.max(0, (along - lengths[j]) / span)) : 0
+    const mix = (values: Float32Array) => values[j] + (values[j + 1] - values[j]) * share
+    this.point(mix(xs), mix(ys), mix(radii), colours, j)
+  }
+
+  private point(x: number, y: number, radius: number, colours: Float32Array, i: number): void {
+    this.points.push2(x, y)
+    this.radii.push(radius)
+    this.colours.push3(colours[3 * i], colours[3 * i + 1], colours[3 * i + 2])
+  }
+
   /** Ends a stroke, if it has begun. */
   private end(line: number): void {
-    const start = this.starts[this.starts.length - 1]
     const now = this.radii.length
-    if (now === start) return
+    if (now === this.begun) return
+    this.begun = now
     this.starts.push(now)
     this.lines.push(line)
   }
@@ -359,11 +384,11 @@ class StrokeWriter {
     return {
       aspect,
       count: this.lines.length,
-      starts: Uint32Array.from(this.starts),
-      points: Float32Array.from(this.points),
-      radii: Float32Array.from(this.radii),
-      colours: Float32Array.from(this.colours),
-      lines: Uint32Array.from(this.lines),
+      starts: this.starts.toArray() as Uint32Array,
+      points: this.points.toArray() as Float32Array,
+      radii: this.radii.toArray() as Float32Array,
+      colours: this.colours.toArray() as Float32Array,
+      lines: this.lines.toArray() as Uint32Array,
     }
   }
 }

@@ -1,0 +1,74 @@
+import { cpus } from 'node:os'
+import { readModel } from '@/core/formats/model-readers'
+import { DEFAULT_LINE_SETTING, findLines } from '@/core/lines/find-lines'
+import { inkStrokes } from '@/core/lines/ink-strokes'
+import type { LineKind } from '@/core/lines/line-kinds'
+import { LINE_STYLES } from '@/core/lines/line-style'
+import { strokeLines } from '@/core/lines/stroke-lines'
+import { buildSceneGeometry, type SceneGeometry } from '@/core/scene/scene-geometry'
+import { framePoints, plainLens, type Camera } from '@/core/scene/camera'
+import { subjectPoints } from '@/core/scene/scene-geometry'
+import { sceneModel } from '@/core/testing/shapes'
+import { activeShot } from '@/data/active-shot'
+import { loadScene } from '../cli/load-input'
+import { dentedBall } from './dented-ball'
+
+const FRAME = { width: 1280, height: 800 }
+/** The size at which a proof is seen on a screen of 1280 × 800. */
+const PROOF = { width: 980, height: 612 }
+const ROUNDS = 5
+const ALL: LineKind[] = [...DEFAULT_LINE_SETTING.kinds, 'suggestive', 'shadow']
+const SUN = { kind: 'sun', toLight: [-0.6, 0.5, 0.62] } as const
+
+const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]
+const timed = (rounds: number, work: () => void): number => {
+  const times: number[] = []
+  for (let i = 0; i < rounds; i++) {
+    const start = performance.now()
+    work()
+    times.push(performance.now() - start)
+  }
+  return median(times)
+}
+
+/** Finding the lines of the demo and of a closed organic form at three sizes; stroking and inking in every style. */
+export async function main(): Promise<void> {
+  console.log(`machine: ${cpus()[0].model}, Node ${process.version}; one thread, medians of ${ROUNDS}`)
+  const { models, bundle } = await loadScene(['demo/low-water.zip'])
+  if (!bundle) throw new Error('the demo is no project')
+  const demo = buildSceneGeometry(models)
+  const { camera } = activeShot(bundle.project)
+  const find = (scene: SceneGeometry, view: Camera, kinds: readonly LineKind[]) =>
+    findLines(scene, view, FRAME, { ...DEFAULT_LINE_SETTING, kinds, light: SUN })
+  for (const [name, kinds] of [
+    ['usual kinds', DEFAULT_LINE_SETTING.kinds],
+    ['all but wire', ALL],
+    ['all', [...ALL, 'wire']],
+  ] as const) {
+    const drawing = find(demo, camera, kinds)
+    const ms = timed(ROUNDS, () => find(demo, camera, kinds))
+    console.log(
+      `demo, ${demo.triangleCount} triangles, ${name}: ${(ms / 1000).toFixed(2)} s, ${drawing.count} lines, ${drawing.starts[drawing.count]} points`,
+    )
+  }
+  const drawing = find(demo, camera, DEFAULT_LINE_SETTING.kinds)
+  for (const [name, { style }] of Object.entries(LINE_STYLES)) {
+    const strokes = strokeLines(drawing, style)
+    const stroke = timed(ROUNDS, () => strokeLines(drawing, style))
+    const ink = timed(ROUNDS, () => inkStrokes(strokes, { x: 0, y: 0, ...PROOF }, PROOF.height))
+    console.log(
+      `${name}: ${stroke.toFixed(0)} ms stroked, ${ink.toFixed(0)} ms inked at ${PROOF.width} × ${PROOF.height}`,
+    )
+  }
+  for (const rows of [158, 316, 500]) {
+    const files = new Map([['ball.obj', dentedBall(rows, 2 * rows)]])
+    const scene = buildSceneGeometry([sceneModel((await readModel(files, 'ball.obj')).mesh)])
+    const view = framePoints(subjectPoints(scene), 30, 20, FRAME, plainLens(30, false))
+    const kinds = ['silhouette', 'crease', 'border', 'suggestive'] as const
+    const found = find(scene, view, kinds)
+    const ms = timed(3, () => find(scene, view, kinds))
+    console.log(
+      `organic form, ${scene.triangleCount} triangles: ${(ms / 1000).toFixed(2)} s, ${found.count} lines, ${((1e6 * ms) / 1000 / scene.triangleCount).toFixed(2)} µs a triangle`,
+    )
+  }
+}

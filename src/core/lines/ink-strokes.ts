@@ -2,6 +2,8 @@ import type { Tile } from '../passes/pass-kind'
 import type { Strokes } from './stroke-lines'
 import { halfPlaneCoverage } from './half-plane-coverage'
 
+/** Gaps between pieces that are closed without a round joint, in pixels. */
+const JOINT = 0.1
 /** Half a pixel's diagonal. */
 const DIAGONAL = 0.7072
 /** From this radius on, in pixels, an end is seen to be round; … */
@@ -67,9 +69,10 @@ export function inkStrokes(strokes: Strokes, rect: Tile, height: number): Float3
       const ny = length > 0 ? dx / length : 1
       const [cr, cg, cb] = [colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]]
       const [dr, dg, db] = [colours[3 * j] - cr, colours[3 * j + 1] - cg, colours[3 * j + 2] - cb]
-      // Where a stroke goes on all but straight, the next piece covers what lies beyond this one's end.
-      const lowest = hasStart || isCorner(points, radii, height, i - 1, i, j, first) ? -most : 0
-      const highest = hasEnd || isCorner(points, radii, height, i, j, j + 1, last) ? length + most : length
+      // Where a stroke goes on all but straight, the next piece covers what lies beyond this one's end, but for a hair.
+      const lowest = hasStart || isCorner(points, radii, height, i - 1, i, j, first) ? -most : -JOINT
+      const highest =
+        hasEnd || isCorner(points, radii, height, i, j, j + 1, last) ? length + most : length + JOINT
       const ux = length > 0 ? dx / length : 1
       const uy = length > 0 ? dy / length : 0
       for (let y = top; y <= bottom; y++) {
@@ -142,7 +145,7 @@ export function inkStrokes(strokes: Strokes, rect: Tile, height: number): Float3
   return rgba
 }
 
-/** Whether a stroke turns so much at point j that its pieces leave a gap there: more than a tenth of a pixel. */
+/** Whether a stroke turns so much at point j that its pieces leave a gap there. */
 function isCorner(
   points: Float32Array,
   radii: Float32Array,
@@ -160,7 +163,7 @@ function isCorner(
   const by = points[2 * k + 1] - points[2 * j + 1]
   const sine = Math.abs(ax * by - ay * bx)
   const product = Math.sqrt((ax * ax + ay * ay) * (bx * bx + by * by))
-  return ax * bx + ay * by <= 0 || sine * radii[j] * height > 0.1 * product
+  return ax * bx + ay * by <= 0 || sine * radii[j] * height > JOINT * product
 }
 
 /** Whether no stroke changes its colour along its way. */

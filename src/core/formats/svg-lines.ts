@@ -1,6 +1,6 @@
 import type { LineDrawing } from '../lines/line-drawing'
 import { LINE_KINDS } from '../lines/line-kinds'
-import type { Strokes } from '../lines/stroke-lines'
+import { DRAWN, type Strokes } from '../lines/stroke-lines'
 
 export interface SvgLineOptions {
   /** Pixels of the picture: the coordinates of the file. */
@@ -14,6 +14,8 @@ export interface SvgLineOptions {
 
 /** Sides of the polygon that stands for a round end, over half a turn. */
 const END_SIDES = 6
+/** Turns from which on a stroke has a corner, radians. */
+const GENTLE = 0.5
 
 /**
  * Writes strokes as an SVG file (SVG 1.1): one group for each kind of line, part and whether it is seen, named by
@@ -24,14 +26,15 @@ export function writeSvgLines(drawing: LineDrawing, strokes: Strokes, options: S
   const groups = new Map<string, { kind: string; part: string; isSeen: boolean; paths: string[] }>()
   for (let s = 0; s < strokes.count; s++) {
     const line = strokes.lines[s]
-    const kind = LINE_KINDS[drawing.kinds[line]]
-    const isSeen = drawing.hidden[line] === 0
+    const isDrawn = line === DRAWN
+    const kind = isDrawn ? 'drawn' : LINE_KINDS[drawing.kinds[line]]
+    const isSeen = isDrawn || drawing.hidden[line] === 0
     const [a, b] = [drawing.parts[line], drawing.otherParts[line]]
-    const part = a === b ? partNames[a] : `${partNames[a]} / ${partNames[b]}`
-    const key = `${LINE_KINDS.indexOf(kind)} ${part} ${isSeen}`
+    const part = isDrawn ? 'by hand' : a === b ? partNames[a] : `${partNames[a]} / ${partNames[b]}`
+    const key = `${kind} ${part} ${isSeen}`
     let group = groups.get(key)
     if (!group) groups.set(key, (group = { kind, part, isSeen, paths: [] }))
-    group.paths.push(strokePath(strokes, s, height, drawing.closed[line] === 1))
+    group.paths.push(strokePath(strokes, s, height, !isDrawn && drawing.closed[line] === 1))
   }
   const size = heightMm
     ? `width="${number((heightMm * width) / height)}mm" height="${number(heightMm)}mm"`
@@ -101,25 +104,51 @@ function strokePath(strokes: Strokes, s: number, height: number, closed: boolean
   }
   return out.join('\n')
 
-  /** The hull of the discs at both ends of every piece, all turned the same way, so that together they are one shape. */
+  /**
+   * Outlines of a stroke from one point to another: one round-ended outline for each stretch that bends gently. All turn
+   * the same way, so together they are one shape.
+   */
   function outline(from: number, to: number): string {
+    if (from === to) return stretch(from, to)
     let d = ''
-    for (let i = from; i < Math.max(to, from + 1); i++) {
-      const j = Math.min(to, i + 1)
-      const angle = Math.atan2(y(j) - y(i), x(j) - x(i))
-      const [ra, rb] = [radii[i] * height, radii[j] * height]
-      const corners: string[] = []
-      for (let k = 0; k <= END_SIDES; k++) {
-        const a = angle + Math.PI / 2 + (Math.PI * k) / END_SIDES
-        corners.push(`${number(x(i) + ra * Math.cos(a))} ${number(y(i) + ra * Math.sin(a))}`)
-      }
-      for (let k = 0; k <= END_SIDES; k++) {
-        const a = angle - Math.PI / 2 + (Math.PI * k) / END_SIDES
-        corners.push(`${number(x(j) + rb * Math.cos(a))} ${number(y(j) + rb * Math.sin(a))}`)
-      }
-      d += `M${corners.join('L')}Z`
+    for (let start = from; start < to;) {
+      let end = start + 1
+      while (end < to && isGentle(end)) end++
+      d += stretch(start, end)
+      start = end
     }
     return d
+  }
+
+  /** Whether both sides of the stroke can follow its turn at a point: else it is an outline's end on either side. */
+  function isGentle(i: number): boolean {
+    const [ax, ay] = [x(i) - x(i - 1), y(i) - y(i - 1)]
+    const [bx, by] = [x(i + 1) - x(i), y(i + 1) - y(i)]
+    const shorter = Math.min(Math.hypot(ax, ay), Math.hypot(bx, by))
+    const turn = Math.abs(Math.atan2(ax * by - ay * bx, ax * bx + ay * by))
+    return shorter > 0 && turn < GENTLE && turn * radii[i] * height < shorter / 2
+  }
+
+  function stretch(from: number, to: number): string {
+    const left: string[] = []
+    const right: string[] = []
+    for (let i = from; i <= to; i++) {
+      // Along the mean of the directions before and after.
+      const [a, b] = [Math.max(from, i - 1), Math.min(to, i + 1)]
+      const angle = a === b ? 0 : Math.atan2(y(b) - y(a), x(b) - x(a))
+      const put = (list: string[], at: number) =>
+        list.push(
+          `${number(x(i) + radii[i] * height * Math.cos(at))} ${number(y(i) + radii[i] * height * Math.sin(at))}`,
+        )
+      // The ends from side to side, half round.
+      if (i === from)
+        for (let k = 0; k < END_SIDES; k++)
+          put(left, angle - Math.PI / 2 - (Math.PI * (END_SIDES - k)) / END_SIDES)
+      put(left, angle - Math.PI / 2)
+      if (i < to) put(right, angle + Math.PI / 2)
+      else for (let k = END_SIDES; k > 0; k--) put(right, angle - Math.PI / 2 + (Math.PI * k) / END_SIDES)
+    }
+    return `M${[...left, ...right.reverse()].join('L')}Z`
   }
 }
 

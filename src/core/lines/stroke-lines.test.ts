@@ -8,8 +8,9 @@ import { halfPlaneCoverage } from './half-plane-coverage'
 import { inkStrokes } from './ink-strokes'
 import type { LineDrawing } from './line-drawing'
 import { kindNumber, type LineKind } from './line-kinds'
+import { handEditSchema, type HandEdit, type WeightEdit } from './hand-weights'
 import { LINE_STYLES, lineStyleSchema, type LineStyle } from './line-style'
-import { strokeLines, type Strokes } from './stroke-lines'
+import { DRAWN, strokeLines, type Strokes } from './stroke-lines'
 
 const styleOf = (changes: Partial<LineStyle> = {}): LineStyle => lineStyleSchema.parse(changes)
 
@@ -277,5 +278,89 @@ describe('writeSvgLines', () => {
     expect(svg).toContain('width="630mm" height="420mm"')
     // 2 ‰ of 200 units, and of 420 mm: 0.4 units, 0.84 mm.
     expect(svg).toContain('stroke-width="0.4"')
+  })
+})
+
+describe('weights by hand', () => {
+  const line = {
+    points: [
+      [0.2, 0.3],
+      [1.2, 0.3],
+    ] as const,
+    part: 1,
+  }
+  const brush = (changes: Partial<WeightEdit> = {}): WeightEdit => ({
+    kind: 'weight',
+    path: [0.6, 0.3, 0.8, 0.3],
+    radius: 0.1,
+    amount: 1,
+    parts: null,
+    ...changes,
+  })
+  const partKeys = ['a', 'b']
+  /** Half width of what covers a place along the line; 0 where nothing does. */
+  const radiusNear = ({ starts, points, radii, count }: Strokes, x: number): number => {
+    for (let s = 0; s < count; s++) {
+      for (let p = starts[s]; p + 1 < starts[s + 1]; p++) {
+        const [a, b] = [points[2 * p], points[2 * p + 2]]
+        if (a <= x && x <= b) return radii[p] + ((radii[p + 1] - radii[p]) * (x - a)) / (b - a)
+      }
+    }
+    return 0
+  }
+  const stroked = (...edits: HandEdit[]) =>
+    strokeLines(drawingOf([line]), styleOf({ crease: 1 }), { edits, partKeys })
+
+  it('thicken, thin and erase where the brush went, softly, and nowhere else', () => {
+    const plain = 0.0008
+    expect(radiusNear(stroked(brush()), 0.7)).toBeCloseTo(2 * plain, 6)
+    expect(radiusNear(stroked(brush()), 0.3)).toBeCloseTo(plain, 6)
+    const soft = radiusNear(stroked(brush()), 0.87)
+    expect(soft).toBeGreaterThan(plain)
+    expect(soft).toBeLessThan(2 * plain)
+    expect(radiusNear(stroked(brush({ amount: -0.5 })), 0.7)).toBeCloseTo(plain / 2, 6)
+    const erased = stroked(brush({ amount: -1 }))
+    expect(erased.count).toBe(2)
+    expect(radiusNear(erased, 0.7)).toBe(0)
+  })
+  it('keep to the parts they were brushed on, and hold when the line is found anew a little elsewhere', () => {
+    expect(radiusNear(stroked(brush({ parts: ['a'] })), 0.7)).toBeCloseTo(0.0008, 6)
+    expect(radiusNear(stroked(brush({ parts: ['b'] })), 0.7)).toBeCloseTo(0.0016, 6)
+    const again = strokeLines(
+      drawingOf([
+        {
+          points: [
+            [0.2, 0.31],
+            [1.1, 0.32],
+          ],
+          part: 1,
+        },
+      ]),
+      styleOf({ crease: 1 }),
+      {
+        edits: [brush({ parts: ['b'] })],
+        partKeys,
+      },
+    )
+    expect(radiusNear(again, 0.7)).toBeCloseTo(0.0016, 5)
+  })
+  it('add up, and lines drawn by hand come last, in a group of their own', () => {
+    expect(radiusNear(stroked(brush(), brush({ amount: -0.5 })), 0.7)).toBeCloseTo(0.0008, 6)
+    const drawn = stroked({ kind: 'line', path: [0.1, 0.8, 0.4, 0.9], weight: 3 })
+    expect(drawn.count).toBe(2)
+    expect(drawn.lines[1]).toBe(DRAWN)
+    expect(drawn.radii[drawn.radii.length - 1]).toBeCloseTo(0.0015, 6)
+    const svg = writeSvgLines(drawingOf([line]), drawn, { width: 300, height: 200, partNames: ['a', 'b'] })
+    expect(svg).toContain('data-kind="drawn" data-part="by hand" data-visible="true"')
+  })
+  it('are refused when they hold what is no place or no amount', () => {
+    expect(handEditSchema.safeParse(brush()).success).toBe(true)
+    for (const bad of [
+      brush({ path: [NaN, 1] }),
+      brush({ radius: 0 }),
+      brush({ amount: -2 }),
+      brush({ path: [] }),
+    ])
+      expect(handEditSchema.safeParse(bad).success).toBe(false)
   })
 })

@@ -2,6 +2,7 @@ import { GrowingFloats, GrowingUints } from '../geometry/growing-array'
 import { parseHex } from '../math/colour'
 import { hash32 } from '../math/sampling'
 import { distinctPalette } from '../passes/distinct-colours'
+import { handWeights, type HandEdit } from './hand-weights'
 import { LINE_KINDS } from './line-kinds'
 import type { LineDrawing } from './line-drawing'
 import type { LineStyle } from './line-style'
@@ -21,9 +22,12 @@ export interface Strokes {
   readonly radii: Float32Array
   /** Float32Array, 3·P: display red, green, blue. */
   readonly colours: Float32Array
-  /** Uint32Array, S: the drawing's line each comes from. */
+  /** Uint32Array, S: the drawing's line each comes from; {@link DRAWN} where it was drawn by hand. */
   readonly lines: Uint32Array
 }
+
+/** Stands for the line of a stroke that was drawn by hand. */
+export const DRAWN = 0xffffffff
 
 /** Farthest apart two points of a stroke are where its width or place changes along it. */
 const STEP = 0.004
@@ -38,14 +42,24 @@ const CORNER = 0.55
 /** How long a dry stroke's streaks are. */
 const STREAK = 0.011
 
-/** Strokes every line of a drawing in a style. Deterministic: wobble and dryness follow the line, not the picture. */
-export function strokeLines(drawing: LineDrawing, style: LineStyle): Strokes {
+/** What was done to the lines of a drawing by hand, and the keys of its scene's parts. */
+export interface ByHand {
+  readonly edits: readonly HandEdit[]
+  readonly partKeys: readonly string[]
+}
+
+/**
+ * Strokes every line of a drawing in a style, then what was drawn by hand. Deterministic: wobble and dryness follow the
+ * line, not the picture.
+ */
+export function strokeLines(drawing: LineDrawing, style: LineStyle, byHand?: ByHand): Strokes {
   const writer = new StrokeWriter()
   const crowd = style.bySpacing > 0 ? crowding(drawing, style) : null
   const [near, far] = depthRange(drawing)
   const light = lightDirection(style)
   const ink = parseHex(style.colour)
   const lit = parseHex(style.litColour)
+  const weightsOf = byHand && handWeights(byHand.edits, byHand.partKeys)
   const partColours = style.byPart ? coloursOfParts(drawing) : null
   for (let l = 0; l < drawing.count; l++) {
     const isHidden = drawing.hidden[l] > 0
@@ -53,7 +67,8 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle): Strokes {
     const base =
       (style.weight / 2000) * style[LINE_KINDS[drawing.kinds[l]]] * (isHidden ? style.hiddenWeight : 1)
     if (base < THINNEST) continue
-    const path = new StrokePath(drawing, l, needsSteps(style) ? STEP : Infinity)
+    const brushed = weightsOf?.(drawing.parts[l]) ?? weightsOf?.(drawing.otherParts[l]) ?? null
+    const path = new StrokePath(drawing, l, brushed || needsSteps(style) ? STEP : Infinity)
     const closed = drawing.closed[l] === 1
     const seed = hash32(drawing.kinds[l] * 8191 + drawing.parts[l] * 131 + drawing.otherParts[l])
     const { count, length } = path
@@ -83,6 +98,7 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle): Strokes {
           factor *= style.taperTo + (1 - style.taperTo) * share * (2 - share)
         }
       }
+      if (brushed) factor *= brushed(path.xs[i], path.ys[i])
       if (style.dry > 0) factor *= dryness(along, seed, style.dry)
       radii[i] = base * factor
     }
@@ -95,6 +111,8 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle): Strokes {
       for (let c = 0; c < 3; c++) colours[3 * i + c] = colour[c] + (lit[c] - colour[c]) * tones[i]
     writer.add(path, radii, colours, dash, l)
   }
+  for (const edit of byHand?.edits ?? [])
+    if (edit.kind === 'line') writer.addDrawn(edit.path, edit.weight / 2000, ink)
   return writer.finish(drawing.aspect)
 }
 
@@ -369,6 +387,16 @@ class StrokeWriter {
     this.points.push2(x, y)
     this.radii.push(radius)
     this.colours.push3(colours[3 * i], colours[3 * i + 1], colours[3 * i + 2])
+  }
+
+  /** A line drawn by hand: x, y, x, y … */
+  addDrawn(path: readonly number[], radius: number, colour: readonly number[]): void {
+    for (let i = 0; i + 1 < path.length; i += 2) {
+      this.points.push2(path[i], path[i + 1])
+      this.radii.push(radius)
+      this.colours.push3(colour[0], colour[1], colour[2])
+    }
+    this.end(DRAWN)
   }
 
   /** Ends a stroke, if it has begun. */

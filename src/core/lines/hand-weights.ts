@@ -1,0 +1,92 @@
+import { z } from 'zod'
+
+const place = z.number().min(-4).max(8)
+
+/**
+ * What an artist did to lines by hand. Places are shares of the picture's height, so they fit every size; a brushed
+ * weight keeps to the parts it was brushed on, so that it is still there, and only there, when the lines are found anew.
+ */
+export const handEditSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('weight'),
+    /** Where the brush went: x, y, x, y … */
+    path: z.array(place).min(2),
+    /** How far it reaches. */
+    radius: z.number().positive().max(1),
+    /** −1 takes lines away, 0 leaves them, 1 doubles them, with a soft border. */
+    amount: z.number().min(-1).max(4),
+    /** Keys of the parts whose lines it changes; null: all. */
+    parts: z.array(z.string()).nullable(),
+  }),
+  z.object({
+    kind: z.literal('line'),
+    path: z.array(place).min(4),
+    /** In thousandths of the picture's height. */
+    weight: z.number().positive().max(40),
+  }),
+])
+export type HandEdit = z.infer<typeof handEditSchema>
+export type WeightEdit = Extract<HandEdit, { kind: 'weight' }>
+
+/** Share of a brush's radius within which it works in full. */
+const CORE = 0.4
+
+/**
+ * How brushed weights change lines.
+ * @param partKeys keys of the scene's parts, in its order.
+ * @returns for a part, the factor at a place; null where no brush reaches that part at all.
+ */
+export function handWeights(
+  edits: readonly HandEdit[],
+  partKeys: readonly string[],
+): (part: number) => ((x: number, y: number) => number) | null {
+  const brushes = edits
+    .filter((edit): edit is WeightEdit => edit.kind === 'weight')
+    .map((edit) => ({ ...edit, box: boxOf(edit), only: edit.parts && new Set(edit.parts) }))
+  const byPart = new Map<number, ((x: number, y: number) => number) | null>()
+  return (part) => {
+    const known = byPart.get(part)
+    if (known !== undefined) return known
+    const own = brushes.filter(({ only }) => !only || only.has(partKeys[part]))
+    const factor =
+      own.length === 0
+        ? null
+        : (x: number, y: number): number => {
+            let all = 1
+            for (const { path, radius, amount, box } of own) {
+              if (x < box.left || x > box.right || y < box.top || y > box.bottom) continue
+              const away = distanceTo(path, x, y) / radius
+              if (away >= 1) continue
+              const t = away <= CORE ? 1 : 1 - (away - CORE) / (1 - CORE)
+              all *= 1 + amount * t * t * (3 - 2 * t)
+            }
+            return Math.max(0, all)
+          }
+    byPart.set(part, factor)
+    return factor
+  }
+}
+
+function boxOf({ path, radius }: WeightEdit) {
+  const xs = path.filter((_, i) => i % 2 === 0)
+  const ys = path.filter((_, i) => i % 2 === 1)
+  return {
+    left: Math.min(...xs) - radius,
+    right: Math.max(...xs) + radius,
+    top: Math.min(...ys) - radius,
+    bottom: Math.max(...ys) + radius,
+  }
+}
+
+/** Distance from a point to a polyline x, y, x, y … */
+export function distanceTo(path: readonly number[], x: number, y: number): number {
+  let least = Math.hypot(path[0] - x, path[1] - y)
+  for (let i = 2; i + 1 < path.length; i += 2) {
+    const [ax, ay] = [path[i - 2], path[i - 1]]
+    const [dx, dy] = [path[i] - ax, path[i + 1] - ay]
+    const squared = dx * dx + dy * dy
+    const share = squared > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / squared)) : 0
+    least = Math.min(least, Math.hypot(ax + dx * share - x, ay + dy * share - y))
+  }
+  return least
+}

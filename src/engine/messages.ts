@@ -1,5 +1,7 @@
 import { z } from 'zod'
 import type { SceneModel } from '@/core/scene/scene-geometry'
+import { LINE_KINDS } from '@/core/lines/line-kinds'
+import { lineStyleSchema } from '@/core/lines/line-style'
 import { passMembersSchema, type TileResult } from '@/core/passes/render-tile'
 import { PASS_KINDS } from '@/core/passes/registry'
 import { paramValuesSchema } from '@/core/params'
@@ -41,6 +43,15 @@ export const tileSchema = z.strictObject({
   height: z.number().int().positive(),
 })
 
+/** What lines are looked for; see `LineSetting`. */
+const lineSettingSchema = z.strictObject({
+  kinds: z.array(z.enum(LINE_KINDS)),
+  creaseDeg: z.number().min(1).max(180),
+  suggestiveFrom: z.number().positive(),
+  ground: z.boolean(),
+  tolerance: z.number().positive(),
+})
+
 const toWorkerSchema = z.discriminatedUnion('type', [
   z.strictObject({
     type: z.literal('build'),
@@ -66,6 +77,16 @@ const toWorkerSchema = z.discriminatedUnion('type', [
     /** Which passes of the job; null: all. */
     wanted: z.array(z.boolean()).nullable(),
     cancelFlag: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable(),
+  }),
+  z.strictObject({
+    type: z.literal('lines'),
+    request: z.number(),
+    camera: cameraSchema,
+    frame: frameSchema,
+    setting: lineSettingSchema,
+    style: lineStyleSchema,
+    /** The picture's height on paper; null: pixels. */
+    heightMm: z.number().positive().nullable(),
   }),
   z.strictObject({
     type: z.literal('denoise'),
@@ -106,6 +127,12 @@ export type FromWorker =
       readonly request: number
       readonly results: TileResult[]
       readonly guides: DenoiseGuides | null
+    }
+  | {
+      readonly type: 'lines'
+      readonly request: number
+      /** SVG. */
+      readonly file: Uint8Array<ArrayBuffer>
     }
   | { readonly type: 'denoised'; readonly request: number; readonly planes: ChannelData[] }
   | { readonly type: 'failed'; readonly request: number; readonly message: string }

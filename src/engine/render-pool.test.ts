@@ -6,6 +6,8 @@ import type { Tile } from '@/core/passes/pass-kind'
 import { showsMaterial } from '@/core/passes/lit'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
+import { DEFAULT_LINE_SETTING } from '@/core/lines/find-lines'
+import { LINE_STYLES } from '@/core/lines/line-style'
 import { ball, cube, fromFront, sceneModel } from '@/core/testing/shapes'
 import type { FromWorker } from './messages'
 import { RenderPool, type RenderRequest, type SpawnWorker } from './render-pool'
@@ -251,5 +253,39 @@ describe('RenderPool', () => {
     breakDown('the worker ran out of memory')
     await expect(waiting).rejects.toThrow('out of memory')
     await expect(pool.setScene(MODELS)).rejects.toThrow('out of memory')
+  })
+})
+
+describe('the lines of a view', () => {
+  const lines = {
+    camera: fromFront(4),
+    frame: FRAME,
+    setting: DEFAULT_LINE_SETTING,
+    style: LINE_STYLES.technical.style,
+    heightMm: 200,
+  }
+  it('come as a file, between renders and beside them', async () => {
+    const pool = new RenderPool(spawn([0]), 2)
+    await pool.setScene(MODELS)
+    const beside = pool.render(request(), {}, never)
+    const svg = new TextDecoder().decode(await pool.linesFile(lines, never))
+    expect(svg).toContain('height="200mm"')
+    expect(svg).toContain('data-kind="silhouette" data-part="ball" data-visible="true"')
+    expect((await beside).length).toBe(PASS_KINDS.length)
+  })
+  it('can be cancelled at once, and asked for again', async () => {
+    const pool = new RenderPool(spawn([5]), 1)
+    await pool.setScene(MODELS)
+    const abort = new AbortController()
+    const asked = pool.linesFile(lines, abort.signal)
+    abort.abort()
+    await expect(asked).rejects.toBeInstanceOf(CancelledError)
+    expect((await pool.linesFile(lines, never)).length).toBeGreaterThan(1000)
+  })
+  it('are refused with a setting that means nothing', async () => {
+    const pool = new RenderPool(spawn([0]), 1)
+    await pool.setScene(MODELS)
+    const bad = { ...lines, setting: { ...DEFAULT_LINE_SETTING, creaseDeg: NaN } }
+    await expect(pool.linesFile(bad, never)).rejects.toThrow(/creaseDeg/)
   })
 })

@@ -6,6 +6,8 @@ import { memberRig, tilesByBlock, tilesFromMiddle } from '@/core/passes/render-t
 import { emptyGuides } from '@/core/passes/denoise'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
+import type { LineSetting } from '@/core/lines/find-lines'
+import type { LineStyle } from '@/core/lines/line-style'
 
 import { allocateChannel } from '@/core/picture/channel'
 import type { Camera, Frame, LensFocus } from '@/core/scene/camera'
@@ -47,6 +49,16 @@ export interface PassTally {
   readonly rays: number
   readonly seconds: number
   readonly samples: number
+}
+
+/** Lines of a view, and how they are stroked. */
+export interface LinesRequest {
+  readonly camera: Camera
+  readonly frame: Frame
+  readonly setting: LineSetting
+  readonly style: LineStyle
+  /** The picture's height on paper; null: pixels. */
+  readonly heightMm: number | null
 }
 
 /** A part of a pass that is kept. */
@@ -273,6 +285,33 @@ export class RenderPool {
       this.waitingTiles = null
       signal.removeEventListener('abort', stop)
     }
+  }
+
+  /**
+   * Writes the lines of a view as an SVG file, on one of the workers.
+   * @throws {CancelledError} when aborted; what was begun is finished by the worker and thrown away.
+   */
+  async linesFile(request: LinesRequest, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+    const { camera, frame, style, heightMm } = request
+    const { kinds, creaseDeg, suggestiveFrom, ground, tolerance } = request.setting
+    const setting = { kinds: [...kinds], creaseDeg, suggestiveFrom, ground, tolerance }
+    const ended = new Promise<never>((_, reject) => {
+      const end = () => reject(new CancelledError('Finding the lines'))
+      if (signal.aborted) end()
+      else signal.addEventListener('abort', end, { once: true })
+    })
+    const asked = this.ask(this.ports.length - 1, (id) => ({
+      type: 'lines',
+      request: id,
+      camera,
+      frame,
+      setting,
+      style,
+      heightMm,
+    }))
+    const found = await Promise.race([asked, ended])
+    if (found.type !== 'lines') throw new Error(`expected lines, got ${found.type}`)
+    return found.file
   }
 
   /** Moves the tiles of a rectangle to the front of what still waits in the render that runs. */

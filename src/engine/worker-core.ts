@@ -1,5 +1,8 @@
 import { denoise } from '@/core/passes/denoise'
 import { decodeChannel, encodeChannel } from '@/core/picture/channel'
+import { writeSvgLines } from '@/core/formats/svg-lines'
+import { findLines } from '@/core/lines/find-lines'
+import { strokeLines } from '@/core/lines/stroke-lines'
 import { DomePicture } from '@/core/passes/dome-picture'
 import { TileJob } from '@/core/passes/render-tile'
 import { sceneSurfaces } from '@/core/passes/id'
@@ -20,7 +23,8 @@ export class WorkerCore {
 
   /** Answers one message; never throws. `transfer` lists what may be moved instead of copied. */
   handle(message: unknown): { reply: FromWorker; transfer: ArrayBuffer[] } {
-    let request = -1
+    // Known before the message is: one that means nothing must still be answered, or its asker waits for ever.
+    let request = requestOf(message)
     try {
       const parsed = parseToWorker(message)
       request = parsed.request
@@ -42,6 +46,15 @@ export class WorkerCore {
       if (parsed.type === 'dome') {
         this.domes.set(parsed.id, new DomePicture(parsed.raster))
         return { reply: { type: 'dome-kept', request }, transfer: [] }
+      }
+      if (parsed.type === 'lines') {
+        if (!this.scene) throw new Error('no scene is attached')
+        const { camera, frame, setting, style, heightMm } = parsed
+        const drawing = findLines(this.scene, camera, frame, setting)
+        const partNames = this.scene.parts.map((part) => part.name)
+        const options = { ...frame, heightMm: heightMm ?? undefined, partNames }
+        const file = new TextEncoder().encode(writeSvgLines(drawing, strokeLines(drawing, style), options))
+        return { reply: { type: 'lines', request, file }, transfer: [file.buffer] }
       }
       if (parsed.type === 'denoise') {
         const { guides, width, height } = parsed
@@ -89,3 +102,11 @@ export class WorkerCore {
     return this.tileJob
   }
 }
+
+const requestOf = (message: unknown): number =>
+  typeof message === 'object' &&
+  message !== null &&
+  'request' in message &&
+  typeof message.request === 'number'
+    ? message.request
+    : -1

@@ -19,6 +19,7 @@ import { flushSave, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
+import { ExportLines } from './export-lines'
 import { useProof, useProofScale } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
 import { ProgressBar } from '@/ui/progress-bar'
@@ -31,7 +32,13 @@ function exportProblem(error: unknown): string {
     : `${text}.`
 }
 
-/** The sheet as a file, the project as an archive. */
+const BUSY_TEXT: Readonly<Record<string, string>> = {
+  Export: 'Writing the sheet',
+  Archive: 'Packing the archive',
+  Lines: 'Finding the lines',
+}
+
+/** The sheet as a file, the shot's lines as vectors, the project as an archive. */
 export function ExportStep() {
   const project = useProjectStore((s) => s.project) as Project
   const [sheet] = project.sheets
@@ -190,6 +197,7 @@ export function ExportStep() {
             {busy === 'Export' ? 'Writing …' : 'Export the sheet'}
           </Button>
         </section>
+        <ExportLines project={project} busy={busy} attempt={attempt} />
         <section className="section">
           <div className="section-head">The whole project</div>
           <p className="quiet" style={{ marginTop: 0 }}>
@@ -210,7 +218,7 @@ export function ExportStep() {
           <div style={{ paddingTop: 4 }}>
             <div style={{ display: 'flex', gap: 8 }}>
               <span role="status">
-                {busy === 'Export' ? 'Writing the sheet' : 'Packing the archive'}
+                {BUSY_TEXT[busy] ?? busy}
                 {share !== null && `, ${Math.round(share * 100)} %`}
               </span>
               <span className="spacer" />

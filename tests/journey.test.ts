@@ -324,6 +324,17 @@ describe('from start to a finished picture', () => {
     expect([decoded.width, decoded.height]).toEqual([320, 200])
     expect(decoded.pixels[0]).toEqual(proof)
     expect(decoded.pixels[1]).toEqual([255, 255, 255, 255])
+    // Lines: a drawing file that the browser's own parser reads, with a group for the block's silhouette.
+    await page.click('[data-testid=export-lines]')
+    const svg = (await page.download('block_Shot 1_lines.svg')).toString('utf8')
+    const groups = await page.driver.executeScript<string[]>(
+      `const parsed = new DOMParser().parseFromString(arguments[0], 'image/svg+xml')
+       if (parsed.querySelector('parsererror')) return ['not well-formed']
+       return [...parsed.querySelectorAll('g')].map((g) => [g.dataset.kind, g.dataset.part, g.dataset.visible].join(' '))`,
+      svg,
+    )
+    expect(groups).toContain('silhouette Block true')
+    expect(svg).toContain('viewBox="0 0 320 200"')
     await page.click('[data-testid=export-archive]')
     await page.download('block.zip')
     await page.driver.get(page.address)

@@ -76,7 +76,7 @@ export function ExportLines({ project, busy, attempt }: ExportLinesProps) {
         onChange={setWeight}
       />
       <NumberField
-        label="Height on paper"
+        label="Height"
         value={heightMm}
         min={20}
         max={2000}
@@ -87,7 +87,7 @@ export function ExportLines({ project, busy, attempt }: ExportLinesProps) {
         onChange={setHeightMm}
       />
       <div className="row">
-        <span className="label">Suggestive lines</span>
+        <span className="label">Suggestive</span>
         <span className="wide" style={{ textAlign: 'right' }}>
           <Switch
             size="small"

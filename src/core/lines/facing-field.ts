@@ -1,5 +1,5 @@
 import type { CameraBasis } from '../scene/camera'
-import type { LineTopology } from './line-topology'
+import { wedgeAt, type LineTopology } from './line-topology'
 
 /** How far the field is evened out, in shares of the picture's height: noise finer than that is no form … */
 const EVEN_RADIUS = 0.006
@@ -17,20 +17,11 @@ export function facingField(topology: LineTopology, camera: CameraBasis): Float3
   const { positions, wedgeNormals, wedgeVertices } = topology
   const count = wedgeVertices.length
   const field = new Float32Array(count)
-  const { eye, back } = camera
+  const toward = new Float64Array(3)
   for (let w = 0; w < count; w++) {
-    const v = 3 * wedgeVertices[w]
-    let x = back[0]
-    let y = back[1]
-    let z = back[2]
-    if (!camera.parallel) {
-      x = eye[0] - positions[v]
-      y = eye[1] - positions[v + 1]
-      z = eye[2] - positions[v + 2]
-    }
-    const length = Math.sqrt(x * x + y * y + z * z) || 1
+    toEye(camera, positions, 3 * wedgeVertices[w], toward)
     const n = 3 * w
-    field[w] = (wedgeNormals[n] * x + wedgeNormals[n + 1] * y + wedgeNormals[n + 2] * z) / length
+    field[w] = wedgeNormals[n] * toward[0] + wedgeNormals[n + 1] * toward[1] + wedgeNormals[n + 2] * toward[2]
   }
   evenOut(field, topology, camera)
   // Exactly edge-on would be a node on a vertex: a hair to one side it is on an edge like all others.
@@ -38,14 +29,22 @@ export function facingField(topology: LineTopology, camera: CameraBasis): Float3
   return field
 }
 
+/** Unit direction from a point to the eye. @param at index of the point's x. */
+export function toEye(
+  { eye, back, parallel }: CameraBasis,
+  positions: Float32Array,
+  at: number,
+  out: Float64Array,
+): void {
+  for (let axis = 0; axis < 3; axis++) out[axis] = parallel ? back[axis] : eye[axis] - positions[at + axis]
+  const length = Math.sqrt(out[0] * out[0] + out[1] * out[1] + out[2] * out[2]) || 1
+  for (let axis = 0; axis < 3; axis++) out[axis] /= length
+}
+
 function evenOut(field: Float32Array, topology: LineTopology, camera: CameraBasis): void {
   const { positions, edgeCount, edgeVertices, edgeTriangles, edgeSmooth, wedgeVertices } = topology
-  const { vertices, wedges, wedgeNormals } = topology
+  const { wedgeNormals } = topology
   const count = field.length
-  const wedgeAt = (triangle: number, vertex: number): number => {
-    const c = 3 * triangle
-    return wedges[vertices[c] === vertex ? c : vertices[c + 1] === vertex ? c + 1 : c + 2]
-  }
 
   // 1. Neighbours over smooth edges, and how long those edges are.
   const pairs = new Uint32Array(2 * edgeCount)
@@ -57,8 +56,8 @@ function evenOut(field: Float32Array, topology: LineTopology, camera: CameraBasi
     if (!edgeSmooth[e]) continue
     const i = edgeVertices[2 * e]
     const j = edgeVertices[2 * e + 1]
-    const a = wedgeAt(edgeTriangles[2 * e], i)
-    const b = wedgeAt(edgeTriangles[2 * e], j)
+    const a = wedgeAt(topology, edgeTriangles[2 * e], i)
+    const b = wedgeAt(topology, edgeTriangles[2 * e], j)
     const x = positions[3 * i] - positions[3 * j]
     const y = positions[3 * i + 1] - positions[3 * j + 1]
     const z = positions[3 * i + 2] - positions[3 * j + 2]

@@ -11,7 +11,7 @@ import { lineTopology } from './line-topology'
 import { lineRuns, type LineRun } from './line-visibility'
 import { SegmentList } from './segment-list'
 import { shadowLines, type LineLight } from './shadow-lines'
-import { tidyLines, type LoosePolyline } from './tidy-lines'
+import { lengthOf, tidyLines, type LoosePolyline } from './tidy-lines'
 import { suggestiveLines } from './suggestive-lines'
 import { edgeLines, nodeTotal, wireLines, zeroSetLines } from './surface-lines'
 
@@ -151,7 +151,7 @@ function toDrawing(
   const writer = new DrawingWriter(chains, camera)
   for (const line of tidy) {
     const { kind } = classes[line.key]
-    if (!(lengthOf(line.xy) > Math.max(1e-6, SHORTEST_BY_NUMBER.get(kind) ?? 0))) continue
+    if (!(lengthOf(line) > Math.max(1e-6, SHORTEST_BY_NUMBER.get(kind) ?? 0))) continue
     writer.add(line, simplified(line.xy, tolerance), classes[line.key])
   }
   return writer.finish(frame.width / frame.height)
@@ -161,12 +161,6 @@ function isRound({ starts, pixels }: Chains, chain: number): boolean {
   const first = 2 * starts[chain]
   const last = 2 * (starts[chain + 1] - 1)
   return last - first > 4 && pixels[first] === pixels[last] && pixels[first + 1] === pixels[last + 1]
-}
-
-const lengthOf = (xy: Float64Array): number => {
-  let length = 0
-  for (let i = 2; i < xy.length; i += 2) length += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1])
-  return length
 }
 
 /** @param runs of one chain, each beginning where the one before ends. */

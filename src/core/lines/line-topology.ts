@@ -180,6 +180,16 @@ export function lineTopology(scene: SceneGeometry, shown: Uint8Array | null = nu
   }
 }
 
+/** The wedge by which a triangle holds one of its vertices. */
+export function wedgeAt(
+  { vertices, wedges }: Pick<LineTopology, 'vertices' | 'wedges'>,
+  triangle: number,
+  vertex: number,
+): number {
+  const c = 3 * triangle
+  return wedges[vertices[c] === vertex ? c : vertices[c + 1] === vertex ? c + 1 : c + 2]
+}
+
 /** Gives equal positions one number. */
 class Welder {
   private readonly slots: Int32Array

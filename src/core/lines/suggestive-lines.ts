@@ -1,5 +1,6 @@
 import type { CameraBasis } from '../scene/camera'
-import type { LineTopology } from './line-topology'
+import { toEye } from './facing-field'
+import { wedgeAt, type LineTopology } from './line-topology'
 import type { SegmentList } from './segment-list'
 import { zeroSetLines } from './surface-lines'
 import { surfaceCurvature } from './surface-curvature'
@@ -32,21 +33,10 @@ export function suggestiveLines(
   const radial = new Float32Array(count)
   /** The direction to the eye within the tangent plane; not of unit length. */
   const toward = new Float32Array(3 * count)
-  const { eye, back } = camera
+  const direction = new Float64Array(3)
   for (let w = 0; w < count; w++) {
-    const v = 3 * wedgeVertices[w]
-    let x = back[0]
-    let y = back[1]
-    let z = back[2]
-    if (!camera.parallel) {
-      x = eye[0] - positions[v]
-      y = eye[1] - positions[v + 1]
-      z = eye[2] - positions[v + 2]
-      const length = Math.sqrt(x * x + y * y + z * z) || 1
-      x /= length
-      y /= length
-      z /= length
-    }
+    toEye(camera, positions, 3 * wedgeVertices[w], direction)
+    let [x, y, z] = direction
     const n = 3 * w
     const along = wedgeNormals[n] * x + wedgeNormals[n + 1] * y + wedgeNormals[n + 2] * z
     x -= along * wedgeNormals[n]
@@ -109,7 +99,7 @@ export function suggestiveLines(
 }
 
 function average(values: Float32Array, topology: LineTopology): void {
-  const { edgeCount, edgeSmooth, edgeTriangles, edgeVertices, vertices, wedges } = topology
+  const { edgeCount, edgeSmooth, edgeTriangles, edgeVertices } = topology
   const sums = new Float32Array(values.length)
   const degrees = new Uint32Array(values.length)
   for (let round = 0; round < EVEN_ROUNDS; round++) {
@@ -117,11 +107,8 @@ function average(values: Float32Array, topology: LineTopology): void {
     degrees.fill(0)
     for (let e = 0; e < edgeCount; e++) {
       if (!edgeSmooth[e]) continue
-      const c = 3 * edgeTriangles[2 * e]
-      const wedgeOf = (vertex: number) =>
-        wedges[vertices[c] === vertex ? c : vertices[c + 1] === vertex ? c + 1 : c + 2]
-      const a = wedgeOf(edgeVertices[2 * e])
-      const b = wedgeOf(edgeVertices[2 * e + 1])
+      const a = wedgeAt(topology, edgeTriangles[2 * e], edgeVertices[2 * e])
+      const b = wedgeAt(topology, edgeTriangles[2 * e], edgeVertices[2 * e + 1])
       sums[a] += values[b]
       sums[b] += values[a]
       degrees[a]++

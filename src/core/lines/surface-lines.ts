@@ -1,7 +1,7 @@
 import type { CameraBasis } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { LineKind } from './line-kinds'
-import { NONE, type LineTopology } from './line-topology'
+import { NONE, wedgeAt, type LineTopology } from './line-topology'
 import type { SegmentList } from './segment-list'
 
 /** Which lines are looked for on edges. */
@@ -137,14 +137,9 @@ export function edgeLines(
   { kinds, creaseRad }: EdgeLineSetting,
   out: SegmentList,
 ): void {
-  const { edgeVertices, edgeTriangles, edgeSmooth, edgeTurned, faceNormals, parts, vertices, wedges } =
-    topology
+  const { edgeVertices, edgeTriangles, edgeSmooth, edgeTurned, faceNormals, parts } = topology
   const { sceneTriangles, positions } = topology
   const creaseCosine = Math.cos(creaseRad)
-  const wedgeAt = (triangle: number, vertex: number): number => {
-    const c = 3 * triangle
-    return wedges[vertices[c] === vertex ? c : vertices[c + 1] === vertex ? c + 1 : c + 2]
-  }
   const normal = new Float64Array(3)
   const from = new Float64Array(3)
   const to = new Float64Array(3)
@@ -181,10 +176,10 @@ export function edgeLines(
     let fb1 = 0
     if (mayTurn) {
       const sign = edgeTurned[e] ? -1 : 1
-      fa0 = field[wedgeAt(a, edgeVertices[2 * e])]
-      fa1 = field[wedgeAt(a, edgeVertices[2 * e + 1])]
-      fb0 = sign * field[wedgeAt(b, edgeVertices[2 * e])]
-      fb1 = sign * field[wedgeAt(b, edgeVertices[2 * e + 1])]
+      fa0 = field[wedgeAt(topology, a, edgeVertices[2 * e])]
+      fa1 = field[wedgeAt(topology, a, edgeVertices[2 * e + 1])]
+      fb0 = sign * field[wedgeAt(topology, b, edgeVertices[2 * e])]
+      fb1 = sign * field[wedgeAt(topology, b, edgeVertices[2 * e + 1])]
       const za = fa0 > 0 === fa1 > 0 ? -1 : fa0 / (fa0 - fa1)
       const zb = fb0 > 0 === fb1 > 0 ? -1 : fb0 / (fb0 - fb1)
       const aFirst = za <= zb

@@ -31,7 +31,8 @@ export function tidyLines(lines: readonly LoosePolyline[]): LoosePolyline[] {
   return joinEnds(withoutScraps(lines))
 }
 
-const lengthOf = ({ xy }: LoosePolyline): number => {
+/** Shares of the picture's height. */
+export const lengthOf = ({ xy }: LoosePolyline): number => {
   let length = 0
   for (let i = 2; i < xy.length; i += 2) length += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1])
   return length

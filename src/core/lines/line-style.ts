@@ -62,6 +62,8 @@ export const lineStyleSchema = z.object({
     options: { off: 'Off', dashed: 'Dashed', whole: 'Whole' },
     default: 'off',
   }),
+  /** Lines behind more surfaces than that are left out: many layers of dashes say nothing. */
+  hiddenBehind: numberParam({ label: 'Behind at most', min: 1, max: 9, step: 1, default: 2 }),
   hiddenWeight: numberParam({
     label: 'Hidden weight',
     unit: '×',

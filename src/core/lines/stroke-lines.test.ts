@@ -228,6 +228,7 @@ describe('strokeLines', () => {
     expect(dashed.points[0]).toBeCloseTo(0.2, 6)
     expect(dashed.points[dashed.points.length - 2]).toBeCloseTo(1.2, 6)
     expect(strokeLines(hidden, styleOf({ hidden: 'whole' })).count).toBe(1)
+    expect(strokeLines(hidden, styleOf({ hidden: 'whole', hiddenBehind: 1 })).count).toBe(0)
   })
   it('breaks a dry stroke up, and gives parts and the light colours of their own', () => {
     const wet = strokeLines(drawingOf(STRAIGHT), styleOf({ dry: 0 }))

@@ -62,7 +62,7 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, byHand?: ByH
   const partColours = style.byPart ? coloursOfParts(drawing) : null
   for (let l = 0; l < drawing.count; l++) {
     const isHidden = drawing.hidden[l] > 0
-    if (isHidden && style.hidden === 'off') continue
+    if (isHidden && (style.hidden === 'off' || drawing.hidden[l] > style.hiddenBehind)) continue
     const base =
       (style.weight / 2000) * style[LINE_KINDS[drawing.kinds[l]]] * (isHidden ? style.hiddenWeight : 1)
     if (base < THINNEST) continue

@@ -263,7 +263,11 @@ describe('writeSvgLines', () => {
   const options = { width: 300, height: 200, partNames: scene.parts.map((p) => p.name) }
 
   it('has a group for each kind, part and visibility, hidden ones first, names escaped', () => {
-    const svg = writeSvgLines(drawing, strokeLines(drawing, styleOf({ hidden: 'dashed' })), options)
+    const svg = writeSvgLines(
+      drawing,
+      strokeLines(drawing, styleOf({ hidden: 'dashed', hiddenBehind: 9 })),
+      options,
+    )
     expect(svg).toContain('viewBox="0 0 300 200"')
     const heads = [...svg.matchAll(/<g [^>]*data-kind="([^"]*)" data-part="([^"]*)" data-visible="([^"]*)"/g)]
     expect(heads.length).toBeGreaterThan(3)
@@ -271,7 +275,9 @@ describe('writeSvgLines', () => {
     expect(heads.map((h) => h[3])).toEqual([...heads.map((h) => h[3])].sort())
     expect(svg).toContain('Block &quot;A&quot; &amp; &lt;b&gt;')
     expect(svg).not.toContain('<b>')
-    expect(svg.match(/<path /g)?.length).toBe(strokeLines(drawing, styleOf({ hidden: 'dashed' })).count)
+    expect(svg.match(/<path /g)?.length).toBe(
+      strokeLines(drawing, styleOf({ hidden: 'dashed', hiddenBehind: 9 })).count,
+    )
   })
   it('tells widths true at print size', () => {
     const strokes = strokeLines(drawing, styleOf({ weight: 2, silhouette: 1 }))

@@ -76,7 +76,7 @@ function styleFrom(values: { style?: string; weight?: string; hidden?: string })
     throw new UsageError(
       `there is no style "${values.style}"; there are ${Object.keys(LINE_STYLES).join(', ')}`,
     )
-  const base = named?.style ?? lineStyleSchema.parse({ hidden: 'dashed' })
+  const base = named?.style ?? lineStyleSchema.parse({ hidden: 'dashed', hiddenBehind: 9 })
   const weight = values.weight === undefined ? base.weight : numbers(values.weight, 1, 'weight')[0]
   const parsed = lineStyleSchema.safeParse({ ...base, weight, hidden: values.hidden ?? base.hidden })
   if (parsed.success) return parsed.data

@@ -79,7 +79,7 @@ function boxOf({ path, radius }: WeightEdit) {
 }
 
 /** Distance from a point to a polyline x, y, x, y … */
-export function distanceTo(path: readonly number[], x: number, y: number): number {
+function distanceTo(path: readonly number[], x: number, y: number): number {
   let least = Math.hypot(path[0] - x, path[1] - y)
   for (let i = 2; i + 1 < path.length; i += 2) {
     const [ax, ay] = [path[i - 2], path[i - 1]]

@@ -1,6 +1,5 @@
 import { z } from 'zod'
 import { choiceParam, colourParam, numberParam, toggleParam } from '../params'
-import type { LineKind } from './line-kinds'
 
 /** Factor of the weight for one kind of line; 0 leaves it out. */
 const kindWeight = (label: string, byDefault: number) =>
@@ -75,8 +74,6 @@ export const lineStyleSchema = z.object({
   dash: numberParam({ label: 'Dash', unit: '‰', min: 1, max: 60, step: 0.5, default: 7 }),
 })
 export type LineStyle = z.infer<typeof lineStyleSchema>
-
-export const kindFactor = (style: LineStyle, kind: LineKind): number => style[kind]
 
 const PLAIN = lineStyleSchema.parse({})
 

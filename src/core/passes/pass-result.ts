@@ -69,7 +69,7 @@ export function lookAtPass(result: PassResult, look: ParamValues): Float32Array 
 
 /**
  * One rectangle of a rendered pass under a look: straight-alpha display RGBA.
- * @param stride only every so-manieth pixel of every so-manieth row, for a picture that is shown small.
+ * @param stride takes one pixel in so many, across and down, for a picture that is shown small.
  * @returns 4·⌈width / stride⌉·⌈height / stride⌉ of the rectangle.
  */
 export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues, stride = 1): Float32Array {

@@ -1,6 +1,7 @@
 import { strToU8, zipSync } from 'fflate'
 import type { BlendMode } from '../sheet/blend-modes'
 import { writePng } from './png'
+import { escapeXml } from './escape-xml'
 
 /** One layer of an OpenRaster file: straight 8-bit RGBA of the whole picture. */
 export interface OpenRasterLayer {
@@ -31,14 +32,6 @@ const OPERATION: Readonly<Record<BlendMode, string>> = {
   luminosity: 'svg:luminosity',
   'plus-lighter': 'svg:plus',
 }
-
-const escapeXml = (text: string): string =>
-  text
-    .replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, '')
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/>/g, '&gt;')
-    .replace(/"/g, '&quot;')
 
 /**
  * Writes an OpenRaster file: the layers with mode, opacity and visibility, the merged picture and a thumbnail.

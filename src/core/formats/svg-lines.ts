@@ -1,3 +1,4 @@
+import { escapeXml } from './escape-xml'
 import type { LineDrawing } from '../lines/line-drawing'
 import { LINE_KINDS } from '../lines/line-kinds'
 import { DRAWN, type Strokes } from '../lines/stroke-lines'
@@ -58,15 +59,6 @@ export function writeSvgLines(drawing: LineDrawing, strokes: Strokes, options: S
 
 const idOf = (kind: string, part: string, isSeen: boolean): string =>
   `${kind}-${part}-${isSeen ? 'seen' : 'hidden'}`.replace(/[^\p{L}\p{N}._-]+/gu, '_')
-
-export const escapeXml = (text: string): string =>
-  text
-    // Characters that XML 1.0 does not allow at all.
-    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;')
 
 /** Three decimals, without what says nothing. */
 const number = (value: number): string => String(Number(value.toFixed(3)))

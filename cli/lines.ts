@@ -52,8 +52,7 @@ export async function lines(argv: readonly string[]): Promise<void> {
   const { geometry, camera, frame } = await loadView(inputs, values)
   const setting = { ...DEFAULT_LINE_SETTING, kinds, creaseDeg, light, ground: values.ground ?? false }
   const drawing = findLines(geometry, camera, frame, setting)
-  const partNames = geometry.parts.map((part) => part.name)
-  const svg = writeSvgLines(drawing, strokeLines(drawing, style), { ...frame, heightMm, partNames })
+  const svg = writeSvgLines(drawing, strokeLines(drawing, style), { ...frame, heightMm })
   await writeWhole(values.out, svg)
 }
 

@@ -7,7 +7,8 @@ import type { ParamValues } from '@/core/params'
 import { paramControls, paramDefaults, parseParams } from '@/core/params'
 import type { PassOrder } from '@/core/passes/render-tile'
 import type { PassResult } from '@/core/passes/pass-result'
-import { lookAtPass, namedChannels } from '@/core/passes/pass-result'
+import { inkStrokes } from '@/core/lines/ink-strokes'
+import { passPicture, passStrokes } from '@/core/passes/pass-picture'
 import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
@@ -121,12 +122,13 @@ function encode(result: PassResult, look: ParamValues, format: string): Uint8Arr
   const { width, height } = result
   if (format === 'exr') {
     // Lines are coverage; it goes out under the name coverage has everywhere.
-    const line = namedChannels(result).find((c) => c.name === 'L')
-    if (!line) return writePassExr(result)
-    const values = Float32Array.from(line.data, (v) => v / 255)
+    const strokes = passStrokes(result, look)
+    if (!strokes) return writePassExr(result)
+    const inked = inkStrokes(strokes, { x: 0, y: 0, width, height }, height, width)
+    const values = Float32Array.from({ length: width * height }, (_, i) => inked[4 * i + 3])
     return writeExr(width, height, [{ name: 'A', type: 'float', data: values }])
   }
-  const picture = premultiplied({ width, height, pixels: lookAtPass(result, look) })
+  const picture = premultiplied(passPicture(result, look))
   return writePng(width, height, format === 'png16' ? toStraight16(picture) : toStraight8(picture))
 }
 

@@ -2,7 +2,9 @@ import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
+import { writeLinePly } from '@/core/formats/line-ply'
 import { writePassExr } from '@/core/formats/pass-exr'
+import { LINE_STYLES } from '@/core/lines/line-style'
 import { readModel } from '@/core/formats/model-readers'
 import type { ParamValues } from '@/core/params'
 import { repairMesh, type Repair } from '@/core/geometry/repairs/registry'
@@ -34,8 +36,7 @@ const FRAME = { width: 1200, height: 750 }
 const RENDER_PARAMS: Partial<Record<PassKindName, ParamValues>> = {
   occlusion: { reach: 12 },
   cavity: { radius: 0.42 },
-  contour: { weight: 2.2, creaseDeg: 44, depthStep: 1.6 },
-  wireframe: { weight: 0.8 },
+  contour: { creaseDeg: 44 },
 }
 
 /** A low sun from the right, the sky still blue above. */
@@ -238,7 +239,7 @@ export async function makeLowWater(folder: string): Promise<void> {
     layer('ink', 'Contour', {
       mode: 'multiply',
       opacity: 0.88,
-      source: pass('contour', { colour: '#33211a' }),
+      source: pass('contour', { ...LINE_STYLES.brush.style, colour: '#33211a', weight: 2.4 }),
       mask: masked('part', [part('Low water'), part('Low sun')], true),
     }),
     layer('dusk', 'Dusk from above', {
@@ -259,6 +260,9 @@ export async function makeLowWater(folder: string): Promise<void> {
   await rm(out, { recursive: true, force: true })
   await mkdir(path.join(out, 'passes'), { recursive: true })
   await writeFile(path.join(out, 'project.json'), JSON.stringify(project, null, 1) + '\n')
-  for (const [resultId, result] of results)
-    await writeFile(path.join(out, 'passes', `${resultId}.exr`), writePassExr(result))
+  for (const [resultId, result] of results) {
+    const file = path.join(out, 'passes', resultId)
+    if (result.channels.length > 0) await writeFile(`${file}.exr`, writePassExr(result))
+    if (result.drawing) await writeFile(`${file}.ply`, writeLinePly(result.drawing))
+  }
 }

@@ -17,12 +17,14 @@ function pieces() {
   for (const model of project.models)
     for (const file of model.source.files ?? [])
       found.push([`files/${file.fileId}/${file.name}`, path.join(demo, file.name)])
-  for (const pass of project.passes)
-    if (pass.rendered)
-      found.push([
-        `passes/${pass.rendered.resultId}.exr`,
-        path.join(folder, 'passes', `${pass.rendered.resultId}.exr`),
-      ])
+  // Channels, lines or both: which of them a pass has, what is there tells.
+  for (const pass of project.passes) {
+    if (!pass.rendered) continue
+    const files = ['exr', 'ply'].map((ending) => `passes/${pass.rendered.resultId}.${ending}`)
+    const there = files.filter((name) => existsSync(path.join(folder, name)))
+    for (const name of there.length > 0 ? there : files.slice(0, 1))
+      found.push([name, path.join(folder, name)])
+  }
   return found.every(([, file]) => existsSync(file) && statSync(file).size > 200) ? found : null
 }
 

@@ -60,8 +60,7 @@ const drawn = (svg: string) =>
 describe('lines as a drawing file', () => {
   it.each(Object.keys(LINE_STYLES))('in %s look in another renderer as in ours', async (name) => {
     const strokes = strokeLines(drawing, LINE_STYLES[name].style)
-    const partNames = scene.parts.map((part) => part.name)
-    const found = await drawn(writeSvgLines(drawing, strokes, { ...FRAME, partNames }))
+    const found = await drawn(writeSvgLines(drawing, strokes, FRAME))
     expect(found.problem).toBeNull()
     expect(found.groups).toContain('silhouette | Ball | true')
     expect(found.groups.some((g) => g.includes('Block & "corner"'))).toBe(true)

@@ -1,5 +1,6 @@
 import type { EntityTable } from 'dexie'
 import { Dexie } from 'dexie'
+import type { LineDrawing } from '@/core/lines/line-drawing'
 import type { PassFacts, Tile } from '@/core/passes/pass-kind'
 import type { PassKindName } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
@@ -30,6 +31,8 @@ export interface ResultRow {
   width: number
   height: number
   channels: ChannelData[]
+  /** Lines, for passes that have some. */
+  drawing?: LineDrawing | null
 }
 
 /** A render under way; see render-jobs.ts. */

@@ -2,7 +2,7 @@ import { testModel, testRendered } from './testing/fixtures'
 import 'fake-indexeddb/auto'
 import { strToU8, unzipSync, zipSync } from 'fflate'
 import { beforeEach, describe, expect, it } from 'vitest'
-import { cube, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
+import { ball, cube, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
 import { storedSurfaces } from '@/core/passes/pass-result'
 import { makeRegistration } from '@/core/scene/registration'
 import { database } from './database'
@@ -24,6 +24,9 @@ const FRAME = { width: 24, height: 16 }
 const { result } = renderPass('id', [sceneModel(cube(), 'm/0')], fromFront(4), FRAME, {
   effort: { samples: 4, rays: 2 },
 })
+const SCENE = [sceneModel(cube(), 'm/0'), sceneModel(ball(1.2, 12), 'ball "ö"')]
+const contour = renderPass('contour', SCENE, fromFront(4), FRAME).result
+const wires = renderPass('wireframe', SCENE, fromFront(4), FRAME, { params: { seeThrough: true } }).result
 const model = strToU8('v 0 0 0\n')
 
 /** A project with one model, one rendered pass and one layer of it. */
@@ -40,6 +43,21 @@ function bundle(): ProjectBundle {
     surfaces: storedSurfaces(result.surfaces),
     facts: result.facts,
   })
+  for (const [kind, resultId, own] of [
+    ['contour', 'r2', contour],
+    ['wireframe', 'r3', wires],
+  ] as const) {
+    const drawn = project.passes.find((p) => p.kind === kind)
+    if (drawn)
+      drawn.rendered = testRendered({
+        ...FRAME,
+        resultId,
+        registration: pass.rendered.registration,
+        params: own.params,
+        surfaces: storedSurfaces(own.surfaces),
+        facts: own.facts,
+      })
+  }
   project.sheets[0].layers = [
     {
       id: 'l',
@@ -56,7 +74,11 @@ function bundle(): ProjectBundle {
   return {
     project,
     files: new Map([['f1', { name: 'sub/cube.obj', bytes: model }]]),
-    results: new Map([['r1', result]]),
+    results: new Map([
+      ['r1', result],
+      ['r2', contour],
+      ['r3', wires],
+    ]),
   }
 }
 
@@ -67,10 +89,19 @@ describe('project archive', () => {
     expect(back.project).toEqual(given.project)
     expect(back.files.get('f1')?.bytes).toEqual(model)
     expect(back.results.get('r1')?.channels.map((c) => [...c])).toEqual(result.channels.map((c) => [...c]))
+    expect(back.results.get('r2')).toEqual({ ...contour, lights: [] })
+    expect(back.results.get('r3')?.drawing).toEqual(wires.drawing)
+    expect(back.results.get('r3')?.channels.length).toBe(4)
   })
   it('is a plain zip of JSON and open files', () => {
-    const names = Object.keys(unzipSync(writeProjectArchive(bundle())))
-    expect(names).toEqual(['project.json', 'files/f1/sub_cube.obj', 'passes/r1.exr'])
+    expect(Object.keys(unzipSync(writeProjectArchive(bundle()))).sort()).toEqual([
+      'files/f1/sub_cube.obj',
+      'passes/r1.exr',
+      'passes/r2.ply',
+      'passes/r3.exr',
+      'passes/r3.ply',
+      'project.json',
+    ])
   })
   const broken = (change: (entries: Record<string, Uint8Array>, json: Record<string, unknown>) => void) => {
     const entries = unzipSync(writeProjectArchive(bundle()))
@@ -97,6 +128,17 @@ describe('project archive', () => {
       () => broken((e) => (e['passes/r1.exr'] = e['passes/r1.exr'].slice(0, 300))),
       'passes/r1.exr: ',
     ],
+    ['lines that are missing', () => broken((e) => delete e['passes/r2.ply']), 'passes/r2.ply is missing'],
+    [
+      'lines that end early',
+      () => broken((e) => (e['passes/r2.ply'] = e['passes/r2.ply'].slice(0, -40))),
+      'passes/r2.ply: the file ends in part',
+    ],
+    [
+      'lines of a model',
+      () => broken((e) => (e['passes/r3.ply'] = strToU8('ply\nformat ascii 1.0\nend_header\n'))),
+      'passes/r3.ply: is not a drawing',
+    ],
     ['a newer version', () => broken((_e, json) => (json.version = 99)), 'project.json: version'],
     [
       'a layer of no pass',
@@ -119,7 +161,8 @@ describe('storage', () => {
     expect(await loadProject(id)).toEqual({ ...given.project, id })
     const out = await exportBundle(await loadProject(id))
     expect([...(out.results.get('r1')?.channels[0] ?? [])]).toEqual([...result.channels[0]])
-    expect(projectSchema.parse(out.project).passes.filter((p) => p.rendered)).toHaveLength(1)
+    expect(out.results.get('r2')?.drawing).toEqual(contour.drawing)
+    expect(projectSchema.parse(out.project).passes.filter((p) => p.rendered)).toHaveLength(3)
   })
   it('copies a project with all it holds, and deletes so that it can be taken back', async () => {
     const id = await importBundle(bundle())
@@ -129,7 +172,7 @@ describe('storage', () => {
     await expect(loadProject(id)).rejects.toThrow('no such project')
     await setDeleted(id, false)
     expect((await loadProject(id)).id).toBe(id)
-    expect((await exportBundle(await loadProject(copy))).results.size).toBe(1)
+    expect((await exportBundle(await loadProject(copy))).results.size).toBe(3)
   })
   it('clears only what the project no longer names', async () => {
     const id = await importBundle(bundle())
@@ -137,7 +180,7 @@ describe('storage', () => {
     const project = await loadProject(id)
     await clearUnused(project)
     expect((await database.files.toCollection().primaryKeys()).sort()).toEqual([`${id}/f1`])
-    expect(await database.results.count()).toBe(1)
+    expect(await database.results.count()).toBe(3)
   })
   it('refuses a damaged document by field', async () => {
     const id = await importBundle(bundle())

@@ -1,8 +1,10 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { UnreadableFileError } from '@/core/errors'
 import { readPassExr, writePassExr } from '@/core/formats/pass-exr'
+import { readLinePly, writeLinePly } from '@/core/formats/line-ply'
+import { passKind } from '@/core/passes/registry'
 import type { PassResult } from '@/core/passes/pass-result'
-import type { Project } from './project-schema'
+import type { Project, ProjectPass, Rendered } from './project-schema'
 import { migrateProject } from './migrate-project'
 import { filesOf, projectSchema, validateProject } from './project-schema'
 
@@ -10,7 +12,8 @@ import { filesOf, projectSchema, validateProject } from './project-schema'
  * A project as one file: a zip of
  * - `project.json`: the project document (docs/project-archive.md describes every field),
  * - `files/{fileId}/{name}`: models and pictures as they were given,
- * - `passes/{resultId}.exr`: the raw channels of every rendered pass.
+ * - `passes/{resultId}.exr`: the raw channels of every rendered pass that has some,
+ * - `passes/{resultId}.ply`: the lines of every rendered pass that has some.
  */
 export interface ProjectBundle {
   readonly project: Project
@@ -24,8 +27,10 @@ export function writeProjectArchive({ project, files, results }: ProjectBundle):
   }
   for (const [fileId, file] of files)
     entries[`files/${fileId}/${file.name.replace(/[\\/]/g, '_')}`] = file.bytes
-  for (const [resultId, result] of results)
-    entries[`passes/${resultId}.exr`] = [writePassExr(result), { level: 0 }]
+  for (const [resultId, result] of results) {
+    if (result.channels.length > 0) entries[`passes/${resultId}.exr`] = [writePassExr(result), { level: 0 }]
+    if (result.drawing) entries[`passes/${resultId}.ply`] = writeLinePly(result.drawing)
+  }
   return zipSync(entries, { level: 6 })
 }
 
@@ -75,14 +80,34 @@ export function readProjectArchive(bytes: Uint8Array, fileName: string): Project
   const results = new Map<string, PassResult>()
   for (const pass of project.passes) {
     if (!pass.rendered) continue
-    const path = `passes/${pass.rendered.resultId}.exr`
-    const found = entries[path]
-    if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
-    const result = readPassExr(found, pass.kind, pass.rendered, path)
-    if (result.width !== pass.rendered.width || result.height !== pass.rendered.height) {
-      throw new UnreadableFileError(fileName, `${path} is not of the size the project states`)
-    }
-    results.set(pass.rendered.resultId, result)
+    results.set(pass.rendered.resultId, readResult(entries, pass, pass.rendered, fileName))
   }
   return { project, files, results }
+}
+
+/** A rendered pass of an archive: channels, lines or both, as its kind has them. */
+function readResult(
+  entries: Readonly<Record<string, Uint8Array>>,
+  { kind }: ProjectPass,
+  rendered: Rendered,
+  fileName: string,
+): PassResult {
+  const entry = (path: string): Uint8Array => {
+    const found = entries[path]
+    if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
+    return found
+  }
+  const { resultId, width, height, surfaces, lights, params, facts } = rendered
+  const pass = passKind(kind)
+  let channels: PassResult['channels'] = []
+  if (pass.channels(lights, params).length > 0) {
+    const path = `passes/${resultId}.exr`
+    const read = readPassExr(entry(path), kind, rendered, path)
+    if (read.width !== width || read.height !== height)
+      throw new UnreadableFileError(fileName, `${path} is not of the size the project states`)
+    channels = read.channels
+  }
+  const path = `passes/${resultId}.ply`
+  const drawing = pass.lines ? readLinePly(entry(path), path) : null
+  return { kind, width, height, channels, surfaces, lights, params, facts, drawing }
 }

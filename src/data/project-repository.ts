@@ -1,4 +1,5 @@
 import { UnreadableFileError } from '@/core/errors'
+import { validateDrawing } from '@/core/lines/line-drawing'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData } from '@/core/picture/channel'
 import { database } from './database'
@@ -66,7 +67,7 @@ export async function loadFile(projectId: string, fileId: string): Promise<Uint8
 }
 
 export const saveResult = async (projectId: string, resultId: string, result: PassResult): Promise<void> => {
-  const { kind, width, height, channels } = result
+  const { kind, width, height, channels, drawing = null } = result
   // Shared memory cannot be stored.
   const own = channels.map((c): ChannelData => (c.buffer instanceof ArrayBuffer ? c : c.slice()))
   await database.results.put({
@@ -76,12 +77,15 @@ export const saveResult = async (projectId: string, resultId: string, result: Pa
     width,
     height,
     channels: own,
+    drawing,
   })
 }
 
 export async function loadResult(projectId: string, rendered: Rendered): Promise<PassResult | null> {
   const row = await database.results.get(keyOf(projectId, rendered.resultId))
   if (!row) return null
+  const drawing = row.drawing ?? null
+  if (drawing && validateDrawing(drawing).length > 0) return null
   return {
     kind: row.kind,
     width: row.width,
@@ -91,6 +95,7 @@ export async function loadResult(projectId: string, rendered: Rendered): Promise
     lights: rendered.lights,
     params: rendered.params,
     facts: rendered.facts,
+    drawing,
   }
 }
 

@@ -17,7 +17,7 @@ import { sheetSchema } from '@/core/sheet/sheet-schema'
 
 /** Everything of a project but its bulk (files, rendered channels), which is kept beside it by id. */
 
-export const PROJECT_VERSION = 3
+export const PROJECT_VERSION = 4
 
 const rgb = z.tuple([z.number(), z.number(), z.number()])
 const share = z.number().min(0).max(1)

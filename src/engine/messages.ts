@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import type { SceneModel } from '@/core/scene/scene-geometry'
-import { LINE_KINDS } from '@/core/lines/line-kinds'
-import { lineStyleSchema } from '@/core/lines/line-style'
+import type { LineDrawing } from '@/core/lines/line-drawing'
 import { passMembersSchema, type TileResult } from '@/core/passes/render-tile'
 import { PASS_KINDS } from '@/core/passes/registry'
 import { paramValuesSchema } from '@/core/params'
@@ -17,6 +16,14 @@ import type { SceneTransfer } from './scene-transfer'
  * What crosses between the engine and its workers. Small parts are validated by Zod on arrival; the bulk (meshes,
  * planes) is typed arrays made by the core on either side and checked by instance.
  */
+const orderSchema = z.strictObject({
+  kind: z.enum(PASS_KINDS),
+  params: paramValuesSchema,
+  effort: effortSchema,
+  members: passMembersSchema.optional(),
+  denoise: z.boolean().optional(),
+})
+
 export const jobSchema = z.strictObject({
   jobId: z.number().int(),
   camera: cameraSchema,
@@ -24,15 +31,7 @@ export const jobSchema = z.strictObject({
   rig: rigSchema,
   focus: lensFocusSchema.optional(),
   seed: z.number().int(),
-  orders: z.array(
-    z.strictObject({
-      kind: z.enum(PASS_KINDS),
-      params: paramValuesSchema,
-      effort: effortSchema,
-      members: passMembersSchema.optional(),
-      denoise: z.boolean().optional(),
-    }),
-  ),
+  orders: z.array(orderSchema),
 })
 export type Job = z.infer<typeof jobSchema>
 
@@ -41,15 +40,6 @@ export const tileSchema = z.strictObject({
   y: z.number().int(),
   width: z.number().int().positive(),
   height: z.number().int().positive(),
-})
-
-/** What lines are looked for; see `LineSetting`. */
-const lineSettingSchema = z.strictObject({
-  kinds: z.array(z.enum(LINE_KINDS)),
-  creaseDeg: z.number().min(1).max(180),
-  suggestiveFrom: z.number().positive(),
-  ground: z.boolean(),
-  tolerance: z.number().positive(),
 })
 
 const toWorkerSchema = z.discriminatedUnion('type', [
@@ -79,14 +69,14 @@ const toWorkerSchema = z.discriminatedUnion('type', [
     cancelFlag: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable(),
   }),
   z.strictObject({
-    type: z.literal('lines'),
+    type: z.literal('draw'),
     request: z.number(),
     camera: cameraSchema,
     frame: frameSchema,
-    setting: lineSettingSchema,
-    style: lineStyleSchema,
-    /** The picture's height on paper; null: pixels. */
-    heightMm: z.number().positive().nullable(),
+    rig: rigSchema,
+    order: orderSchema,
+    /** [0]: not 0 ends it; [1]: how much is done, in thousandths. */
+    control: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable(),
   }),
   z.strictObject({
     type: z.literal('denoise'),
@@ -129,10 +119,11 @@ export type FromWorker =
       readonly guides: DenoiseGuides | null
     }
   | {
-      readonly type: 'lines'
+      readonly type: 'drawn'
       readonly request: number
-      /** SVG. */
-      readonly file: Uint8Array<ArrayBuffer>
+      readonly drawing: LineDrawing
+      readonly rays: number
+      readonly seconds: number
     }
   | { readonly type: 'denoised'; readonly request: number; readonly planes: ChannelData[] }
   | { readonly type: 'failed'; readonly request: number; readonly message: string }

@@ -6,8 +6,6 @@ import type { Tile } from '@/core/passes/pass-kind'
 import { showsMaterial } from '@/core/passes/lit'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
-import { DEFAULT_LINE_SETTING } from '@/core/lines/find-lines'
-import { LINE_STYLES } from '@/core/lines/line-style'
 import { ball, cube, fromFront, sceneModel } from '@/core/testing/shapes'
 import type { FromWorker } from './messages'
 import { RenderPool, type RenderRequest, type SpawnWorker } from './render-pool'
@@ -173,8 +171,8 @@ describe('RenderPool', () => {
       { onPixels: (_o, { x, y }) => rendered.add(`${x},${y}`) },
       never,
     )
-    // Of two blocks of 128 × 128 one was there.
-    expect(rendered.size).toBe(16)
+    // Of two blocks of 128 × 128 one was there; lines came once more, over the whole picture.
+    expect(rendered.size).toBe(16 + 1)
     whole.forEach(({ result }, i) =>
       bytesOf(result).forEach((bytes, c) => expect(bytes.equals(bytesOf(rest[i].result)[c])).toBe(true)),
     )
@@ -256,36 +254,64 @@ describe('RenderPool', () => {
   })
 })
 
-describe('the lines of a view', () => {
+describe('the lines of a pass', () => {
   const lines = {
     camera: fromFront(4),
     frame: FRAME,
-    setting: DEFAULT_LINE_SETTING,
-    style: LINE_STYLES.technical.style,
-    heightMm: 200,
-  }
-  it('come as a file, between renders and beside them', async () => {
+    rig: DEFAULT_RIG,
+    order: { kind: 'contour', params: {}, effort: { samples: 1, rays: 0 } },
+  } as const
+  it('come with the pass, the same from every worker, beside its tiles', async () => {
     const pool = new RenderPool(spawn([0]), 2)
     await pool.setScene(MODELS)
-    const beside = pool.render(request(), {}, never)
-    const svg = new TextDecoder().decode(await pool.linesFile(lines, never))
-    expect(svg).toContain('height="200mm"')
-    expect(svg).toContain('data-kind="silhouette" data-part="ball" data-visible="true"')
-    expect((await beside).length).toBe(PASS_KINDS.length)
+    const whole: Tile[] = []
+    const rendered = await pool.render(
+      request(),
+      { onPixels: (order, rect) => void (PASS_KINDS[order] === 'contour' && whole.push(rect)) },
+      never,
+    )
+    const contour = rendered[PASS_KINDS.indexOf('contour')]
+    const wires = rendered[PASS_KINDS.indexOf('wireframe')].result
+    expect(whole).toEqual([{ x: 0, y: 0, ...FRAME }])
+    expect(contour.rays).toBeGreaterThan(100)
+    expect(contour.result.channels).toEqual([])
+    expect(wires.channels[0].length).toBe(FRAME.width * FRAME.height)
+    const alone = await pool.draw(lines, never)
+    expect(contour.result.drawing).toEqual(alone.drawing)
+    expect(wires.drawing?.count).toBeGreaterThan(alone.drawing.count)
+  })
+  it('are all there is of a job without channels, with progress and no tiles', async () => {
+    const pool = new RenderPool(spawn([0]), 1)
+    await pool.setScene(MODELS)
+    const shares: number[] = []
+    const tiles: number[] = []
+    const [contour] = await pool.render(
+      { ...request(), orders: [lines.order] },
+      {
+        onProgress: ({ done, total }) => shares.push(done / total),
+        onBlock: (block) => void tiles.push(block),
+      },
+      never,
+    )
+    expect(tiles).toEqual([])
+    expect(shares[0]).toBe(0)
+    expect(shares.at(-1)).toBe(1)
+    expect(contour.result.drawing?.count).toBeGreaterThan(0)
+    expect(contour.result.facts.toLight).toHaveLength(3)
   })
   it('can be cancelled at once, and asked for again', async () => {
     const pool = new RenderPool(spawn([5]), 1)
     await pool.setScene(MODELS)
     const abort = new AbortController()
-    const asked = pool.linesFile(lines, abort.signal)
+    const asked = pool.draw(lines, abort.signal)
     abort.abort()
     await expect(asked).rejects.toBeInstanceOf(CancelledError)
-    expect((await pool.linesFile(lines, never)).length).toBeGreaterThan(1000)
+    expect((await pool.draw(lines, never)).drawing.count).toBeGreaterThan(0)
   })
   it('are refused with a setting that means nothing', async () => {
     const pool = new RenderPool(spawn([0]), 1)
     await pool.setScene(MODELS)
-    const bad = { ...lines, setting: { ...DEFAULT_LINE_SETTING, creaseDeg: NaN } }
-    await expect(pool.linesFile(bad, never)).rejects.toThrow(/creaseDeg/)
+    const bad = { ...lines, order: { ...lines.order, params: { creaseDeg: 500 } } }
+    await expect(pool.draw(bad, never)).rejects.toThrow(/creaseDeg/)
   })
 })

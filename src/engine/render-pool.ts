@@ -6,9 +6,8 @@ import { memberRig, tilesByBlock, tilesFromMiddle } from '@/core/passes/render-t
 import { emptyGuides } from '@/core/passes/denoise'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
-import type { LineSetting } from '@/core/lines/find-lines'
-import type { LineStyle } from '@/core/lines/line-style'
-
+import type { LineDrawing } from '@/core/lines/line-drawing'
+import { lineFacts } from '@/core/passes/line-pass'
 import { allocateChannel } from '@/core/picture/channel'
 import type { Camera, Frame, LensFocus } from '@/core/scene/camera'
 import type { Rig } from '@/core/scene/light-rig'
@@ -51,14 +50,20 @@ export interface PassTally {
   readonly samples: number
 }
 
-/** Lines of a view, and how they are stroked. */
-export interface LinesRequest {
+/** The lines of one pass. */
+export interface DrawRequest {
   readonly camera: Camera
   readonly frame: Frame
-  readonly setting: LineSetting
-  readonly style: LineStyle
-  /** The picture's height on paper; null: pixels. */
-  readonly heightMm: number | null
+  readonly rig: Rig
+  readonly order: PassOrder
+}
+
+/** A drawing, and what it took to find it. */
+export interface FoundLines {
+  readonly drawing: LineDrawing
+  readonly rays: number
+  /** Of its worker. */
+  readonly seconds: number
 }
 
 /** A part of a pass that is kept. */
@@ -134,6 +139,25 @@ function previewShrinks({ width, height }: Frame): readonly [number, number] {
 /** Smallest side of a preview, in pixels: less is not worth a look. */
 const SMALLEST_PREVIEW = 16
 
+/** Lines count as this share of a picture's tiles in the progress. */
+const LINE_SHARE = 0.05
+/** How often the progress of lines is asked for. */
+const SHARE_EVERY_MS = 120
+
+/** Waits for all to end, then fails with what failed first in the list. */
+async function allOf(tasks: readonly Promise<void>[]): Promise<void> {
+  const outcomes = await Promise.allSettled(tasks)
+  const failed = outcomes.find((o) => o.status === 'rejected')
+  if (failed) throw failed.reason
+}
+
+/** Whole numbers that threads share; null where they cannot. */
+const sharedNumbers = (count: number): Int32Array | null =>
+  typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4 * count))
+
+const isSame = (wanted: readonly boolean[] | null, all: readonly boolean[]): boolean =>
+  all.every((flag, i) => (wanted?.[i] ?? true) === flag)
+
 /** Runs scenes and tiles on a set of workers. One job at a time; the order of jobs is the caller's queue. */
 export class RenderPool {
   private readonly ports: WorkerPort[] = []
@@ -187,6 +211,10 @@ export class RenderPool {
   async render(request: RenderRequest, events: RenderEvents, signal: AbortSignal): Promise<RenderedPass[]> {
     const { frame, orders, kept } = request
     const lightsOf = (order: PassOrder) => renderedLights(memberRig(request.rig, order.members))
+    const factsOf = (order: PassOrder) =>
+      passKind(order.kind).lines
+        ? lineFacts(memberRig(request.rig, order.members), request.camera, frame)
+        : {}
     const told: PassFacts[] = orders.map((_, i) => kept?.[i]?.told ?? {})
     const results = orders.map((order, i): PassResult => {
       const old = kept?.[i]?.result
@@ -200,16 +228,16 @@ export class RenderPool {
             .channels(lightsOf(order), order.params)
             .map((c) => allocateChannel(c.format, frame.width * frame.height)),
         surfaces: this.surfaces,
-        lights: passKind(order.kind).usesLights ? lightsOf(order) : [],
+        lights: passKind(order.kind).usesLights(order.params) ? lightsOf(order) : [],
         params: order.params,
-        facts: {},
+        facts: factsOf(order),
       }
     })
+    const hasChannels = results.map(({ channels }) => channels.length > 0)
     const tallies = orders.map((_, i) => ({ rays: 0, seconds: 0, samples: 0, ...kept?.[i]?.tally }))
     const isDenoised = orders.some((order) => order.denoise)
     const guides = isDenoised ? emptyGuides(frame.width * frame.height) : null
-    const cancelFlag =
-      typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4))
+    const cancelFlag = sharedNumbers(1)
     const stop = () => cancelFlag && Atomics.store(cancelFlag, 0, 1)
     signal.addEventListener('abort', stop)
     const blocks = new Map<number, number>()
@@ -219,26 +247,56 @@ export class RenderPool {
       const job = this.newJob(request, frame, orders)
       const all = tilesByBlock(frame, TILE_SIDE, BLOCK_SIDE)
       const wantedOf = (block: number, tile: Tile) =>
-        orders.map((_, i) => !(kept?.[i]?.blocks.has(block) ?? false) && (kept?.[i]?.tiles?.(tile) ?? true))
+        orders.map(
+          (_, i) =>
+            hasChannels[i] && !(kept?.[i]?.blocks.has(block) ?? false) && (kept?.[i]?.tiles?.(tile) ?? true),
+        )
       const tiles = all.flatMap(({ tile, block }): QueuedTile[] => {
         const wanted = wantedOf(block, tile)
         if (!isDenoised && !wanted.some(Boolean)) return []
         blocks.set(block, (blocks.get(block) ?? 0) + 1)
         return [{ tile, block, wanted: wanted.every(Boolean) ? null : wanted }]
       })
-      const isFresh = tiles.length === all.length && tiles.every((t) => t.wanted === null)
+      const isFresh = tiles.length === all.length && tiles.every((t) => isSame(t.wanted, hasChannels))
       for (const shrink of request.preview && isFresh ? previewShrinks(frame) : []) {
         if (Math.min(frame.width, frame.height) / shrink >= SMALLEST_PREVIEW)
           await this.renderPreview(shrink, request, results, events, cancelFlag, signal)
       }
       if (request.first) putFirst(tiles, request.first)
       this.waitingTiles = tiles
-      const total = all.length
+      // Lines count as so many tiles.
+      const drawn = orders.flatMap((order, i) => (passKind(order.kind).lines ? [i] : []))
+      const lineTiles = Math.max(20, Math.round(LINE_SHARE * all.length))
+      const lineShares = new Float64Array(orders.length)
+      const total = tiles.length + drawn.length * lineTiles
       const started = performance.now()
-      const before = total - tiles.length
-      let done = before
-      events.onProgress?.({ done, total, secondsLeft: null })
-      await this.eachTile(job, tiles, cancelFlag, signal, ({ tile, block }, message) => {
+      let tilesDone = 0
+      const progress = () => {
+        const done = Math.floor(tilesDone + lineTiles * lineShares.reduce((sum, share) => sum + share, 0))
+        const elapsed = (performance.now() - started) / 1000
+        const secondsLeft = done < 8 ? null : (elapsed / done) * (total - done)
+        // What was there already counts as done.
+        const before = hasChannels.some(Boolean) ? all.length - tiles.length - tilesDone : 0
+        events.onProgress?.({ done: before + done, total: before + total, secondsLeft })
+      }
+      progress()
+      const drawings = drawn.map(async (i, k) => {
+        const { camera, rig } = request
+        const found = await this.draw(
+          { camera, frame, rig, order: orders[i] },
+          signal,
+          (share) => {
+            lineShares[i] = share
+            progress()
+          },
+          this.ports.length - 1 - (k % this.ports.length),
+        )
+        tallies[i].rays += found.rays
+        tallies[i].seconds += found.seconds
+        results[i] = { ...results[i], drawing: found.drawing }
+        events.onPixels?.(i, { x: 0, y: 0, ...frame }, results[i])
+      })
+      const tilesRun = this.eachTile(job, tiles, cancelFlag, signal, ({ tile, block }, message) => {
         message.results.forEach((tileResult, order) => {
           if (tileResult.channels.length === 0) return
           tallies[order].rays += tileResult.rays
@@ -258,7 +316,7 @@ export class RenderPool {
           events.onPixels?.(order, tile, results[order])
         })
         if (guides && message.guides) pasteGuides(guides, frame.width, tile, message.guides)
-        done++
+        tilesDone++
         const left = (blocks.get(block) ?? 1) - 1
         blocks.set(block, left)
         if (left === 0) {
@@ -266,10 +324,9 @@ export class RenderPool {
           events.onBlock?.(block, blockRect(frame, block), results, ofBlock, tallies)
           toldByBlock.delete(block)
         }
-        const elapsed = (performance.now() - started) / 1000
-        const secondsLeft = done - before < 8 ? null : (elapsed / (done - before)) * (total - done)
-        events.onProgress?.({ done, total, secondsLeft })
+        progress()
       })
+      await allOf([tilesRun, ...drawings])
       if (guides) {
         const ask = (port: number, make: (request: number) => ToWorker) => this.ask(port, make)
         await denoisePictures(ask, this.ports.length, request, results, guides, signal)
@@ -278,7 +335,7 @@ export class RenderPool {
         })
       }
       return results.map((result, i) => {
-        const facts = passKind(result.kind).facts?.finish(told[i], result.surfaces) ?? {}
+        const facts = passKind(result.kind).facts?.finish(told[i], result.surfaces) ?? factsOf(orders[i])
         return { result: { ...result, facts }, ...tallies[i] }
       })
     } finally {
@@ -288,30 +345,41 @@ export class RenderPool {
   }
 
   /**
-   * Writes the lines of a view as an SVG file, on one of the workers.
-   * @throws {CancelledError} when aborted; what was begun is finished by the worker and thrown away.
+   * Finds the lines of a pass, on one of the workers.
+   * @param onShare told how much is done, 0…1, several times a second.
+   * @throws {CancelledError} when aborted; where threads share no memory, the worker finishes and is not heard.
    */
-  async linesFile(request: LinesRequest, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
-    const { camera, frame, style, heightMm } = request
-    const { kinds, creaseDeg, suggestiveFrom, ground, tolerance } = request.setting
-    const setting = { kinds: [...kinds], creaseDeg, suggestiveFrom, ground, tolerance }
+  async draw(
+    request: DrawRequest,
+    signal: AbortSignal,
+    onShare: (share01: number) => void = () => undefined,
+    port = this.ports.length - 1,
+  ): Promise<FoundLines> {
+    const control = sharedNumbers(2)
+    let watch: ReturnType<typeof setInterval> | null = null
+    let stop: (() => void) | null = null
     const ended = new Promise<never>((_, reject) => {
-      const end = () => reject(new CancelledError('Finding the lines'))
-      if (signal.aborted) end()
-      else signal.addEventListener('abort', end, { once: true })
+      stop = () => {
+        if (control) Atomics.store(control, 0, 1)
+        reject(new CancelledError('Finding the lines'))
+      }
+      if (signal.aborted) stop()
+      else signal.addEventListener('abort', stop, { once: true })
     })
-    const asked = this.ask(this.ports.length - 1, (id) => ({
-      type: 'lines',
-      request: id,
-      camera,
-      frame,
-      setting,
-      style,
-      heightMm,
-    }))
-    const found = await Promise.race([asked, ended])
-    if (found.type !== 'lines') throw new Error(`expected lines, got ${found.type}`)
-    return found.file
+    try {
+      if (control) watch = setInterval(() => onShare(Atomics.load(control, 1) / 1000), SHARE_EVERY_MS)
+      const asked = this.ask(port, (id) => ({ type: 'draw', request: id, ...request, control }))
+      // One that is not waited for any more may fail: its cancel is known.
+      asked.catch(() => undefined)
+      const found = await Promise.race([asked, ended])
+      if (found.type !== 'drawn') throw new Error(`expected lines, got ${found.type}`)
+      onShare(1)
+      const { drawing, rays, seconds } = found
+      return { drawing, rays, seconds }
+    } finally {
+      if (watch) clearInterval(watch)
+      if (stop) signal.removeEventListener('abort', stop)
+    }
   }
 
   /** Moves the tiles of a rectangle to the front of what still waits in the render that runs. */
@@ -359,6 +427,7 @@ export class RenderPool {
       ({ tile }, message) => {
         const rect = enlarge(tile, frame, shrink)
         message.results.forEach((tileResult, order) => {
+          if (tileResult.channels.length === 0) return
           results[order].channels.forEach((channel, c) =>
             pasteEnlarged(channel, frame.width, rect, tile.width, tileResult.channels[c], shrink),
           )
@@ -396,9 +465,7 @@ export class RenderPool {
     const runners = Array.from({ length: AT_HAND * this.ports.length }, (_, i) =>
       runner(i % this.ports.length),
     )
-    const outcomes = await Promise.allSettled(runners)
-    const failed = outcomes.find((o) => o.status === 'rejected')
-    if (failed) throw failed.reason
+    await allOf(runners)
   }
 
   private ask(port: number, make: (request: number) => ToWorker): Promise<FromWorker> {

@@ -68,6 +68,18 @@ export class SheetService {
   async relight(message: Extract<WithoutRequest<SheetRequest>, { type: 'lights' }>): Promise<void> {
     await this.ask(message)
   }
+  /** The lines of a pass as they are on a layer, as an SVG file; null where it has none. */
+  async linesFile(
+    message: Omit<Extract<WithoutRequest<SheetRequest>, { type: 'lines-file' }>, 'type'>,
+  ): Promise<Uint8Array | null> {
+    const reply = await this.ask({ type: 'lines-file', ...message })
+    return reply.type === 'file' ? reply.bytes : null
+  }
+  /** Keys of the parts whose lines lie beneath a brush. */
+  async partsBeneath(passId: string, path: number[], radius: number): Promise<string[]> {
+    const reply = await this.ask({ type: 'lines-beneath', passId, path, radius })
+    return reply.type === 'parts' ? reply.keys : []
+  }
   async pick(shotId: string, x01: number, y01: number): Promise<ReplyOf<'picked'>> {
     const reply = await this.ask({ type: 'pick', shotId, x01, y01 })
     if (reply.type !== 'picked') throw new Error(`expected a pick, got ${reply.type}`)

@@ -2,9 +2,13 @@ import { z } from 'zod'
 import { assertNever, UnreadableFileError } from '@/core/errors'
 import { readPng } from '@/core/formats/png'
 import { paramValuesSchema } from '@/core/params'
+import { passFactsSchema } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import { surfaceSchema } from '@/core/passes/pass-result'
-import { lookAtRect, surfaceAt } from '@/core/passes/pass-result'
+import { surfaceAt } from '@/core/passes/pass-result'
+import { passPart, passStrokes } from '@/core/passes/pass-picture'
+import { writeSvgLines } from '@/core/formats/svg-lines'
+import { handEditSchema, partsBeneath } from '@/core/lines/hand-weights'
 import { resizePicture } from '@/core/picture/resample'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
 import { fromRgba8, premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
@@ -58,8 +62,9 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     request,
     passId: z.string(),
     look: paramValuesSchema,
-    /** The part of the pass to show, in its pixels; what lies outside it is left out. */
-    part: tileSchema,
+    byHand: z.array(handEditSchema).optional(),
+    /** The part of the pass to show, in its pixels; what lies outside it is left out. Null: all of it. */
+    part: tileSchema.nullable(),
     size: sizeSchema,
   }),
   /** The lights and base colours of a pass as they are to be seen now. */
@@ -70,6 +75,26 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     revision: z.string(),
     lights: z.array(renderedLightSchema),
     surfaces: z.array(surfaceSchema),
+    /** What its lines follow; null where it has none. */
+    facts: passFactsSchema.nullable(),
+  }),
+  /** The lines of a pass as they are on a layer, as SVG. */
+  z.strictObject({
+    type: z.literal('lines-file'),
+    request,
+    passId: z.string(),
+    look: paramValuesSchema,
+    byHand: z.array(handEditSchema),
+    /** The picture's height on paper; null: pixels. */
+    heightMm: z.number().positive().nullable(),
+  }),
+  /** Which parts' lines lie beneath a brush. */
+  z.strictObject({
+    type: z.literal('lines-beneath'),
+    request,
+    passId: z.string(),
+    path: z.array(z.number()),
+    radius: z.number().positive(),
   }),
   z.strictObject({
     type: z.literal('pick'),
@@ -106,6 +131,7 @@ export type SheetReply =
       readonly surface: { part: string; material: string; partName: string; materialName: string } | null
       readonly hasIdPass: boolean
     }
+  | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
   | { readonly request: number; readonly type: 'progress'; readonly share01: number }
   | { readonly request: number; readonly type: 'failed'; readonly message: string }
@@ -171,7 +197,8 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
       const known = passes.get(message.passId)
       if (known) {
         const { passId, lights, surfaces, revision } = message
-        passes.set(passId, { ...known, result: { ...known.result, lights, surfaces }, revision })
+        const facts = message.facts ?? known.result.facts
+        passes.set(passId, { ...known, result: { ...known.result, lights, surfaces, facts }, revision })
       }
       return { request, type: 'done' }
     }
@@ -198,20 +225,29 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
       // A pass rendered at another frame is shown whole.
       const { part } = message
       const fits =
+        part !== null &&
         part.x >= 0 &&
         part.x + part.width <= found.width &&
         part.y >= 0 &&
         part.y + part.height <= found.height
       const shown = fits ? part : { x: 0, y: 0, width: found.width, height: found.height }
-      const picture = {
-        width: shown.width,
-        height: shown.height,
-        pixels: lookAtRect(found, shown, message.look),
-      }
       return raster(
         message.size,
-        toStraight8(premultiplied(resizePicture(picture, message.size.width, message.size.height))),
+        toStraight8(premultiplied(passPart(found, message.look, shown, message.size, message.byHand))),
       )
+    }
+    case 'lines-file': {
+      const found = passes.get(message.passId)?.result
+      const strokes = found && passStrokes(found, message.look, message.byHand)
+      if (!found?.drawing || !strokes) return { request, type: 'missing' }
+      const { width, height, drawing } = found
+      const text = writeSvgLines(drawing, strokes, { width, height, heightMm: message.heightMm ?? undefined })
+      return { request, type: 'file', bytes: new TextEncoder().encode(text) }
+    }
+    case 'lines-beneath': {
+      const drawing = passes.get(message.passId)?.result.drawing
+      if (!drawing) return { request, type: 'missing' }
+      return { request, type: 'parts', keys: partsBeneath(drawing, message.path, message.radius) }
     }
     case 'pick': {
       const found = idPass(message.shotId)?.result

@@ -1,10 +1,8 @@
 import { denoise } from '@/core/passes/denoise'
 import { decodeChannel, encodeChannel } from '@/core/picture/channel'
-import { writeSvgLines } from '@/core/formats/svg-lines'
-import { findLines } from '@/core/lines/find-lines'
-import { strokeLines } from '@/core/lines/stroke-lines'
+import { CancelledError } from '@/core/errors'
 import { DomePicture } from '@/core/passes/dome-picture'
-import { TileJob } from '@/core/passes/render-tile'
+import { drawPass, TileJob } from '@/core/passes/render-tile'
 import { sceneSurfaces } from '@/core/passes/id'
 import type { SceneGeometry } from '@/core/scene/scene-geometry'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
@@ -47,14 +45,19 @@ export class WorkerCore {
         this.domes.set(parsed.id, new DomePicture(parsed.raster))
         return { reply: { type: 'dome-kept', request }, transfer: [] }
       }
-      if (parsed.type === 'lines') {
+      if (parsed.type === 'draw') {
         if (!this.scene) throw new Error('no scene is attached')
-        const { camera, frame, setting, style, heightMm } = parsed
-        const drawing = findLines(this.scene, camera, frame, setting)
-        const partNames = this.scene.parts.map((part) => part.name)
-        const options = { ...frame, heightMm: heightMm ?? undefined, partNames }
-        const file = new TextEncoder().encode(writeSvgLines(drawing, strokeLines(drawing, style), options))
-        return { reply: { type: 'lines', request, file }, transfer: [file.buffer] }
+        const { order, control } = parsed
+        const start = this.now()
+        const { drawing, rays } = drawPass(this.scene, parsed, order, (share01) => {
+          if (!control) return
+          if (Atomics.load(control, 0) !== 0) throw new CancelledError('Finding the lines')
+          Atomics.store(control, 1, Math.round(1000 * share01))
+        })
+        const seconds = (this.now() - start) / 1000
+        const arrays = Object.values(drawing).filter((value) => ArrayBuffer.isView(value))
+        const transfer = arrays.map((array) => array.buffer as ArrayBuffer)
+        return { reply: { type: 'drawn', request, drawing, rays, seconds }, transfer }
       }
       if (parsed.type === 'denoise') {
         const { guides, width, height } = parsed

@@ -1,25 +1,28 @@
-import { DEFAULT_LINE_SETTING } from '@/core/lines/find-lines'
-import type { LineKind } from '@/core/lines/line-kinds'
-import type { LineStyle } from '@/core/lines/line-style'
-import { activeShot } from '@/data/active-shot'
+import type { ParamValues } from '@/core/params'
+import { lineFacts } from '@/core/passes/line-pass'
+import type { PassResult } from '@/core/passes/pass-result'
+import { activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { sceneFor } from './render-scene'
 
 /**
- * The lines of the shot at work as an SVG file.
- * @param heightMm the picture's height on paper; null: pixels.
+ * The contour of the shot at work, found now.
+ * @param params of the contour pass.
  * @throws {CancelledError} when aborted; {Error} in words where a model cannot be read.
  */
-export async function exportLines(
+export async function findContour(
   project: Project,
-  kinds: readonly LineKind[],
-  style: LineStyle,
-  heightMm: number | null,
+  params: ParamValues,
+  onShare: (share01: number) => void,
   signal: AbortSignal,
-): Promise<Uint8Array> {
+): Promise<PassResult> {
   if (project.models.length === 0) throw new Error('there is no model in the project yet')
-  const { camera, frame } = activeShot(project)
+  const shot = activeShot(project)
+  const { camera, frame } = shot
+  const rig = rigOf(project, shot)
   const workers = await sceneFor(project)
-  const setting = { ...DEFAULT_LINE_SETTING, kinds }
-  return workers.linesFile({ camera, frame, setting, style, heightMm }, signal)
+  const order = { kind: 'contour' as const, params, effort: { samples: 1, rays: 0 } }
+  const { drawing } = await workers.draw({ camera, frame, rig, order }, signal, onShare)
+  const facts = lineFacts(rig, camera, frame)
+  return { kind: 'contour', ...frame, channels: [], surfaces: [], lights: [], params, facts, drawing }
 }

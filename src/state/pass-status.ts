@@ -32,7 +32,7 @@ function otherReasons(project: Project, pass: ProjectPass, registration: Registr
   const { rendered, kind } = pass
   if (!rendered) return []
   const reasons = registrationDifferences(rendered.registration, registration, partNameOf(project))
-  if (passKind(kind).usesLights)
+  if (passKind(kind).usesLights(pass.params))
     reasons.push(
       ...lightDifferences(rendered.lights, memberRig(rigOf(project, shotOf(project, pass)), pass.members)),
     )

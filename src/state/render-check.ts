@@ -14,13 +14,14 @@ export function renderWarnings(project: Project, passes: readonly ProjectPass[])
   const parts = project.models.flatMap((m) => m.parts).filter((p) => p.polygons > 0)
   const known = new Set(parts.map((p) => p.key))
   return passes.flatMap((pass) => {
-    const { usesLights } = passKind(pass.kind)
+    const usesLights = passKind(pass.kind).usesLights(pass.params)
     const rig = rigOf(project, shotOf(project, pass))
     const { members, name } = pass
     const messages: string[] = []
     if (usesLights) {
       const held = memberRig(rig, members).lights
-      if (held.length === 0) messages.push(`${name} holds no light that is on: it will be black`)
+      const nothing = passKind(pass.kind).lines ? 'it will have no shadow edges' : 'it will be black'
+      if (held.length === 0) messages.push(`${name} holds no light that is on: ${nothing}`)
       if (pass.kind === 'light' && members.lights === null && held.length > 1)
         messages.push(`${name} holds every light of the rig; one alone is the use of it`)
       if (members.lights === null && pass.rendered) {

@@ -1,4 +1,7 @@
 import { hashJson } from '@/core/math/stable-hash'
+import { relitFacts } from '@/core/passes/line-pass'
+import { passKind } from '@/core/passes/registry'
+import { memberRig } from '@/core/passes/render-tile'
 import { relit } from '@/core/scene/rendered-light'
 import { rigOf, shotOf } from '@/data/active-shot'
 import { recoloured } from '@/data/project-scene'
@@ -73,17 +76,20 @@ async function sync(project: Project): Promise<void> {
 async function bringUp(worker: SheetService, project: Project, given: Given): Promise<void> {
   for (const pass of project.passes) {
     const resultId = pass.rendered?.resultId ?? ''
-    const lights = relit(pass.rendered?.lights ?? [], rigOf(project, shotOf(project, pass)))
+    const rig = rigOf(project, shotOf(project, pass))
+    const lights = relit(pass.rendered?.lights ?? [], rig)
     const surfaces = recoloured(pass.rendered?.surfaces ?? [], project)
-    const lightKey = hashJson([lights, surfaces.map((s) => s.baseColour)])
+    const isLines = passKind(pass.kind).lines !== null
+    const facts = isLines ? relitFacts(pass.rendered?.facts ?? {}, memberRig(rig, pass.members)) : null
+    const lightKey = hashJson([lights, surfaces.map((s) => s.baseColour), facts])
     const revision = `${resultId} ${lightKey}`
     if ((given.passes.get(pass.id) ?? '') !== resultId) {
       given.passes.set(pass.id, resultId)
       const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
-      const lit = result && { ...result, lights, surfaces }
+      const lit = result && { ...result, lights, surfaces, ...(facts && { facts }) }
       await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
     } else if (resultId !== '' && given.lights.get(pass.id) !== lightKey)
-      await worker.relight({ type: 'lights', passId: pass.id, revision, lights, surfaces })
+      await worker.relight({ type: 'lights', passId: pass.id, revision, lights, surfaces, facts })
     given.lights.set(pass.id, lightKey)
   }
   for (const picture of project.pictures) {

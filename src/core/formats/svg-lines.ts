@@ -9,8 +9,6 @@ export interface SvgLineOptions {
   readonly height: number
   /** Height on paper in millimetres: gives the file its true size; without it, pixels. */
   readonly heightMm?: number
-  /** Names of the scene's parts. */
-  readonly partNames: readonly string[]
 }
 
 /** Sides of the polygon that stands for a round end, over half a turn. */
@@ -23,7 +21,8 @@ const GENTLE = 0.5
  * `data-kind`, `data-part` and `data-visible`. A stroke of one width is a stroked path, others are filled outlines.
  */
 export function writeSvgLines(drawing: LineDrawing, strokes: Strokes, options: SvgLineOptions): string {
-  const { width, height, heightMm, partNames } = options
+  const { width, height, heightMm } = options
+  const nameOf = (part: number) => drawing.scene[part].name
   const groups = new Map<string, { kind: string; part: string; isSeen: boolean; paths: string[] }>()
   for (let s = 0; s < strokes.count; s++) {
     const line = strokes.lines[s]
@@ -31,7 +30,7 @@ export function writeSvgLines(drawing: LineDrawing, strokes: Strokes, options: S
     const kind = isDrawn ? 'drawn' : LINE_KINDS[drawing.kinds[line]]
     const isSeen = isDrawn || drawing.hidden[line] === 0
     const [a, b] = [drawing.parts[line], drawing.otherParts[line]]
-    const part = isDrawn ? 'by hand' : a === b ? partNames[a] : `${partNames[a]} / ${partNames[b]}`
+    const part = isDrawn ? 'by hand' : a === b ? nameOf(a) : `${nameOf(a)} / ${nameOf(b)}`
     const key = `${kind} ${part} ${isSeen}`
     let group = groups.get(key)
     if (!group) groups.set(key, (group = { kind, part, isSeen, paths: [] }))

@@ -5,7 +5,7 @@ import { facingField } from './facing-field'
 import { intersectionLines } from './intersection-lines'
 import { chainSegments, type Chains } from './line-chains'
 import { lineCrossings } from './line-crossings'
-import type { LineDrawing } from './line-drawing'
+import type { DrawingPart, LineDrawing } from './line-drawing'
 import { kindNumber, type LineKind } from './line-kinds'
 import { lineTopology } from './line-topology'
 import { lineRuns, type LineRun } from './line-visibility'
@@ -31,7 +31,14 @@ export interface LineSetting {
   readonly shown?: Uint8Array | null
   /** Parts that stand in the way; null: all seen ones. */
   readonly blockers?: Uint8Array | null
+  /** Parts that stand in the light's way; null: all that block light. */
+  readonly lightBlockers?: Uint8Array | null
+  /** Whether lines that nothing but other surfaces hides are kept; they are where left out. */
+  readonly keepHidden?: boolean
 }
+
+/** Told how much of the work is done, 0…1; may throw to end it. */
+export type LineWatch = (share01: number) => void
 
 export const DEFAULT_LINE_SETTING: LineSetting = {
   kinds: ['silhouette', 'border', 'part', 'material', 'intersection', 'crease'],
@@ -54,6 +61,7 @@ export function findLines(
   camera: Camera,
   frame: Frame,
   setting: LineSetting = DEFAULT_LINE_SETTING,
+  watch: LineWatch = () => undefined,
 ): LineDrawing {
   const basis = cameraBasis(camera, frame)
   const kinds = new Set(setting.kinds)
@@ -61,7 +69,9 @@ export function findLines(
 
   // 1. Find them on the geometry.
   const list = new SegmentList()
+  watch(0)
   const topology = lineTopology(scene, shown)
+  watch(0.1)
   const field = facingField(topology, basis)
   const creaseRad = (setting.creaseDeg * Math.PI) / 180
   edgeLines(topology, scene, basis, field, { kinds, creaseRad }, list)
@@ -69,18 +79,30 @@ export function findLines(
   if (kinds.has('suggestive'))
     suggestiveLines(topology, basis, field, setting.suggestiveFrom, scene.figureDiagonal, list)
   let nodes = nodeTotal(topology)
+  watch(0.2)
   if (kinds.has('intersection')) nodes = intersectionLines(topology, scene, shown, nodes, list)
-  if (kinds.has('shadow') && setting.light) nodes = shadowLines(topology, scene, setting.light, nodes, list)
+  watch(0.3)
+  if (kinds.has('shadow') && setting.light) {
+    const { light, lightBlockers = null } = setting
+    nodes = shadowLines(topology, scene, light, lightBlockers, nodes, list)
+  }
   if (kinds.has('wire')) wireLines(scene, shown, nodes, list)
   const wanted = setting.ground ? list : withoutGround(list, scene)
 
   // 2. Join, split, decide.
+  watch(0.35)
   const chains = chainSegments(wanted, basis, frame, scene.figureDiagonal * 1e-4)
+  watch(0.4)
   const crossings = lineCrossings(chains, basis)
-  const runs = lineRuns(chains, crossings, scene, basis, frame, setting.blockers ?? null)
+  watch(0.5)
+  const { blockers = null, keepHidden = true } = setting
+  const runs = lineRuns(chains, crossings, scene, basis, frame, { blockers, keepHidden }, (share) =>
+    watch(0.5 + 0.4 * share),
+  )
 
   // 3. Keep what is long enough, as few points as its form needs.
-  return toDrawing(chains, runs, basis, frame, setting.tolerance / 1000)
+  const parts = scene.parts.map(({ key, name }) => ({ key, name }))
+  return toDrawing(chains, runs, basis, frame, setting.tolerance / 1000, parts)
 }
 
 /** Lines that belong to ground parts alone are left out. */
@@ -113,6 +135,7 @@ function toDrawing(
   camera: CameraBasis,
   frame: Frame,
   tolerance: number,
+  parts: readonly DrawingPart[],
 ): LineDrawing {
   // 1. Runs as polylines; a closed chain that begins in the middle of a run is one line there.
   const classes: LineClass[] = []
@@ -154,7 +177,7 @@ function toDrawing(
     if (!(lengthOf(line) > Math.max(1e-6, SHORTEST_BY_NUMBER.get(kind) ?? 0))) continue
     writer.add(line, simplified(line.xy, tolerance), classes[line.key])
   }
-  return writer.finish(frame.width / frame.height)
+  return writer.finish(frame.width / frame.height, parts)
 }
 
 function isRound({ starts, pixels }: Chains, chain: number): boolean {
@@ -232,10 +255,11 @@ class DrawingWriter {
     this.closed.push(closed && kept.length > 3 ? 1 : 0)
   }
 
-  finish(aspect: number): LineDrawing {
+  finish(aspect: number, scene: readonly DrawingPart[]): LineDrawing {
     const { classes } = this
     return {
       aspect,
+      scene,
       count: classes.length,
       starts: Uint32Array.from(this.starts),
       points: Float32Array.from(this.points),

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { LineDrawing } from './line-drawing'
 
 const place = z.number().min(-4).max(8)
 
@@ -67,7 +68,34 @@ export function handWeights(
   }
 }
 
-function boxOf({ path, radius }: WeightEdit) {
+/**
+ * Parts whose seen lines lie beneath a brush, by key.
+ * @param path x, y, x, y … in shares of the picture's height.
+ * @param radius how far the brush reaches.
+ */
+export function partsBeneath(drawing: LineDrawing, path: readonly number[], radius: number): string[] {
+  const { left, right, top, bottom } = boxOf({ path, radius })
+  const { starts, points, parts, otherParts, hidden, scene } = drawing
+  const found = new Set<number>()
+  for (let l = 0; l < drawing.count; l++) {
+    if (hidden[l] > 0 || (found.has(parts[l]) && found.has(otherParts[l]))) continue
+    for (let p = starts[l]; p + 1 < starts[l + 1]; p++) {
+      const [ax, ay, bx, by] = points.subarray(2 * p, 2 * p + 4)
+      if (Math.max(ax, bx) < left || Math.min(ax, bx) > right) continue
+      if (Math.max(ay, by) < top || Math.min(ay, by) > bottom) continue
+      const pieces = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / (radius / 2)))
+      for (let k = 0; k <= pieces; k++) {
+        const [x, y] = [ax + ((bx - ax) * k) / pieces, ay + ((by - ay) * k) / pieces]
+        if (distanceTo(path, x, y) >= radius) continue
+        found.add(parts[l]).add(otherParts[l])
+        break
+      }
+    }
+  }
+  return [...found].sort((a, b) => a - b).map((part) => scene[part].key)
+}
+
+function boxOf({ path, radius }: { readonly path: readonly number[]; readonly radius: number }) {
   const xs = path.filter((_, i) => i % 2 === 0)
   const ys = path.filter((_, i) => i % 2 === 1)
   return {

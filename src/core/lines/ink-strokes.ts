@@ -26,9 +26,16 @@ function round(beyond: number, side: number, radius: number): number {
  * Inks strokes into a rectangle of the picture. Coverage is worked out from the borders of each piece, not sampled; the
  * pieces of one stroke make one shape, and strokes lie over each other as paths of a drawing file do.
  * @param rect in pixels of a picture that is `height` pixels high.
+ * @param width of that picture in pixels, where it is not the drawing's shape to the pixel.
  * @returns straight-alpha display RGBA, 4·width·height of the rectangle.
  */
-export function inkStrokes(strokes: Strokes, rect: Tile, height: number): Float32Array {
+export function inkStrokes(
+  strokes: Strokes,
+  rect: Tile,
+  height: number,
+  width = strokes.aspect * height,
+): Float32Array {
+  const across = width / strokes.aspect
   const pixels = rect.width * rect.height
   const rgba = new Float32Array(4 * pixels)
   const cover = new Float32Array(pixels)
@@ -47,9 +54,9 @@ export function inkStrokes(strokes: Strokes, rect: Tile, height: number): Float3
       points[2 * first + 1] === points[2 * last + 1]
     for (let i = first; i <= Math.max(first, last - 1); i++) {
       const j = Math.min(last, i + 1)
-      const x0 = points[2 * i] * height - rect.x
+      const x0 = points[2 * i] * across - rect.x
       const y0 = points[2 * i + 1] * height - rect.y
-      const x1 = points[2 * j] * height - rect.x
+      const x1 = points[2 * j] * across - rect.x
       const y1 = points[2 * j + 1] * height - rect.y
       const r0 = radii[i] * height
       const r1 = radii[j] * height

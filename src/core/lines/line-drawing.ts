@@ -1,5 +1,11 @@
 import { LINE_KINDS } from './line-kinds'
 
+/** A part of the scene a drawing was made of. */
+export interface DrawingPart {
+  readonly key: string
+  readonly name: string
+}
+
 /**
  * The lines of a view as they are kept: polylines in the picture, none of them thick yet. Points of line l:
  * starts[l] … starts[l + 1] − 1. Lengths are shares of the picture's height, x from its left and y from its top, so a
@@ -8,6 +14,8 @@ import { LINE_KINDS } from './line-kinds'
 export interface LineDrawing {
   /** Width of the picture over its height. */
   readonly aspect: number
+  /** The scene's parts, which lines name by number. */
+  readonly scene: readonly DrawingPart[]
   readonly count: number
   /** Uint32Array, L + 1. */
   readonly starts: Uint32Array
@@ -47,7 +55,17 @@ export function validateDrawing(drawing: LineDrawing): string[] {
     if (array.length !== width * total) problems.push(`${name} do not fit the points`)
     if (!array.every(Number.isFinite)) problems.push(`${name} hold what is no number`)
   }
+  for (const [name, array] of [
+    ['kinds', kinds],
+    ['parts', drawing.parts],
+    ['other parts', drawing.otherParts],
+    ['hidden', drawing.hidden],
+    ['closed', drawing.closed],
+  ] as const)
+    if (array.length !== count) problems.push(`${name} do not fit the lines`)
   if (!kinds.every((kind) => kind < LINE_KINDS.length)) problems.push('a kind is not known')
+  for (const parts of [drawing.parts, drawing.otherParts])
+    if (!parts.every((part) => part < drawing.scene.length)) problems.push('a part is not known')
   return problems
 }
 

@@ -36,7 +36,12 @@ export const lineStyleSchema = z.object({
   byDepth: numberParam({ label: 'By depth', min: -1, max: 1, step: 0.01, default: 0 }),
   byCurvature: share('By bend'),
   byLight: share('Thin in the light'),
-  lightAzimuth: numberParam({ label: 'Light from', unit: '°', min: -180, max: 180, step: 1, default: -45 }),
+  lightFrom: choiceParam({
+    label: 'Light from',
+    options: { rig: 'First light of the rig', own: 'A direction of its own' },
+    default: 'rig',
+  }),
+  lightAzimuth: numberParam({ label: 'Light round', unit: '°', min: -180, max: 180, step: 1, default: -45 }),
   lightHeight: numberParam({ label: 'Light height', unit: '°', min: -90, max: 90, step: 1, default: 45 }),
   bySpacing: share('Thin where crowded'),
   taper: thousandths('Taper', 100),

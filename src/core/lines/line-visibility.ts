@@ -31,7 +31,8 @@ export interface LineRun {
  * Decides which runs of each line are seen. Between crossings nothing can change but at cusps and where the line dives
  * into a surface: rays to the eye decide in every interval, and halving finds the place of a change no crossing explains.
  * @param crossings of {@link lineCrossings}.
- * @param parts those that stand in the way; null: all seen ones.
+ * @param asked which parts stand in the way (null: all seen ones), and whether hidden runs are given too.
+ * @param watch told how much is done, 0…1; may throw to end it.
  */
 export function lineRuns(
   chains: Chains,
@@ -39,9 +40,11 @@ export function lineRuns(
   scene: SceneGeometry,
   camera: CameraBasis,
   frame: Frame,
-  parts: Uint8Array | null,
+  asked: { readonly blockers: Uint8Array | null; readonly keepHidden: boolean },
+  watch: (share01: number) => void,
 ): LineRun[] {
-  const asker = new SightAsker(chains, scene, camera, parts)
+  const asker = new SightAsker(chains, scene, camera, asked.blockers, () => watch(done))
+  let done = 0
   const { starts } = chains
   const step = STEP * frame.height
 
@@ -64,6 +67,7 @@ export function lineRuns(
     sampleStarts[c + 1] = places.length
   }
   const blocked = asker.ask(places, (k) => chainOfSample(sampleStarts, k))
+  done = 0.5
 
   // 2. Changes, halved until they are known.
   const changes: { chain: number; low: number; high: number; isLowBlocked: boolean }[] = []
@@ -76,6 +80,7 @@ export function lineRuns(
   for (let round = 0; round < HALVINGS; round++) {
     const middles = changes.map(({ low, high }) => (low + high) / 2)
     const answers = asker.ask(middles, (k) => changes[k].chain)
+    done += 0.3 / HALVINGS
     changes.forEach((change, k) => {
       if ((answers[k] === 1) === change.isLowBlocked) change.low = middles[k]
       else change.high = middles[k]
@@ -83,7 +88,7 @@ export function lineRuns(
   }
 
   // 3. Runs.
-  const runs: { chain: number; from: number; to: number; isBlocked: boolean }[] = []
+  let runs: { chain: number; from: number; to: number; isBlocked: boolean }[] = []
   let at = 0
   for (let c = 0; c < chains.count; c++) {
     const first = starts[c]
@@ -107,6 +112,8 @@ export function lineRuns(
     runs.push(...withoutSlips(own, lengths, SHORTEST_RUN * frame.height))
   }
 
+  if (!asked.keepHidden) runs = runs.filter((run) => !run.isBlocked)
+
   // 4. How many surfaces stand before what is hidden.
   const middles = runs.map(({ from, to, chain }) =>
     placeAt(
@@ -116,7 +123,10 @@ export function lineRuns(
       (lengthAt(lengths, from) + lengthAt(lengths, to)) / 2,
     ),
   )
-  const hidden = runs.map((run, k) => (run.isBlocked ? asker.surfacesBefore(run.chain, middles[k]) : 0))
+  const hidden = runs.map((run, k) => {
+    done = 0.8 + (0.2 * k) / runs.length
+    return run.isBlocked ? asker.surfacesBefore(run.chain, middles[k]) : 0
+  })
   return runs.map(({ chain, from, to }, k) => ({ chain, from, to, hidden: hidden[k] }))
 }
 
@@ -199,12 +209,15 @@ class SightAsker {
   private readonly origin = new Float64Array(3)
   private readonly direction = new Float64Array(3)
   private far = 0
+  private counted = 0
 
   constructor(
     private readonly chains: Chains,
     private readonly scene: SceneGeometry,
     private readonly camera: CameraBasis,
     private readonly parts: Uint8Array | null,
+    /** Called now and then. */
+    private readonly onBatch: () => void,
   ) {
     this.kernel = TraceKernel.over(scene.tree)
   }
@@ -216,6 +229,7 @@ class SightAsker {
     /** Places that their own part may stand before, and how near the eye the answer is known. */
     let again: { k: number; near: number }[] = []
     for (let start = 0; start < places.length; start += BATCH_RAYS) {
+      this.onBatch()
       const count = Math.min(BATCH_RAYS, places.length - start)
       for (let r = 0; r < count; r++) this.put(r, places[start + r], chainOf(start + r), 0)
       kernel.traceAny(count, SEEN_BY_CAMERA, this.parts)
@@ -259,6 +273,7 @@ class SightAsker {
   }
 
   surfacesBefore(chain: number, place: number): number {
+    if ((this.counted++ & 1023) === 0) this.onBatch()
     this.aim(place, chain)
     const { kernel, origin, direction } = this
     let near = 0

@@ -25,6 +25,7 @@ const AWAY = 2e-5
  * The edges of what a light does not reach: on the form itself where it turns away from the light, and where the shadow
  * of its outline falls. The outline is the silhouette as the light sees it; every point of it that the light reaches is
  * followed on to the next surface, and points that stay neighbours there are joined.
+ * @param blockers parts that stand in the light's way; null: all that block light.
  * @param firstNode nodes from this number on are free.
  * @returns the next free node.
  */
@@ -32,6 +33,7 @@ export function shadowLines(
   topology: LineTopology,
   scene: SceneGeometry,
   light: LineLight,
+  blockers: Uint8Array | null,
   firstNode: number,
   out: SegmentList,
 ): number {
@@ -86,7 +88,7 @@ export function shadowLines(
     for (let i = 0; i <= 2 * pieces; i++) samples.push(s + Math.min(i / (2 * pieces), 1 - 1e-9))
   }
   first.push(samples.length)
-  const fallen = followOn(outline, samples, scene, light)
+  const fallen = followOn(outline, samples, scene, light, blockers)
   const a = new Float64Array(3)
   const b = new Float64Array(3)
   for (let s = 0; s < outline.count; s++) {
@@ -142,6 +144,7 @@ function followOn(
   samples: readonly number[],
   scene: SceneGeometry,
   light: LineLight,
+  blockers: Uint8Array | null,
 ): Fallen {
   const kernel = TraceKernel.over(scene.tree)
   const count = samples.length
@@ -180,7 +183,7 @@ function followOn(
       const far = aim(samples[start + r])
       kernel.put(r, point[0], point[1], point[2], toLight[0], toLight[1], toLight[2], away, far)
     }
-    kernel.traceAny(batch, BLOCKS_LIGHT)
+    kernel.traceAny(batch, BLOCKS_LIGHT, blockers)
     const isReached = Array.from(kernel.blocked.subarray(0, batch), (blocked) => blocked === 0)
     for (let r = 0; r < batch; r++) {
       aim(samples[start + r])
@@ -188,7 +191,7 @@ function followOn(
         CONTACT * scene.figureDiagonal + 4 * facts[FACT_NUMBERS * Math.floor(samples[start + r]) + 3]
       kernel.put(r, point[0], point[1], point[2], -toLight[0], -toLight[1], -toLight[2], reach, 1e30)
     }
-    kernel.traceClosest(batch, BLOCKS_LIGHT)
+    kernel.traceClosest(batch, BLOCKS_LIGHT, blockers)
     for (let r = 0; r < batch; r++) {
       const slot = kernel.hitSlots[HIT_NUMBERS * r]
       if (slot < 0 || !isReached[r]) continue

@@ -1,51 +1,18 @@
 import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../math/sampling'
+import { drawingOf } from '../testing/drawings'
 import { ball, cube, fromFront, sceneModel } from '../testing/shapes'
 import { buildSceneGeometry } from '../scene/scene-geometry'
 import { writeSvgLines } from '../formats/svg-lines'
 import { findLines } from './find-lines'
 import { halfPlaneCoverage } from './half-plane-coverage'
 import { inkStrokes } from './ink-strokes'
-import type { LineDrawing } from './line-drawing'
-import { kindNumber, type LineKind } from './line-kinds'
 import { handEditSchema, type HandEdit, type WeightEdit } from './hand-weights'
 import { LINE_STYLES, lineStyleSchema, type LineStyle } from './line-style'
 import { DRAWN, strokeLines, type Strokes } from './stroke-lines'
 
 const styleOf = (changes: Partial<LineStyle> = {}): LineStyle => lineStyleSchema.parse(changes)
 
-/** A drawing of given polylines, facing the eye unless told otherwise. */
-function drawingOf(
-  lines: readonly {
-    points: readonly (readonly [number, number])[]
-    kind?: LineKind
-    hidden?: number
-    depth?: number
-    normal?: readonly [number, number, number]
-    part?: number
-  }[],
-): LineDrawing {
-  const starts = [0]
-  for (const { points } of lines) starts.push(starts[starts.length - 1] + points.length)
-  const each = <T>(pick: (line: (typeof lines)[number]) => readonly T[]) =>
-    lines.flatMap((line) => line.points.flatMap(() => pick(line)))
-  return {
-    aspect: 1.5,
-    count: lines.length,
-    starts: Uint32Array.from(starts),
-    points: Float32Array.from(lines.flatMap((l) => l.points.flat())),
-    depths: Float32Array.from(each(({ depth = 5 }) => [depth])),
-    normals: Float32Array.from(each(({ normal = [0, 0, 1] }) => normal)),
-    strengths: Float32Array.from(each(() => [1])),
-    kinds: Uint8Array.from(lines, ({ kind = 'crease' }) => kindNumber(kind)),
-    parts: Uint32Array.from(lines, ({ part = 0 }) => part),
-    otherParts: Uint32Array.from(lines, ({ part = 0 }) => part),
-    hidden: Uint8Array.from(lines, ({ hidden = 0 }) => hidden),
-    closed: Uint8Array.from(lines, ({ points }) =>
-      points[0].join() === points[points.length - 1].join() ? 1 : 0,
-    ),
-  }
-}
 const STRAIGHT = [
   {
     points: [
@@ -304,7 +271,6 @@ describe('weights by hand', () => {
     parts: null,
     ...changes,
   })
-  const partKeys = ['a', 'b']
   /** Half width of what covers a place along the line; 0 where nothing does. */
   const radiusNear = ({ starts, points, radii, count }: Strokes, x: number): number => {
     for (let s = 0; s < count; s++) {
@@ -315,8 +281,7 @@ describe('weights by hand', () => {
     }
     return 0
   }
-  const stroked = (...edits: HandEdit[]) =>
-    strokeLines(drawingOf([line]), styleOf({ crease: 1 }), { edits, partKeys })
+  const stroked = (...edits: HandEdit[]) => strokeLines(drawingOf([line]), styleOf({ crease: 1 }), { edits })
 
   it('thicken, thin and erase where the brush went, softly, and nowhere else', () => {
     const plain = 0.0008
@@ -346,7 +311,6 @@ describe('weights by hand', () => {
       styleOf({ crease: 1 }),
       {
         edits: [brush({ parts: ['b'] })],
-        partKeys,
       },
     )
     expect(radiusNear(again, 0.7)).toBeCloseTo(0.0016, 5)
@@ -357,7 +321,7 @@ describe('weights by hand', () => {
     expect(drawn.count).toBe(2)
     expect(drawn.lines[1]).toBe(DRAWN)
     expect(drawn.radii[drawn.radii.length - 1]).toBeCloseTo(0.0015, 6)
-    const svg = writeSvgLines(drawingOf([line]), drawn, { width: 300, height: 200, partNames: ['a', 'b'] })
+    const svg = writeSvgLines(drawingOf([line]), drawn, { width: 300, height: 200 })
     expect(svg).toContain('data-kind="drawn" data-part="by hand" data-visible="true"')
   })
   it('are refused when they hold what is no place or no amount', () => {

@@ -41,24 +41,28 @@ const FULL_BEND = 40
 /** How long a dry stroke's streaks are. */
 const STREAK = 0.011
 
-/** What was done to the lines of a drawing by hand, and the keys of its scene's parts. */
-export interface ByHand {
-  readonly edits: readonly HandEdit[]
-  readonly partKeys: readonly string[]
+/** What strokes follow besides their drawing and its style. */
+export interface StrokeContext {
+  /** What was done to the lines by hand. */
+  readonly edits?: readonly HandEdit[]
+  /** Direction to the light of the rig in camera space: right, up, towards the eye. Without it, the style's own. */
+  readonly toLight?: readonly number[]
 }
 
 /**
  * Strokes every line of a drawing in a style, then what was drawn by hand. Deterministic: wobble and dryness follow the
  * line, not the picture.
  */
-export function strokeLines(drawing: LineDrawing, style: LineStyle, byHand?: ByHand): Strokes {
+export function strokeLines(drawing: LineDrawing, style: LineStyle, context: StrokeContext = {}): Strokes {
+  const { edits = [] } = context
   const writer = new StrokeWriter()
   const crowd = style.bySpacing > 0 ? crowding(drawing, style) : null
   const [near, far] = depthRange(drawing)
-  const light = lightDirection(style)
+  const light = style.lightFrom === 'rig' && context.toLight ? context.toLight : lightDirection(style)
   const ink = parseHex(style.colour)
   const lit = parseHex(style.litColour)
-  const weightsOf = byHand && handWeights(byHand.edits, byHand.partKeys)
+  const partKeys = drawing.scene.map(({ key }) => key)
+  const weightsOf = edits.length > 0 ? handWeights(edits, partKeys) : null
   const partColours = style.byPart ? coloursOfParts(drawing) : null
   for (let l = 0; l < drawing.count; l++) {
     const isHidden = drawing.hidden[l] > 0
@@ -110,8 +114,7 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, byHand?: ByH
       for (let c = 0; c < 3; c++) colours[3 * i + c] = colour[c] + (lit[c] - colour[c]) * tones[i]
     writer.add(path, radii, colours, dash, l)
   }
-  for (const edit of byHand?.edits ?? [])
-    if (edit.kind === 'line') writer.addDrawn(edit.path, edit.weight / 2000, ink)
+  for (const edit of edits) if (edit.kind === 'line') writer.addDrawn(edit.path, edit.weight / 2000, ink)
   return writer.finish(drawing.aspect)
 }
 

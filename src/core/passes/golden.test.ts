@@ -8,7 +8,7 @@ import { IDENTITY } from '../scene/placement'
 import type { SceneModel } from '../scene/scene-geometry'
 import { paramDefaults, type ParamValues } from '../params'
 import { renderPass } from '../testing/shapes'
-import { lookAtPass } from './pass-result'
+import { passPicture } from './pass-picture'
 import { PASS_KINDS, passKind } from './registry'
 
 /**
@@ -50,7 +50,7 @@ describe('golden pictures of the demo', () => {
   it.each(PASS_KINDS)('%s', (kind) => {
     const { result } = renderPass(kind, models, CAMERA, FRAME, { effort: EFFORT })
     const look = paramDefaults(passKind(kind).lookSchema) as ParamValues
-    const bytes = toStraight8(premultiplied({ ...FRAME, pixels: lookAtPass(result, look) }))
+    const bytes = toStraight8(premultiplied(passPicture(result, look)))
     if (process.env.RELIEF_GOLDEN === 'write')
       writeFileSync(golden(kind), writePng(FRAME.width, FRAME.height, bytes))
     expect(existsSync(golden(kind)), `${kind}.png`).toBe(true)

@@ -10,15 +10,24 @@ import {
   sceneModel,
   square,
 } from '../testing/shapes'
+import { lineLength, type LineDrawing } from '../lines/line-drawing'
 import { oklabDistance, srgbToOklab } from '../math/oklab'
+import type { ParamValues } from '../params'
 import type { Camera } from '../scene/camera'
 import { frameBounds, plainLens } from '../scene/camera'
+import { newLight } from '../scene/light-rig'
+import { placementMatrix } from '../scene/placement'
+import { DEFAULT_RIG } from '../scene/ready-rigs'
 import { distinctPalette, spreadColours } from './distinct-colours'
 import { ID_PAIRS } from './id'
+import { passPicture } from './pass-picture'
 import { surfaceAt, surfaceCoverage } from './pass-result'
 import { PASS_KINDS } from './registry'
+import { ALL_MEMBERS } from './render-tile'
 
 const FRAME = { width: 32, height: 32 }
+/** A place between the middle and a camera on the positive Z axis. */
+const IN_FRONT = placementMatrix({ position: [0.6, 0.9, 2], rotationDeg: [0, 0, 0], scale: [1, 1, 1] })
 const MANY = { samples: 4, rays: 64 }
 
 describe('occlusion', () => {
@@ -208,13 +217,26 @@ describe('ID', () => {
   })
 })
 
+/** Share of each pixel under the lines of a pass in a look. */
+const inkOf = (
+  kind: 'contour' | 'wireframe',
+  models: Parameters<typeof renderPass>[1],
+  camera: Camera,
+  frame: { width: number; height: number },
+  look: ParamValues,
+  options: Parameters<typeof renderPass>[4] = {},
+): Float32Array => {
+  const { pixels } = passPicture(renderPass(kind, models, camera, frame, options).result, look)
+  return Float32Array.from({ length: frame.width * frame.height }, (_, p) => pixels[4 * p + 3])
+}
+
 describe('contour', () => {
   it('draws the limb of a ball where it is, in an even width, and nothing else', () => {
     const frame = { width: 120, height: 120 }
-    const { channel } = renderPass('contour', [sceneModel(ball(1, 64))], fromFront(3), frame, {
-      params: { weight: 20 },
+    const ink = inkOf('contour', [sceneModel(ball(1, 64))], fromFront(3), frame, {
+      weight: 20,
+      silhouette: 1,
     })
-    const ink = channel('L')
     const limb = 40
     let total = 0
     for (let p = 0; p < ink.length; p++) {
@@ -224,80 +246,67 @@ describe('contour', () => {
       if (Math.abs(radius - limb) < 0.3) expect(ink[p]).toBeGreaterThan(0.9)
     }
     // Area of a ring of width 2.4 px.
-    expect(total / (2 * Math.PI * limb * 2.4)).toBeCloseTo(1, 1)
-  })
-  it('leaves out specks, and tiles agree about them', () => {
-    // A dust of parts smaller than a line is wide, and one bar that is a line.
-    const dust = Array.from({ length: 40 }, (_, i) => {
-      const [x, y, h] = [((i * 37) % 60) - 30, ((i * 23) % 30) - 15, 0.35]
-      const square: [number, number, number][] = [
-        [x - h, y - h, 1],
-        [x + h, y - h, 1],
-        [x + h, y + h, 1],
-        [x - h, y + h, 1],
-      ]
-      return sceneModel(meshOf([square]), `grain ${i}`)
-    })
-    const wall = sceneModel(
-      meshOf([
-        [
-          [-60, -60, 0],
-          [60, -60, 0],
-          [60, 60, 0],
-          [-60, 60, 0],
-        ],
-      ]),
-      'wall',
-    )
-    const frame = { width: 96, height: 64 }
-    const lines = (models: typeof dust, tileSide?: number) =>
-      renderPass('contour', models, fromFront(64), frame, {
-        params: { weight: 12 },
-        effort: { samples: 4, rays: 0 },
-        tileSide,
-      }).channel('L')
-    const dusty = lines([wall, ...dust])
-    expect(Math.max(...dusty)).toBe(0)
-    const bar = sceneModel(
-      meshOf([
-        [
-          [-20, -1, 1],
-          [20, -1, 1],
-          [20, 1, 1],
-          [-20, 1, 1],
-        ],
-      ]),
-      'bar',
-    )
-    const whole = lines([wall, ...dust, bar], 96)
-    expect(mean(whole)).toBeGreaterThan(0.01)
-    expect(lines([wall, ...dust, bar], 16)).toEqual(whole)
+    expect(total / (2 * Math.PI * limb * 2.4)).toBeCloseTo(1, 2)
   })
   it('draws nine edges of a cube seen from a corner', () => {
-    const corner = frameBounds(
-      { min: [-1, -1, -1], max: [1, 1, 1] },
-      45,
-      35.264,
-      { width: 128, height: 128 },
-      plainLens(30, true),
-      0.1,
-    )
-    const { channel } = renderPass(
-      'contour',
-      [sceneModel(cube())],
-      corner,
-      { width: 128, height: 128 },
-      { params: { weight: 12 } },
-    )
-    const inked = channel('L').reduce((a, b) => a + b, 0) / (12e-3 * 128)
+    const frame = { width: 128, height: 128 }
+    const bounds = { min: [-1, -1, -1], max: [1, 1, 1] } as const
+    const corner = frameBounds(bounds, 45, 35.264, frame, plainLens(30, true), 0.1)
+    const look = { weight: 12, silhouette: 1, crease: 1 }
+    const inked = inkOf('contour', [sceneModel(cube())], corner, frame, look).reduce((a, b) => a + b, 0)
     // Each of the nine visible edges is foreshortened to √(2/3) of its length.
     const pixelsPerUnit = 128 / (corner.orthoHeight ?? 1)
-    expect(inked / (9 * 2 * Math.sqrt(2 / 3) * pixelsPerUnit)).toBeCloseTo(1, 1)
+    expect(inked / (12e-3 * 128) / (9 * 2 * Math.sqrt(2 / 3) * pixelsPerUnit)).toBeCloseTo(1, 1)
   })
   it('is empty inside a flat plane that fills the picture', () => {
-    expect(
-      Math.max(...renderPass('contour', [sceneModel(square(10))], fromAbove(1), FRAME).channel('L')),
-    ).toBe(0)
+    expect(Math.max(...inkOf('contour', [sceneModel(square(10))], fromAbove(1), FRAME, {}))).toBe(0)
+  })
+  it('finds no line anew for a look, and is inked at any size', () => {
+    const { result } = renderPass('contour', [sceneModel(ball(1, 64))], fromFront(3), FRAME)
+    const small = passPicture(result, { weight: 20, silhouette: 1 }, { width: 60, height: 40 })
+    const large = passPicture(result, { weight: 20, silhouette: 1 }, { width: 240, height: 160 })
+    const share = ({ pixels }: typeof small) => mean(pixels.filter((_, i) => i % 4 === 3))
+    expect(share(small) / share(large)).toBeCloseTo(1, 1)
+    expect(passPicture(result, { silhouette: 0 }).pixels.every((v) => v === 0)).toBe(true)
+  })
+  it('is thin towards the light of the rig, and its shadow edges are where that light ends', () => {
+    const frame = { width: 120, height: 120 }
+    const rig = {
+      ...DEFAULT_RIG,
+      lights: [newLight('sun', 'sun', { azimuthDeg: 90, elevationDeg: 0, tied: 'world' })],
+    }
+    const models = [sceneModel(ball(1, 64))]
+    const thin = inkOf('contour', models, fromFront(3), frame, { weight: 20, byLight: 1 }, { rig })
+    const right = mean(thin.filter((_, p) => p % 120 > 98))
+    const left = mean(thin.filter((_, p) => p % 120 < 22))
+    expect(right).toBeLessThan(left / 4)
+    const { result } = renderPass('contour', models, fromFront(3), frame, { rig, params: { shadow: true } })
+    expect(result.facts.toLight).toEqual([1, 0, 0].map((v) => expect.closeTo(v, 6) as number))
+    // The sun is in the picture's plane: its shadow begins on the line that divides the ball.
+    const only = { silhouette: 0, shadow: 1, weight: 20 }
+    const { pixels } = passPicture(result, only)
+    expect(pixels[4 * (60 * 120 + 60) + 3]).toBeGreaterThan(0.9)
+    expect(pixels[4 * (60 * 120 + 40) + 3]).toBe(0)
+  })
+  it('holds the parts it is told to, with or without the others before them', () => {
+    const models = [
+      sceneModel(cube(0.5), 'far'),
+      { ...sceneModel(cube(0.2), 'near'), transforms: [IN_FRONT] },
+    ]
+    const members = (others: 'hold out' | 'look past') => ({ ...ALL_MEMBERS, parts: ['far'], others })
+    const frame = { width: 120, height: 120 }
+    const drawn = (others: 'hold out' | 'look past') =>
+      renderPass('contour', models, { ...fromFront(3), eye: [3, 2, 10] }, frame, { members: members(others) })
+        .result.drawing as LineDrawing
+    const seen = (drawing: LineDrawing) =>
+      Array.from({ length: drawing.count }, (_, l) =>
+        drawing.hidden[l] ? 0 : lineLength(drawing, l),
+      ).reduce((a, b) => a + b, 0)
+    const names = (drawing: LineDrawing) =>
+      new Set([...drawing.parts].map((part) => drawing.scene[part].name))
+    expect(names(drawn('hold out'))).toEqual(new Set(['far']))
+    expect(names(drawn('look past'))).toEqual(new Set(['far']))
+    expect(seen(drawn('hold out'))).toBeLessThan(seen(drawn('look past')) - 0.05)
   })
 })
 
@@ -305,21 +314,29 @@ describe('wireframe', () => {
   it('shows the front square of a cube and hides the back one', () => {
     const camera: Camera = { eye: [0, 0, 6], target: [0, 0, 0], fovDeg: 40, orthoHeight: null }
     const frame = { width: 128, height: 128 }
-    const solid = renderPass('wireframe', [sceneModel(cube())], camera, frame, {
-      params: { weight: 12 },
-    }).channel('L')
-    const through = renderPass('wireframe', [sceneModel(cube())], camera, frame, {
-      params: { weight: 12, seeThrough: true },
-    }).channel('L')
+    const look = { weight: 12, bySpacing: 0 }
+    const solid = inkOf('wireframe', [sceneModel(cube())], camera, frame, look)
+    const options = { params: { seeThrough: true } }
+    const through = inkOf('wireframe', [sceneModel(cube())], camera, frame, look, options)
+    const dashed = inkOf(
+      'wireframe',
+      [sceneModel(cube())],
+      camera,
+      frame,
+      { ...look, hidden: 'dashed', dash: 30 },
+      options,
+    )
     const half = (z: number) => 64 / Math.tan((20 * Math.PI) / 180) / (6 - z)
     const inkAt = (ink: Float32Array, r: number) => ink[64 * 128 + Math.round(64 + r - 0.5)]
     expect(inkAt(solid, half(1))).toBeGreaterThan(0.5)
     expect(inkAt(solid, half(-1))).toBe(0)
     expect(inkAt(through, half(-1))).toBeGreaterThan(0.5)
+    expect(mean(dashed)).toBeGreaterThan(1.05 * mean(solid))
+    expect(mean(dashed)).toBeLessThan(mean(through))
     // No triangle diagonal.
     expect(solid[64 * 128 + 64]).toBe(0)
   })
-  it('adds up to the share covered where edges are denser than the pixels', () => {
+  it('is even where edges are denser than the pixels, and thins out there as asked', () => {
     const lines = 256
     const strips = Array.from({ length: lines }, (_, i) => {
       const x = (i / lines) * 2 - 1
@@ -331,14 +348,16 @@ describe('wireframe', () => {
       ] as const
     })
     const frame = { width: 32, height: 32 }
-    const ink = renderPass('wireframe', [sceneModel(meshOf(strips))], fromFront(2), frame, {
-      params: { weight: 2 },
-    }).channel('L')
-    // 8 lines a pixel, each 0.064 px wide: about half of every inner pixel, evenly.
-    const inner = Array.from(ink).filter((_, p) => p % 32 > 2 && p % 32 < 29 && p > 96 && p < 928)
-    expect(mean(inner)).toBeGreaterThan(0.4)
-    expect(mean(inner)).toBeLessThan(0.6)
-    expect(Math.max(...inner) - Math.min(...inner)).toBeLessThan(0.2)
+    const inner = (bySpacing: number) =>
+      Array.from(
+        inkOf('wireframe', [sceneModel(meshOf(strips))], fromFront(2), frame, { weight: 2, bySpacing }),
+      ).filter((_, p) => p % 32 > 2 && p % 32 < 29 && p > 96 && p < 928)
+    // 8 lines a pixel, each 0.064 px wide, one over the other: 1 − (1 − 0.064)⁸ of every inner pixel.
+    const plain = inner(0)
+    expect(mean(plain)).toBeGreaterThan(0.36)
+    expect(mean(plain)).toBeLessThan(0.46)
+    expect(Math.max(...plain) - Math.min(...plain)).toBeLessThan(0.1)
+    expect(mean(inner(1))).toBeLessThan(0.6 * mean(plain))
   })
 })
 

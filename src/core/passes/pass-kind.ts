@@ -7,6 +7,7 @@ import type { RenderedLight } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { TraceKernel } from '../trace/trace-kernel'
 import type { DomePicture } from './dome-picture'
+import type { LinePart } from './line-pass'
 import type { PrimaryHits } from './primary-hits'
 import type { RayFilter } from './ray-queue'
 
@@ -126,11 +127,16 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   readonly renderSchema: R
   /** Parameters that are live. */
   readonly lookSchema: L
-  /** Its channels: always the same, or by the lights and what it is rendered with. Coverage, where it has any, is last. */
+  /**
+   * Its channels: always the same, or by the lights and what it is rendered with. Coverage, where it has any, is last.
+   * None where lines are all there is.
+   */
   readonly channels:
     readonly ChannelSpec[] | ((lights: readonly RenderedLight[], params: z.infer<R>) => ChannelSpec[])
+  /** Vector lines, found on the whole picture and stroked by the look, over what the channels show. */
+  readonly lines?: LinePart<z.infer<R>, z.infer<L>>
   /** Whether it is rendered under the lights of a rig. */
-  readonly usesLights?: boolean
+  readonly usesLights?: boolean | ((params: z.infer<R>) => boolean)
   /** False takes all samples of every pixel: for passes whose numbers may change anywhere on a surface. */
   readonly adaptive?: boolean
   /** Whether its numbers are data, which no tone mapping may touch and no lossy file should hold. */
@@ -144,11 +150,12 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   readonly layer: { readonly mode: 'normal' | 'multiply' | 'overlay'; readonly opacity: number }
   /** Which parts the camera sees, where the pass looks past some: one byte a part; null: all. */
   readonly view?: (scene: SceneGeometry, params: z.infer<R>) => Uint8Array | null
-  readonly createRenderer: (context: PassContext, params: z.infer<R>) => TileRenderer
+  /** Left out where there are no channels. */
+  readonly createRenderer?: (context: PassContext, params: z.infer<R>) => TileRenderer
   /** What look needs to know of the whole picture. */
   readonly facts?: FactRules
-  /** Turns channels into straight-alpha display RGBA, 4·count numbers, written to `out`. */
-  readonly look: (input: LookInput, params: z.infer<L>, out: Float32Array) => void
+  /** Turns channels into straight-alpha display RGBA, 4·count numbers, written to `out`, which begins empty. */
+  readonly look?: (input: LookInput, params: z.infer<L>, out: Float32Array) => void
 }
 
 /** Keeps the literal types of a descriptor. */

@@ -1,10 +1,10 @@
 import { z } from 'zod'
+import type { LineDrawing } from '../lines/line-drawing'
 import type { Channel, ChannelData } from '../picture/channel'
-import { decodeChannel } from '../picture/channel'
 import type { ParamValues } from '../params'
 import type { RenderedLight } from '../scene/rendered-light'
 import { ID_PAIRS, NO_SURFACE } from './id'
-import type { PassFacts, Surface, Tile } from './pass-kind'
+import type { PassFacts, Surface } from './pass-kind'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
 
@@ -35,6 +35,8 @@ export interface PassResult {
   /** What it was rendered with. */
   readonly params: ParamValues
   readonly facts: PassFacts
+  /** Its lines, for passes that have some. */
+  readonly drawing?: LineDrawing | null
 }
 
 /** A result's channels with their names and formats. */
@@ -42,53 +44,6 @@ export const namedChannels = (result: PassResult): Channel[] =>
   passKind(result.kind)
     .channels(result.lights, result.params)
     .map((spec, i) => ({ ...spec, data: result.channels[i] }))
-
-const STRIPE = 65536
-
-const lookInput = ({ surfaces, lights, params, facts }: PassResult) => ({
-  surfaces,
-  lights,
-  facts,
-  rendered: params,
-})
-
-/** A rendered pass under a look: straight-alpha display RGBA, 4·width·height. Works in stripes to stay small. */
-export function lookAtPass(result: PassResult, look: ParamValues): Float32Array {
-  const pass = passKind(result.kind)
-  const channels = namedChannels(result)
-  const total = result.width * result.height
-  const out = new Float32Array(4 * total)
-  const planes = channels.map(() => new Float32Array(Math.min(STRIPE, total)))
-  for (let start = 0; start < total; start += STRIPE) {
-    const count = Math.min(STRIPE, total - start)
-    channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
-    pass.look({ ...lookInput(result), count, planes }, look, out.subarray(4 * start, 4 * (start + count)))
-  }
-  return out
-}
-
-/**
- * One rectangle of a rendered pass under a look: straight-alpha display RGBA.
- * @param stride takes one pixel in so many, across and down, for a picture that is shown small.
- * @returns 4·⌈width / stride⌉·⌈height / stride⌉ of the rectangle.
- */
-export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues, stride = 1): Float32Array {
-  const pass = passKind(result.kind)
-  const width = Math.ceil(rect.width / stride)
-  const count = width * Math.ceil(rect.height / stride)
-  const row = new Float32Array(rect.width)
-  const planes = namedChannels(result).map((channel) => {
-    const plane = new Float32Array(count)
-    for (let y = 0, at = 0; y < rect.height; y += stride, at += width) {
-      decodeChannel(channel, (rect.y + y) * result.width + rect.x, rect.width, row)
-      for (let x = 0; x < width; x++) plane[at + x] = row[x * stride]
-    }
-    return plane
-  })
-  const out = new Float32Array(4 * count)
-  pass.look({ ...lookInput(result), count, planes }, look, out)
-  return out
-}
 
 /**
  * Exact coverage of chosen surfaces, from an ID pass.

@@ -18,7 +18,8 @@ import {
   square,
 } from '../testing/shapes'
 import { mirrorShare, showsMaterial } from './lit'
-import { lookAtPass, type PassResult } from './pass-result'
+import { passPicture } from './pass-picture'
+import type { PassResult } from './pass-result'
 import { PASS_SETS } from './pass-sets'
 import { PASS_KINDS, passKind } from './registry'
 import { ALL_MEMBERS } from './render-tile'
@@ -30,7 +31,8 @@ const sun = (patch = {}) =>
   newLight('sun', 'sun', { tied: 'world', azimuthDeg: 0, elevationDeg: 90, ...patch })
 const rigOf = (...lights: Rig['lights']): Rig => ({ id: 'r', name: 'r', lights })
 const look = (result: PassResult, changes: ParamValues = {}): Float32Array =>
-  lookAtPass(result, { ...(paramDefaults(passKind(result.kind).lookSchema) as ParamValues), ...changes })
+  passPicture(result, { ...(paramDefaults(passKind(result.kind).lookSchema) as ParamValues), ...changes })
+    .pixels
 /** A level square over the ground, in its own model. */
 const roof = (half: number, y: number, name = 'roof') => sceneModel(square(half, y), name)
 const ground = (half = 50) => sceneModel(square(half), 'ground', 'ground')
@@ -512,19 +514,20 @@ describe('wireframe', () => {
     expect(at(channel('S4'), 8, 16)).toBe(1)
     expect(at(channel('S3'), 18, 24)).toBe(1)
     expect(at(channel('S5'), 8, 16)).toBe(0)
-    // Denser cut, denser lines.
-    const dense = renderPass('wireframe', [sceneModel(ball(1, 40))], fromFront(2.2), FRAME)
-    expect(mean(dense.channel('K'))).toBeGreaterThan(4 * mean(channel('K')))
   })
-  it('is heavier and lighter without rays, between the weights it was drawn with', () => {
-    const { result } = renderPass('wireframe', [sceneModel(cube(1))], fromFront(3), FRAME, {
-      params: { weight: 20 },
-    })
-    const ink = (heavier: number) => mean(look(result, { heavier, fade: 0 }).filter((_, i) => i % 4 === 3))
-    expect(ink(2) / ink(1)).toBeGreaterThan(1.7)
-    expect(ink(0.5) / ink(1)).toBeLessThan(0.65)
-    expect(ink(1.5)).toBeGreaterThan(ink(1))
-    expect(ink(1.5)).toBeLessThan(ink(2))
+  it('lays its lines over a fill, plain or by sides', () => {
+    const { result } = renderPass('wireframe', [sceneModel(cube(1))], fromFront(3), FRAME)
+    const middle = (changes: ParamValues) => [
+      ...look(result, changes).slice(4 * (16 * 32 + 16), 4 * (16 * 32 + 17)),
+    ]
+    expect(middle({ fill: 0 })).toEqual([0, 0, 0, 0])
+    expect(middle({ fill: 1, fillColour: '#ff0000' })).toEqual([1, 0, 0, 1])
+    expect(middle({ fill: 1, bySides: true, quads: '#0000ff' })).toEqual([0, 0, 1, 1])
+    // An edge of the front square lies over the fill there.
+    const edge = look(result, { fill: 1, fillColour: '#ff0000', colour: '#000000', weight: 20, bySpacing: 0 })
+    const reds = Array.from({ length: 32 }, (_, x) => edge[4 * (16 * 32 + x)])
+    expect(Math.min(...reds.slice(3, 8))).toBeLessThan(0.6)
+    expect(edge[4 * (16 * 32 + 16)]).toBe(1)
   })
 })
 

@@ -12,6 +12,7 @@ import { facing } from './facing'
 import { flat } from './flat'
 import { id } from './id'
 import { light } from './light'
+import type { LinePart } from './line-pass'
 import { lit } from './lit'
 import { normal } from './normal'
 import { occlusion } from './occlusion'
@@ -58,7 +59,9 @@ export interface RegisteredPass {
   readonly renderSchema: ParamSchema
   readonly lookSchema: ParamSchema
   readonly channels: (lights: readonly RenderedLight[], params: ParamValues) => readonly ChannelSpec[]
-  readonly usesLights: boolean
+  /** Lines of its own; null where all is in the channels. */
+  readonly lines: LinePart | null
+  readonly usesLights: (params: ParamValues) => boolean
   readonly adaptive: boolean
   readonly isData: boolean
   readonly reads: readonly MaterialAspect[]
@@ -79,30 +82,36 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
   paramControls(pass.renderSchema)
   paramControls(pass.lookSchema)
   const { channels, denoised = [] } = pass
+  const rendered = (params: ParamValues) => parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>
+  const looked = (params: ParamValues) => parseParams(pass.lookSchema, params, pass.kind) as z.infer<L>
   const channelsOf = (lights: readonly RenderedLight[], params: ParamValues): readonly ChannelSpec[] =>
-    typeof channels === 'function'
-      ? channels(lights, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>)
-      : channels
+    typeof channels === 'function' ? channels(lights, rendered(params)) : channels
   const names = channelsOf([], {}).map((c) => c.name)
-  if (names.length === 0 || new Set(names).size !== names.length) {
-    throw new Error(`pass ${pass.kind} must list its channels, each once`)
-  }
+  const { lines, usesLights = false, createRenderer, look } = pass
+  if (names.length === 0 && !lines) throw new Error(`pass ${pass.kind} has neither channels nor lines`)
+  if (new Set(names).size !== names.length) throw new Error(`pass ${pass.kind} lists a channel twice`)
+  if (names.length > 0 && !(createRenderer && look))
+    throw new Error(`pass ${pass.kind} has channels that nothing renders or shows`)
   return {
     ...pass,
     channels: channelsOf,
-    usesLights: pass.usesLights ?? false,
+    lines: lines
+      ? {
+          setting: (params) => lines.setting(rendered(params)),
+          style: (params) => lines.style(looked(params)),
+          hasFill: (params) => lines.hasFill?.(looked(params)) ?? false,
+        }
+      : null,
+    usesLights: (params) => (typeof usesLights === 'function' ? usesLights(rendered(params)) : usesLights),
     adaptive: pass.adaptive ?? true,
     isData: pass.isData ?? false,
     reads: pass.reads ?? [],
     denoised: (lights) => (typeof denoised === 'function' ? denoised(lights) : denoised),
     canDenoise: pass.denoised !== undefined,
     facts: pass.facts ?? null,
-    view: (scene, params) =>
-      pass.view?.(scene, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>) ?? null,
-    createRenderer: (context, params) =>
-      pass.createRenderer(context, parseParams(pass.renderSchema, params, pass.kind) as z.infer<R>),
-    look: (input, params, out) =>
-      pass.look(input, parseParams(pass.lookSchema, params, pass.kind) as z.infer<L>, out),
+    view: (scene, params) => pass.view?.(scene, rendered(params)) ?? null,
+    createRenderer: (context, params) => createRenderer?.(context, rendered(params)) ?? (() => []),
+    look: (input, params, out) => look?.(input, looked(params), out),
   }
 }
 

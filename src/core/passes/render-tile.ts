@@ -13,6 +13,9 @@ import { TraceKernel } from '../trace/trace-kernel'
 import type { DenoiseGuides } from './denoise'
 import { tileGuides } from './denoise'
 import { sceneSurfaces } from './id'
+import type { LineDrawing } from '../lines/line-drawing'
+import type { LineWatch } from '../lines/find-lines'
+import { drawLines } from './line-pass'
 import type { Effort, PassContext, PassFacts, Tile, TileRenderer } from './pass-kind'
 import type { PrimaryHits } from './primary-hits'
 import { tracePrimaryHits } from './primary-hits'
@@ -50,6 +53,26 @@ export const memberRig = (rig: Rig, members: PassMembers = ALL_MEMBERS): Rig => 
   ...rig,
   lights: rig.lights.filter((light) => light.on && (members.lights?.includes(light.id) ?? true)),
 })
+
+/**
+ * Finds the lines of a pass that has some, over the whole picture.
+ * @param watch told how much is done, 0…1; may throw to end it.
+ */
+export function drawPass(
+  scene: SceneGeometry,
+  { camera, frame, rig }: { readonly camera: Camera; readonly frame: Frame; readonly rig: Rig },
+  { kind, params, members = ALL_MEMBERS }: PassOrder,
+  watch?: LineWatch,
+): { readonly drawing: LineDrawing; readonly rays: number } {
+  const { lines } = passKind(kind)
+  if (!lines) throw new Error(`pass ${kind} has no lines`)
+  const parts = {
+    shown: partFlags(scene, members.parts),
+    heldOut: members.others === 'hold out',
+    letThrough: members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null,
+  }
+  return drawLines(scene, camera, frame, memberRig(rig, members), lines.setting(params), parts, watch)
+}
 
 /** One pass's result for one tile. */
 export interface TileResult {

@@ -2,7 +2,7 @@ import { effectKind } from '../effects/registry'
 import { assertNever } from '../errors'
 import { parseHex } from '../math/colour'
 import type { PassResult } from '../passes/pass-result'
-import { lookAtPass } from '../passes/pass-result'
+import { passPicture } from '../passes/pass-picture'
 import { resizePicture } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
 import { maskPlane } from './mask-plane'
@@ -53,9 +53,7 @@ function sourcePicture(layer: Layer, resources: SheetResources, size: RenderSize
     }
     case 'pass': {
       const found = resources.pass(source.passId)
-      if (!found) return null
-      const looked = { width: found.width, height: found.height, pixels: lookAtPass(found, source.look) }
-      return resizePicture(looked, size.width, size.height)
+      return found && passPicture(found, source.look, size, source.byHand)
     }
     default:
       return assertNever(source)

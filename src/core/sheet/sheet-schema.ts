@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { EFFECT_KINDS } from '../effects/registry'
+import { handEditSchema } from '../lines/hand-weights'
 import { paramValuesSchema } from '../params'
 import { MAX_PICTURE_SIDE } from '../scene/camera'
 import { BLEND_MODES } from './blend-modes'
@@ -25,7 +26,13 @@ export const maskSchema = z.object({
 export type Mask = z.infer<typeof maskSchema>
 
 export const layerSourceSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('pass'), passId: z.string(), look: paramValuesSchema }),
+  z.object({
+    type: z.literal('pass'),
+    passId: z.string(),
+    look: paramValuesSchema,
+    /** What was done to its lines by hand. */
+    byHand: z.array(handEditSchema).optional(),
+  }),
   z.object({
     type: z.literal('fill'),
     colour: colour8,

@@ -9,7 +9,8 @@ import type { PassResult } from '../passes/pass-result'
 import { namedChannels } from '../passes/pass-result'
 import type { PassKindName } from '../passes/registry'
 import { passKind } from '../passes/registry'
-import { memberRig, type PassMembers, TileJob, tilesFromMiddle } from '../passes/render-tile'
+import { memberRig, type PassMembers, TileJob, tilesFromMiddle, drawPass } from '../passes/render-tile'
+import { lineFacts } from '../passes/line-pass'
 import { sceneSurfaces } from '../passes/id'
 import { allocateChannel, decodeChannel } from '../picture/channel'
 import type { Camera, CameraBasis, Frame, LensFocus } from '../scene/camera'
@@ -184,8 +185,11 @@ export function renderPass(
     })
   }
   const { surfaces } = sceneSurfaces(scene)
-  const facts = pass.facts?.finish(told, surfaces) ?? {}
-  const result: PassResult = { kind, ...frame, channels, surfaces, lights, params, facts }
+  const own = { camera, frame, rig: memberRig(rig, options.members) }
+  const facts = pass.facts?.finish(told, surfaces) ?? (pass.lines ? lineFacts(own.rig, camera, frame) : {})
+  const order = { kind, params, effort, members: options.members }
+  const drawing = pass.lines ? drawPass(scene, { ...own, rig }, order).drawing : null
+  const result: PassResult = { kind, ...frame, channels, surfaces, lights, params, facts, drawing }
   return {
     result,
     channel: (name) => {

@@ -1,80 +1,170 @@
 'use client'
 
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Switch from '@mui/material/Switch'
-import { DEFAULT_LINE_SETTING } from '@/core/lines/find-lines'
+import { hashJson } from '@/core/math/stable-hash'
 import { LINE_STYLES } from '@/core/lines/line-style'
-import { activeShot } from '@/data/active-shot'
+import type { HandEdit } from '@/core/lines/hand-weights'
+import type { ParamValues } from '@/core/params'
+import { passKind } from '@/core/passes/registry'
+import { activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
-import { exportLines } from '@/state/line-export'
+import { findContour } from '@/state/line-export'
+import { toSceneKey } from '@/state/render-scene'
+import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
 
 /** Height of a sheet of A3 on its side. */
 const PAPER_MM = 297
+/** Stands for a drawing that is found for the export alone. */
+const FOUND_NOW = 'found now'
+
+/** Lines that can be shown and written: of a layer as it is on the sheet, or found now. */
+export interface ShownLines {
+  readonly passId: string
+  readonly look: ParamValues
+  readonly byHand: HandEdit[]
+}
 
 interface ExportLinesProps {
   readonly project: Project
   /** What is being written now, or null. */
   readonly busy: string | null
   readonly attempt: (what: string, action: (signal: AbortSignal) => Promise<string>) => Promise<void>
+  readonly onShare: (share01: number) => void
+  /** Lines to be shown by themselves; null shows the sheet. */
+  readonly onShow: (lines: ShownLines | null) => void
 }
 
-/** The lines of the shot as vectors: contours found on the models, in one of the line styles. */
-export function ExportLines({ project, busy, attempt }: ExportLinesProps) {
+/** Layers of lines of the sheet, with what they show. */
+const lineLayers = (project: Project) =>
+  project.sheets[0].layers.flatMap(({ id, name, source }) => {
+    if (source.type !== 'pass') return []
+    const pass = project.passes.find((p) => p.id === source.passId)
+    if (!pass?.rendered || !passKind(pass.kind).lines) return []
+    return [{ id, name, lines: { passId: pass.id, look: source.look, byHand: source.byHand ?? [] } }]
+  })
+
+/** Lines as vectors: a layer's as they are on the sheet, or a contour found now in one of the line styles. */
+export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportLinesProps) {
   const shot = activeShot(project)
+  const layers = lineLayers(project)
+  const [of, setOf] = useState(layers[0]?.id ?? FOUND_NOW)
   const [style, setStyle] = useState('technical')
   const [weight, setWeight] = useState<number | null>(null)
   const [heightMm, setHeightMm] = useState(PAPER_MM)
   const [suggestive, setSuggestive] = useState(false)
-  const file = `${safeName(project.name)}_${safeName(shot.name)}_lines.svg`
+  const [alone, setAlone] = useState(false)
+  const layer = layers.find(({ id }) => id === of)
+  const file = `${safeName(project.name)}_${safeName(layer ? layer.name : shot.name)}_lines.svg`
   const ready = LINE_STYLES[style].style
+  const foundKey = hashJson([toSceneKey(project), shot.camera, shot.frame, rigOf(project, shot), suggestive])
+  const found = useRef('')
+  const { wire: _wire, ...look } = { ...ready, weight: weight ?? ready.weight }
+  const lines: ShownLines = layer?.lines ?? { passId: FOUND_NOW, look, byHand: [] }
+
+  /** Sees to it that the sheet's worker has the lines. */
+  const bring = async (signal: AbortSignal) => {
+    await syncSheet(project)
+    if (layer || found.current === foundKey) return
+    const result = await findContour(project, { suggestive }, onShare, signal)
+    const given = { passId: FOUND_NOW, shotId: shot.id, revision: foundKey, result }
+    await sheetService().give({ type: 'pass', ...given })
+    found.current = foundKey
+  }
   const write = () =>
     attempt('Lines', async (signal) => {
-      const kinds = suggestive
-        ? [...DEFAULT_LINE_SETTING.kinds, 'suggestive' as const]
-        : DEFAULT_LINE_SETTING.kinds
-      const own = { ...ready, weight: weight ?? ready.weight }
-      saveFile(file, await exportLines(project, kinds, own, heightMm, signal), 'image/svg+xml')
+      await bring(signal)
+      const bytes = await sheetService().linesFile({ ...lines, heightMm })
+      if (!bytes) throw new Error(`the lines of ${layer?.name ?? shot.name} are not there: render them again`)
+      saveFile(file, bytes, 'image/svg+xml')
       return `${file} is with your downloads.`
     })
-  useActions('Export', [{ id: 'lines', label: 'Export the lines', keys: 'Shift+L', run: () => void write() }])
+  const show = (wanted: boolean) => {
+    setAlone(wanted)
+    if (!wanted) onShow(null)
+    else
+      void attempt('Lines', async (signal) => {
+        await bring(signal)
+        onShow(lines)
+        return ''
+      })
+  }
+  // What is shown follows what is chosen, once it is there.
+  const linesKey = hashJson([lines, foundKey])
+  const latest = useRef({ alone, lines, onShow, show })
+  useEffect(() => {
+    latest.current = { alone, lines, onShow, show }
+  })
+  useEffect(() => {
+    const now = latest.current
+    if (!now.alone) return
+    if (now.lines.passId === FOUND_NOW && found.current !== foundKey) now.show(true)
+    else now.onShow(now.lines)
+  }, [linesKey, foundKey])
+
+  useActions('Export', [
+    { id: 'lines', label: 'Export the lines', keys: 'Shift+L', run: () => void write() },
+    { id: 'lines-alone', label: 'Show the lines alone', keys: 'l', run: () => show(!alone) },
+  ])
   return (
     <section className="section">
       <div className="section-head">
-        The lines of {shot.name} <span className="quiet">SVG</span>
+        Lines <span className="quiet">SVG</span>
       </div>
       <div className="row">
-        <label htmlFor="line-style">Style</label>
+        <label htmlFor="lines-of">Lines of</label>
         <select
-          id="line-style"
+          id="lines-of"
           className="plain-select wide"
-          value={style}
-          onChange={(e) => {
-            setStyle(e.target.value)
-            setWeight(null)
-          }}
+          value={layer ? of : FOUND_NOW}
+          onChange={(e) => setOf(e.target.value)}
         >
-          {Object.entries(LINE_STYLES).map(([name, { label }]) => (
-            <option key={name} value={name}>
-              {label}
+          {layers.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}, as on the sheet
             </option>
           ))}
+          <option value={FOUND_NOW}>{shot.name}, found now</option>
         </select>
       </div>
-      <NumberField
-        label="Weight"
-        value={weight ?? ready.weight}
-        min={0.2}
-        max={20}
-        step={0.1}
-        unit="‰"
-        defaultValue={ready.weight}
-        logarithmic
-        onChange={setWeight}
-      />
+      {!layer && (
+        <>
+          <div className="row">
+            <label htmlFor="line-style">Style</label>
+            <select
+              id="line-style"
+              className="plain-select wide"
+              value={style}
+              onChange={(e) => {
+                setStyle(e.target.value)
+                setWeight(null)
+              }}
+            >
+              {Object.entries(LINE_STYLES).map(([name, { label }]) => (
+                <option key={name} value={name}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </div>
+          <NumberField
+            label="Weight"
+            value={weight ?? ready.weight}
+            min={0.2}
+            max={20}
+            step={0.1}
+            unit="‰"
+            defaultValue={ready.weight}
+            logarithmic
+            onChange={setWeight}
+          />
+          <SwitchRow label="Suggestive lines" checked={suggestive} onChange={setSuggestive} />
+        </>
+      )}
       <NumberField
         label="Height"
         value={heightMm}
@@ -86,30 +176,85 @@ export function ExportLines({ project, busy, attempt }: ExportLinesProps) {
         logarithmic
         onChange={setHeightMm}
       />
-      <div className="row">
-        <span className="label">Suggestive</span>
-        <span className="wide" style={{ textAlign: 'right' }}>
-          <Switch
-            size="small"
-            color="secondary"
-            checked={suggestive}
-            onChange={(e) => setSuggestive(e.target.checked)}
-            slotProps={{ input: { 'aria-label': 'Suggestive lines' } }}
-          />
-        </span>
-      </div>
+      <SwitchRow label="Show them alone" checked={alone} onChange={show} />
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
         {file}
       </p>
       <Button
         variant="outlined"
         fullWidth
-        disabled={busy !== null || project.models.length === 0}
+        disabled={busy !== null || (!layer && project.models.length === 0)}
         onClick={() => void write()}
         data-testid="export-lines"
       >
         {busy === 'Lines' ? 'Drawing …' : 'Export the lines'}
       </Button>
     </section>
+  )
+}
+
+function SwitchRow({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string
+  checked: boolean
+  onChange: (on: boolean) => void
+}) {
+  return (
+    <div className="row">
+      <span className="label">{label}</span>
+      <span className="wide" style={{ textAlign: 'right' }}>
+        <Switch
+          size="small"
+          color="secondary"
+          checked={checked}
+          onChange={(e) => onChange(e.target.checked)}
+          slotProps={{ input: { 'aria-label': label } }}
+        />
+      </span>
+    </div>
+  )
+}
+
+interface LinesAloneProps {
+  readonly lines: ShownLines
+  readonly width: number
+  readonly height: number
+}
+
+/** Lines on white paper, over the proof. */
+export function LinesAlone({ lines, width, height }: LinesAloneProps) {
+  const canvasRef = useRef<HTMLCanvasElement>(null)
+  const key = hashJson([lines, width, height])
+  const latest = useRef(lines)
+  useEffect(() => {
+    latest.current = lines
+  })
+  useEffect(() => {
+    let stale = false
+    const { passId, look, byHand } = latest.current
+    void sheetService()
+      .raster({ type: 'pass-picture', passId, look, byHand, part: null, size: { width, height } })
+      .then((raster) => {
+        const canvas = canvasRef.current
+        if (stale || !raster || !canvas) return
+        canvas.width = raster.width
+        canvas.height = raster.height
+        canvas.getContext('2d')?.putImageData(new ImageData(raster.rgba, raster.width, raster.height), 0, 0)
+      })
+      .catch(() => undefined)
+    return () => {
+      stale = true
+    }
+  }, [key, width, height])
+  return (
+    <canvas
+      ref={canvasRef}
+      role="img"
+      aria-label="The lines alone"
+      style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', background: '#fff' }}
+    />
   )
 }

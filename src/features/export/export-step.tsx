@@ -19,7 +19,7 @@ import { flushSave, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
-import { ExportLines } from './export-lines'
+import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
 import { useProof, useProofScale } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
 import { ProgressBar } from '@/ui/progress-bar'
@@ -49,6 +49,7 @@ export function ExportStep() {
   const [share, setShare] = useState<number | null>(null)
   const abortRef = useRef<AbortController | null>(null)
   const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
+  const [lines, setLines] = useState<ShownLines | null>(null)
   const [scale, onZoom] = useProofScale()
   const proof = useProof(project, Infinity, null, scale)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
@@ -67,7 +68,8 @@ export function ExportStep() {
     setShare(null)
     setTold(null)
     try {
-      setTold({ text: await action(abort.signal), bad: false })
+      const text = await action(abort.signal)
+      setTold(text ? { text, bad: false } : null)
     } catch (error) {
       setTold(
         error instanceof CancelledError
@@ -108,7 +110,9 @@ export function ExportStep() {
         canvasRef={proof.canvasRef}
         onZoom={onZoom}
         label="What will be exported"
-      />
+      >
+        {lines && <LinesAlone lines={lines} width={proof.width} height={proof.height} />}
+      </PictureView>
       <aside className="inspector" aria-label="Inspector">
         <div className="inspector-head">
           <h2 className="display">Export</h2>
@@ -197,7 +201,7 @@ export function ExportStep() {
             {busy === 'Export' ? 'Writing …' : 'Export the sheet'}
           </Button>
         </section>
-        <ExportLines project={project} busy={busy} attempt={attempt} />
+        <ExportLines project={project} busy={busy} attempt={attempt} onShare={setShare} onShow={setLines} />
         <section className="section">
           <div className="section-head">The whole project</div>
           <p className="quiet" style={{ marginTop: 0 }}>

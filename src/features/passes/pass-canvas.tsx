@@ -2,7 +2,8 @@
 
 import { useEffect, useRef, useState } from 'react'
 import type { Tile } from '@/core/passes/pass-kind'
-import { lookAtRect, type PassResult } from '@/core/passes/pass-result'
+import { lookAtRect } from '@/core/passes/pass-picture'
+import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import type { Project, ProjectPass } from '@/data/project-schema'
@@ -31,7 +32,7 @@ function paintPiece(
 ): void {
   const context = canvas.getContext('2d')
   // A finished pass has moved to storage: its arrays here are empty.
-  if (!context || result.channels[0].length === 0) return
+  if (!context || result.channels.some((c) => c.length === 0)) return
   const scale = canvas.width / view.width
   // No more pixels than the screen can show: a large picture must not be painted whole into a small one.
   const stride = Math.max(1, Math.floor(1 / scale))

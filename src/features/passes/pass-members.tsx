@@ -9,7 +9,9 @@ import { PartChecklist } from '../shot/part-checklist'
 /** Which parts and lights a pass holds. */
 export function PassMembers({ project, pass }: { project: Project; pass: ProjectPass }) {
   const { members } = pass
-  const { usesLights } = passKind(pass.kind)
+  const kind = passKind(pass.kind)
+  // Lines may be thin towards a light without having been rendered under it.
+  const usesLights = kind.usesLights(pass.params) || 'lightFrom' in kind.lookSchema.shape
   const lights = rigOf(project, shotOf(project, pass)).lights.filter((light) => light.on)
   const held = new Set(members.lights ?? lights.map((l) => l.id))
   const change = (label: string, patch: Partial<typeof members>) =>

@@ -1,7 +1,8 @@
 'use client'
 
 import { useEffect, useRef, useState, type RefObject } from 'react'
-import { lookAtRect, type PassResult } from '@/core/passes/pass-result'
+import { lookAtRect } from '@/core/passes/pass-picture'
+import type { PassResult } from '@/core/passes/pass-result'
 import type { Tile } from '@/core/passes/pass-kind'
 import { passKind } from '@/core/passes/registry'
 import { relit } from '@/core/scene/rendered-light'
@@ -61,12 +62,12 @@ export function useLivePreview(
   const loaded = useMeshStore((s) => project.models.every((m) => s.models[m.id]))
   const rig = rigOf(project, shot)
   const kind = preview === 'model' ? null : preview
-  const usesLights = kind !== null && passKind(kind).usesLights
+  const params = project.passes.find((p) => p.shotId === shot.id && p.kind === kind)?.params
+  const usesLights = kind !== null && passKind(kind).usesLights(params ?? {})
   // Everything that takes rays; strengths and colours do not.
   const shapes = usesLights
     ? rig.lights.filter((l) => l.on).map(({ colour: _c, strength: _s, name: _n, ...rest }) => rest)
     : []
-  const params = project.passes.find((p) => p.shotId === shot.id && p.kind === kind)?.params
   const frame = previewFrame(shot.frame, Math.max(16, widthPx))
   const key = hashJson([kind, shot.camera, frame, toSceneKey(project), shapes, params ?? null, focusOf(shot)])
   const latest = useRef({ project, shot, frame, backdrop })
@@ -118,7 +119,7 @@ export function useLivePreview(
   useEffect(() => {
     const canvas = canvasRef.current
     const pass = result.current
-    if (!canvas || !pass || pass.width !== canvas.width || pass.channels[0].length === 0) return
+    if (!canvas || !pass || pass.width !== canvas.width || pass.channels.some((c) => c.length === 0)) return
     const { project: p, shot: s, backdrop: b } = latest.current
     paint(canvas, { x: 0, y: 0, width: pass.width, height: pass.height }, pass, s, p, b)
   }, [looks, canvasRef])

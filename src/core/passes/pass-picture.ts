@@ -1,0 +1,158 @@
+import { inkStrokes } from '../lines/ink-strokes'
+import type { HandEdit } from '../lines/hand-weights'
+import { strokeLines, type Strokes } from '../lines/stroke-lines'
+import type { ParamValues } from '../params'
+import { decodeChannel } from '../picture/channel'
+import { resizePicture } from '../picture/resample'
+import type { RgbaPicture } from '../picture/rgba-picture'
+import type { Tile } from './pass-kind'
+import { namedChannels, type PassResult } from './pass-result'
+import { passKind } from './registry'
+
+const STRIPE = 65536
+
+const lookInput = ({ surfaces, lights, params, facts }: PassResult) => ({
+  surfaces,
+  lights,
+  facts,
+  rendered: params,
+})
+
+/** What the channels of a pass show under a look: straight-alpha display RGBA. Works in stripes to stay small. */
+function lookAtChannels(result: PassResult, look: ParamValues): Float32Array {
+  const pass = passKind(result.kind)
+  const channels = namedChannels(result)
+  const total = result.width * result.height
+  const out = new Float32Array(4 * total)
+  const planes = channels.map(() => new Float32Array(Math.min(STRIPE, total)))
+  for (let start = 0; start < total; start += STRIPE) {
+    const count = Math.min(STRIPE, total - start)
+    channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
+    pass.look({ ...lookInput(result), count, planes }, look, out.subarray(4 * start, 4 * (start + count)))
+  }
+  return out
+}
+
+/** The last strokes of each drawing: looks and sizes are asked for again and again. */
+const lastStrokes = new WeakMap<object, { readonly key: string; readonly strokes: Strokes }>()
+
+/**
+ * The lines of a pass, stroked as a look says and as they were changed by hand.
+ * @returns null for a pass without lines.
+ */
+export function passStrokes(
+  { kind, drawing, facts }: PassResult,
+  look: ParamValues,
+  edits: readonly HandEdit[] = [],
+): Strokes | null {
+  const { lines } = passKind(kind)
+  if (!lines || !drawing) return null
+  const { toLight } = facts
+  const key = JSON.stringify([look, edits, toLight])
+  const known = lastStrokes.get(drawing)
+  if (known?.key === key) return known.strokes
+  const context = { edits, toLight: Array.isArray(toLight) ? toLight : undefined }
+  const strokes = strokeLines(drawing, lines.style(look), context)
+  lastStrokes.set(drawing, { key, strokes })
+  return strokes
+}
+
+/** Lays one straight-alpha picture over another, in place. */
+function layOver(under: Float32Array, over: Float32Array): void {
+  for (let i = 0; i < under.length; i += 4) {
+    const own = over[i + 3]
+    const rest = under[i + 3] * (1 - own)
+    const alpha = own + rest
+    if (alpha > 0) for (let c = i; c < i + 3; c++) under[c] = (over[c] * own + under[c] * rest) / alpha
+    under[i + 3] = alpha
+  }
+}
+
+/** Whether a pass with lines shows something beneath them. */
+const hasFill = ({ kind }: PassResult, look: ParamValues): boolean =>
+  passKind(kind).lines?.hasFill?.(look) ?? false
+
+/** A size in pixels. */
+interface Size {
+  readonly width: number
+  readonly height: number
+}
+
+/**
+ * A rendered pass under a look, at any size: straight-alpha display RGBA. Lines are inked at that size, not resized.
+ * @param edits what was done to its lines by hand.
+ */
+export function passPicture(
+  result: PassResult,
+  look: ParamValues,
+  { width, height }: Size = result,
+  edits: readonly HandEdit[] = [],
+): RgbaPicture {
+  const strokes = passStrokes(result, look, edits)
+  const inked = strokes && inkStrokes(strokes, { x: 0, y: 0, width, height }, height, width)
+  if (inked && !hasFill(result, look)) return { width, height, pixels: inked }
+  const seen = { width: result.width, height: result.height, pixels: lookAtChannels(result, look) }
+  const picture = resizePicture(seen, width, height)
+  if (inked) layOver(picture.pixels, inked)
+  return picture
+}
+
+/**
+ * What the channels of one rectangle of a pass show under a look: straight-alpha display RGBA.
+ * @param stride takes one pixel in so many, across and down.
+ * @returns 4·⌈width / stride⌉·⌈height / stride⌉ of the rectangle.
+ */
+function channelsAtRect(result: PassResult, rect: Tile, look: ParamValues, stride: number): Float32Array {
+  const pass = passKind(result.kind)
+  const width = Math.ceil(rect.width / stride)
+  const count = width * Math.ceil(rect.height / stride)
+  const row = new Float32Array(rect.width)
+  const planes = namedChannels(result).map((channel) => {
+    const plane = new Float32Array(count)
+    for (let y = 0, at = 0; y < rect.height; y += stride, at += width) {
+      decodeChannel(channel, (rect.y + y) * result.width + rect.x, rect.width, row)
+      for (let x = 0; x < width; x++) plane[at + x] = row[x * stride]
+    }
+    return plane
+  })
+  const out = new Float32Array(4 * count)
+  pass.look({ ...lookInput(result), count, planes }, look, out)
+  return out
+}
+
+/**
+ * One rectangle of a rendered pass under a look: straight-alpha display RGBA.
+ * @param stride takes one pixel in so many, across and down, for a picture that is shown small; lines are inked small.
+ * @returns 4·⌈width / stride⌉·⌈height / stride⌉ of the rectangle.
+ */
+export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues, stride = 1): Float32Array {
+  const out = channelsAtRect(result, rect, look, stride)
+  const strokes = passStrokes(result, look)
+  if (strokes) {
+    const width = Math.ceil(rect.width / stride)
+    const height = Math.ceil(rect.height / stride)
+    const small = { x: rect.x / stride, y: rect.y / stride, width, height }
+    layOver(out, inkStrokes(strokes, small, result.height / stride, result.width / stride))
+  }
+  return out
+}
+
+/** A rectangle of a rendered pass under a look, at any size; see {@link passPicture}. */
+export function passPart(
+  result: PassResult,
+  look: ParamValues,
+  part: Tile,
+  { width, height }: Size,
+  edits: readonly HandEdit[] = [],
+): RgbaPicture {
+  const [across, down] = [width / part.width, height / part.height]
+  const strokes = passStrokes(result, look, edits)
+  const rect = { x: part.x * across, y: part.y * down, width, height }
+  const inked = strokes && inkStrokes(strokes, rect, result.height * down, result.width * across)
+  if (inked && !hasFill(result, look)) return { width, height, pixels: inked }
+  const { width: partWidth, height: partHeight } = part
+  const seen = { width: partWidth, height: partHeight, pixels: channelsAtRect(result, part, look, 1) }
+  const picture = resizePicture(seen, width, height)
+  if (inked) layOver(picture.pixels, inked)
+  return picture
+}

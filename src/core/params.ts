@@ -34,7 +34,11 @@ export interface ChoiceControl {
   readonly default: string
 }
 export type ParamControl = NumberControl | ColourControl | ToggleControl | ChoiceControl
-export type NamedControl = ParamControl & { readonly name: string }
+export type NamedControl = ParamControl & {
+  readonly name: string
+  /** Controls of one group are folded away together; null is always shown. */
+  readonly group: string | null
+}
 
 interface NumberOptions {
   label: string
@@ -47,6 +51,7 @@ interface NumberOptions {
 }
 
 const controls = z.registry<ParamControl>()
+const groups = z.registry<{ readonly group: string }>()
 
 export function numberParam(options: NumberOptions) {
   const schema = z.number().min(options.min).max(options.max).default(options.default)
@@ -86,6 +91,12 @@ export function choiceParam<const T extends string>(options: {
   return schema
 }
 
+/** Puts the parameters of a schema's shape into a group: see {@link NamedControl}. */
+export function grouped<S extends z.ZodRawShape>(group: string, shape: S): S {
+  for (const field of Object.values(shape)) groups.add(field, { group })
+  return shape
+}
+
 /** A parameter schema: an object whose every field was made by one of the functions above. */
 export type ParamSchema = z.ZodObject
 
@@ -99,7 +110,7 @@ export function paramControls(schema: ParamSchema): NamedControl[] {
   return Object.entries(schema.shape).map(([name, field]) => {
     const control = controls.get(field)
     if (!control) throw new Error(`parameter ${name} has no control: make it with a function of params.ts`)
-    return { name, ...control }
+    return { name, group: groups.get(field)?.group ?? null, ...control }
   })
 }
 

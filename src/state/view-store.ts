@@ -3,6 +3,17 @@ import { create } from 'zustand'
 export const PREVIEWS = ['model', 'clay', 'occlusion', 'contour', 'id'] as const
 export type Preview = (typeof PREVIEWS)[number]
 
+/** What a hand holds over the lines of a layer. Lengths are shares of the picture's height. */
+export interface LineBrush {
+  /** Null while nothing is held. */
+  readonly tool: 'thicken' | 'thin' | 'erase' | 'draw' | null
+  readonly radius: number
+  /** 0…1. */
+  readonly strength: number
+  /** Of drawn lines, in thousandths. */
+  readonly weight: number
+}
+
 /** What is looked at: not part of the project, not undone. */
 interface ViewState {
   readonly layerId: string | null
@@ -21,6 +32,7 @@ interface ViewState {
   readonly seam: number | null
   /** Grey around pictures, 0…1. */
   readonly ground: number
+  readonly lineBrush: LineBrush
   readonly finderOpen: boolean
   readonly shortcutsOpen: boolean
 }
@@ -36,6 +48,7 @@ export const useViewStore = create<ViewState>(() => ({
   peel: Infinity,
   seam: null,
   ground: 0.48,
+  lineBrush: { tool: null, radius: 0.03, strength: 0.6, weight: 2 },
   finderOpen: false,
   shortcutsOpen: false,
 }))

@@ -15,9 +15,10 @@ interface ParamsInspectorProps {
   readonly onChange: (name: string, value: number | string | boolean, label: string) => void
 }
 
-/** Draws the controls of any pass, look or effect from its schema's own metadata. */
+/** Draws the controls of any pass, look or effect from its schema's own metadata; groups of them fold. */
 export function ParamsInspector({ schema, values, figureDiagonal, onChange }: ParamsInspectorProps) {
-  return paramControls(schema).map((control) => (
+  const controls = paramControls(schema)
+  const row = (control: NamedControl) => (
     <ParamRow
       key={control.name}
       control={control}
@@ -29,7 +30,22 @@ export function ParamsInspector({ schema, values, figureDiagonal, onChange }: Pa
       }
       onChange={(value) => onChange(control.name, value, control.label)}
     />
-  ))
+  )
+  const groups = [...new Set(controls.map((c) => c.group))]
+  return groups.map((group) => {
+    const own = controls.filter((c) => c.group === group)
+    if (group === null) return own.map(row)
+    const changed = own.filter((c) => (values[c.name] ?? c.default) !== c.default).length
+    return (
+      <details key={group} className="param-group">
+        <summary>
+          <span>{group}</span>
+          {changed > 0 && <span className="quiet">{changed} set</span>}
+        </summary>
+        {own.map(row)}
+      </details>
+    )
+  })
 }
 
 interface ParamRowProps {

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { choiceParam, colourParam, numberParam, toggleParam } from '../params'
+import { choiceParam, colourParam, grouped, numberParam, toggleParam } from '../params'
 
 /** Factor of the weight for one kind of line; 0 leaves it out. */
 const kindWeight = (label: string, byDefault: number) =>
@@ -24,59 +24,76 @@ export const lineStyleSchema = z.object({
     logarithmic: true,
   }),
   colour: colourParam({ label: 'Line', default: '#1c1815' }),
-  silhouette: kindWeight('Silhouette', 1.4),
-  border: kindWeight('Border', 1.2),
-  part: kindWeight('Between parts', 1),
-  material: kindWeight('Between materials', 0.7),
-  intersection: kindWeight('Where parts meet', 0.9),
-  crease: kindWeight('Crease', 0.6),
-  suggestive: kindWeight('Suggestive', 0.6),
-  shadow: kindWeight('Shadow edge', 0.6),
-  wire: kindWeight('Polygon edge', 0.5),
-  byDepth: numberParam({ label: 'By depth', min: -1, max: 1, step: 0.01, default: 0 }),
-  byCurvature: share('By bend'),
-  byLight: share('Thin in the light'),
-  lightFrom: choiceParam({
-    label: 'Light from',
-    options: { rig: 'First light of the rig', own: 'A direction of its own' },
-    default: 'rig',
+  ...grouped('Kinds of line', {
+    silhouette: kindWeight('Silhouette', 1.4),
+    border: kindWeight('Border', 1.2),
+    part: kindWeight('Between parts', 1),
+    material: kindWeight('Between materials', 0.7),
+    intersection: kindWeight('Where parts meet', 0.9),
+    crease: kindWeight('Crease', 0.6),
+    suggestive: kindWeight('Suggestive', 0.6),
+    shadow: kindWeight('Shadow edge', 0.6),
+    wire: kindWeight('Polygon edge', 0.5),
   }),
-  lightAzimuth: numberParam({ label: 'Light round', unit: '°', min: -180, max: 180, step: 1, default: -45 }),
-  lightHeight: numberParam({ label: 'Light height', unit: '°', min: -90, max: 90, step: 1, default: 45 }),
-  bySpacing: share('Thin where crowded'),
-  taper: thousandths('Taper', 100),
-  taperTo: share('Tapers to', 0.1),
-  overshoot: thousandths('Overshoot', 30),
-  wobble: thousandths('Wobble', 6),
-  wobbleLength: numberParam({
-    label: 'Wobble every',
-    unit: '‰',
-    min: 5,
-    max: 200,
-    step: 1,
-    default: 40,
-    logarithmic: true,
+  ...grouped('Weight by', {
+    byDepth: numberParam({ label: 'By depth', min: -1, max: 1, step: 0.01, default: 0 }),
+    byCurvature: share('By bend'),
+    byLight: share('Thin in the light'),
+    lightFrom: choiceParam({
+      label: 'Light from',
+      options: { rig: 'First light of the rig', own: 'A direction of its own' },
+      default: 'rig',
+    }),
+    lightAzimuth: numberParam({
+      label: 'Light round',
+      unit: '°',
+      min: -180,
+      max: 180,
+      step: 1,
+      default: -45,
+    }),
+    lightHeight: numberParam({ label: 'Light height', unit: '°', min: -90, max: 90, step: 1, default: 45 }),
+    bySpacing: share('Thin where crowded'),
   }),
-  dry: share('Dry brush'),
-  twoTone: toggleParam({ label: 'Second colour in the light', default: false }),
-  litColour: colourParam({ label: 'In the light', default: '#a8673f' }),
-  byPart: toggleParam({ label: 'Colour by part', default: false }),
-  hidden: choiceParam({
-    label: 'Hidden lines',
-    options: { off: 'Off', dashed: 'Dashed', whole: 'Whole' },
-    default: 'off',
+  ...grouped('Stroke', {
+    taper: thousandths('Taper', 100),
+    taperTo: share('Tapers to', 0.1),
+    overshoot: thousandths('Overshoot', 30),
+    wobble: thousandths('Wobble', 6),
+    wobbleLength: numberParam({
+      label: 'Wobble every',
+      unit: '‰',
+      min: 5,
+      max: 200,
+      step: 1,
+      default: 40,
+      logarithmic: true,
+    }),
+    dry: share('Dry brush'),
   }),
-  /** Lines behind more surfaces than that are left out: many layers of dashes say nothing. */
-  hiddenBehind: numberParam({ label: 'Behind at most', min: 1, max: 9, step: 1, default: 2 }),
-  hiddenWeight: numberParam({
-    label: 'Hidden weight',
-    unit: '×',
-    min: 0.1,
-    max: 2,
-    step: 0.05,
-    default: 0.5,
+  ...grouped('Second colours', {
+    twoTone: toggleParam({ label: 'Second colour in the light', default: false }),
+    litColour: colourParam({ label: 'In the light', default: '#a8673f' }),
+    byPart: toggleParam({ label: 'Colour by part', default: false }),
   }),
-  dash: numberParam({ label: 'Dash', unit: '‰', min: 1, max: 60, step: 0.5, default: 7 }),
+  ...grouped('Hidden lines', {
+    hidden: choiceParam({
+      label: 'Hidden lines',
+      options: { off: 'Off', dashed: 'Dashed', whole: 'Whole' },
+      default: 'off',
+    }),
+    /** Lines behind more surfaces than that are left out: many layers of dashes say nothing. */
+    hiddenBehind: numberParam({ label: 'Behind at most', min: 1, max: 9, step: 1, default: 2 }),
+    hiddenWeight: numberParam({
+      label: 'Hidden weight',
+      unit: '×',
+      min: 0.1,
+      max: 2,
+      step: 0.05,
+      default: 0.5,
+    }),
+    dash: numberParam({ label: 'Dash', unit: '‰', min: 1, max: 60, step: 0.5, default: 7 }),
+  }),
 })
 export type LineStyle = z.infer<typeof lineStyleSchema>
 

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { LineKind } from '../lines/line-kinds'
-import { lineStyleSchema } from '../lines/line-style'
+import { LINE_STYLES, lineStyleSchema } from '../lines/line-style'
 import { numberParam, toggleParam } from '../params'
 import { LINES_ALONE } from './line-pass'
 import { definePass } from './pass-kind'
@@ -30,6 +30,12 @@ export const contour = definePass({
   }),
   lookSchema: lineStyleSchema.omit({ wire: true }),
   channels: [],
+  readyLooks: Object.fromEntries(
+    Object.entries(LINE_STYLES).map(([name, { label, style }]) => {
+      const { wire: _wire, ...look } = style
+      return [name, { label, look }]
+    }),
+  ),
   lines: {
     setting: ({ creaseDeg, suggestive, suggestiveFrom, shadow, ground }) => ({
       kinds: [

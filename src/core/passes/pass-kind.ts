@@ -115,6 +115,11 @@ export interface FactRules {
   readonly finish: (told: PassFacts, surfaces: readonly Surface[]) => PassFacts
 }
 
+export interface ReadyLook {
+  readonly label: string
+  readonly look: ParamValues
+}
+
 /**
  * A complete description of a pass. Adding a pass is one file with one of these and one line in the registry.
  */
@@ -127,6 +132,8 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   readonly renderSchema: R
   /** Parameters that are live. */
   readonly lookSchema: L
+  /** Looks to begin with, by a name of their own; what they leave out is at its default. */
+  readonly readyLooks?: Readonly<Record<string, ReadyLook>>
   /**
    * Its channels: always the same, or by the lights and what it is rendered with. Coverage, where it has any, is last.
    * None where lines are all there is.

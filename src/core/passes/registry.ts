@@ -24,6 +24,7 @@ import type {
   MaterialAspect,
   PassContext,
   PassKind,
+  ReadyLook,
   TileRenderer,
 } from './pass-kind'
 import { shadow } from './shadow'
@@ -58,6 +59,8 @@ export interface RegisteredPass {
   readonly summary: string
   readonly renderSchema: ParamSchema
   readonly lookSchema: ParamSchema
+  /** Whole looks, by name. */
+  readonly readyLooks: Readonly<Record<string, ReadyLook>>
   readonly channels: (lights: readonly RenderedLight[], params: ParamValues) => readonly ChannelSpec[]
   /** Lines of its own; null where all is in the channels. */
   readonly lines: LinePart | null
@@ -95,6 +98,12 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
   return {
     ...pass,
     channels: channelsOf,
+    readyLooks: Object.fromEntries(
+      Object.entries(pass.readyLooks ?? {}).map(([name, { label, look: own }]) => [
+        name,
+        { label, look: looked(own) as ParamValues },
+      ]),
+    ),
     lines: lines
       ? {
           setting: (params) => lines.setting(rendered(params)),

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { lineStyleSchema } from '../lines/line-style'
 import { parseHex } from '../math/colour'
-import { choiceParam, colourParam, numberParam, toggleParam } from '../params'
+import { choiceParam, colourParam, grouped, numberParam, toggleParam } from '../params'
 import type { TileContext } from './pass-kind'
 import { definePass } from './pass-kind'
 
@@ -25,7 +25,6 @@ export const wireframe = definePass({
       colour: true,
       byPart: true,
       byDepth: true,
-      dash: true,
       taper: true,
       overshoot: true,
       wobble: true,
@@ -42,28 +41,35 @@ export const wireframe = definePass({
         default: 0.9,
         logarithmic: true,
       }),
-      bySpacing: numberParam({ label: 'Thin where dense', min: 0, max: 1, step: 0.01, default: 0.6 }),
-      /** Of what a render that sees through has kept. */
-      hidden: choiceParam({
-        label: 'Hidden edges',
-        options: { off: 'Off', dashed: 'Dashed', whole: 'Whole' },
-        default: 'whole',
+      ...grouped('Weight by', {
+        bySpacing: numberParam({ label: 'Thin where dense', min: 0, max: 1, step: 0.01, default: 0.6 }),
       }),
-      hiddenBehind: numberParam({ label: 'Behind at most', min: 1, max: 9, step: 1, default: 9 }),
-      hiddenWeight: numberParam({
-        label: 'Hidden weight',
-        unit: '×',
-        min: 0.1,
-        max: 2,
-        step: 0.05,
-        default: 1,
+      ...grouped('Hidden edges', {
+        /** Of what a render that sees through has kept. */
+        hidden: choiceParam({
+          label: 'Hidden edges',
+          options: { off: 'Off', dashed: 'Dashed', whole: 'Whole' },
+          default: 'whole',
+        }),
+        hiddenBehind: numberParam({ label: 'Behind at most', min: 1, max: 9, step: 1, default: 9 }),
+        dash: lineStyleSchema.shape.dash,
+        hiddenWeight: numberParam({
+          label: 'Hidden weight',
+          unit: '×',
+          min: 0.1,
+          max: 2,
+          step: 0.05,
+          default: 1,
+        }),
       }),
-      fill: numberParam({ label: 'Fill', min: 0, max: 1, step: 0.01, default: 0 }),
-      fillColour: colourParam({ label: 'Fill colour', default: '#f4efe6' }),
-      bySides: toggleParam({ label: 'Fill by sides', default: false }),
-      triangles: colourParam({ label: 'Triangles', default: '#d77a4a' }),
-      quads: colourParam({ label: 'Quads', default: '#e9e2d4' }),
-      more: colourParam({ label: 'More sides', default: '#6d8fb0' }),
+      ...grouped('Fill', {
+        fill: numberParam({ label: 'Fill', min: 0, max: 1, step: 0.01, default: 0 }),
+        fillColour: colourParam({ label: 'Fill colour', default: '#f4efe6' }),
+        bySides: toggleParam({ label: 'Fill by sides', default: false }),
+        triangles: colourParam({ label: 'Triangles', default: '#d77a4a' }),
+        quads: colourParam({ label: 'Quads', default: '#e9e2d4' }),
+        more: colourParam({ label: 'More sides', default: '#6d8fb0' }),
+      }),
     }),
   channels: [
     { name: 'S3', format: 'unorm8' },
@@ -77,6 +83,19 @@ export const wireframe = definePass({
     final: { samples: 16, rays: 0 },
   },
   layer: { mode: 'multiply', opacity: 0.5 },
+  readyLooks: {
+    technical: { label: 'Technical', look: { weight: 0.7, hidden: 'dashed', hiddenWeight: 0.5 } },
+    paper: { label: 'On paper', look: { weight: 0.8, fill: 1, fillColour: '#f7f4ec', bySpacing: 0.7 } },
+    blueprint: {
+      label: 'Blueprint',
+      look: { weight: 0.8, colour: '#e8f1f7', fill: 1, fillColour: '#24466b', overshoot: 2 },
+    },
+    softPencil: {
+      label: 'Soft pencil',
+      look: { weight: 1.1, colour: '#4a4540', byDepth: 0.5, taper: 8, wobble: 0.4, dry: 0.35 },
+    },
+    bySides: { label: 'By sides', look: { weight: 0.7, fill: 1, bySides: true } },
+  },
   lines: {
     setting: ({ seeThrough, ground }) => ({ kinds: ['wire'], keepHidden: seeThrough, ground }),
     style: (look) => ({ ...PLAIN, ...look, wire: 1 }),

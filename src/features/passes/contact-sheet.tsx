@@ -278,7 +278,7 @@ function ContactCell({ project, pass, view, region, spot, frame, width, height, 
   const job = useRenderQueue((s) => s.jobs.find((j) => j.passIds.includes(pass.id)))
   const rendering = job?.state === 'rendering'
   const status = passStatus(project, pass)
-  const { summary, channels } = passKind(pass.kind)
+  const { summary, lines } = passKind(pass.kind)
   // Until the new part is drawn, the old one stands in for it, moved and scaled.
   const shift = `translate(${(100 * (drawn.x - view.x)) / view.width}%, ${(100 * (drawn.y - view.y)) / view.height}%)`
   return (
@@ -290,11 +290,7 @@ function ContactCell({ project, pass, view, region, spot, frame, width, height, 
       onClick={() => setBench({ passId: pass.id })}
       onDoubleClick={onOpen}
     >
-      <div
-        className="contact-picture"
-        data-lines={channels([], {}).some((c) => c.name === 'L')}
-        style={{ height }}
-      >
+      <div className="contact-picture" data-lines={lines !== null} style={{ height }}>
         <canvas
           ref={canvasRef}
           width={canvasWidth}

@@ -39,6 +39,8 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
     (l) => l.source.type === 'pass' && l.source.passId === pass.id,
   ).length
   const shown = layersOfPass(pass.id)
+  /** Lines alone take no samples: every quality finds the same ones. */
+  const sampled = kind.channels([], pass.params).length > 0
   return (
     <>
       <div className="inspector-head" style={{ borderTop: '1px solid var(--rule)', paddingTop: 12 }}>
@@ -66,7 +68,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
         </div>
       )}
       <section className="section" style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-        {(['draft', 'good', 'final', 'custom'] as const).map((quality) => (
+        {(sampled ? (['draft', 'good', 'final', 'custom'] as const) : (['final'] as const)).map((quality) => (
           <Button
             key={quality}
             variant="outlined"
@@ -74,9 +76,9 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
             disabled={!hasModel}
             data-testid={`one-${quality}`}
             onClick={() => queueRender([pass.id], quality)}
-            sx={{ flex: 1, minWidth: 0, textTransform: 'capitalize' }}
+            sx={{ flex: 1, minWidth: 0, textTransform: sampled ? 'capitalize' : 'none' }}
           >
-            {quality}
+            {sampled ? quality : 'Find the lines'}
           </Button>
         ))}
         <Button
@@ -112,55 +114,62 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
         </section>
       )}
       <PassMembers project={project} pass={pass} />
-      <section className="section">
-        <div className="section-head">
-          <span>Effort</span>
-          <span className="quiet">of a custom render</span>
-        </div>
-        <NumberField
-          label="Samples"
-          value={pass.effort.samples}
-          min={1}
-          max={256}
-          step={1}
-          unit="a pixel"
-          defaultValue={kind.efforts.final.samples}
-          logarithmic
-          onChange={(v) =>
-            changePass(pass.id, 'samples', (draft) => void (draft.effort.samples = Math.round(v)), 'samples')
-          }
-        />
-        <NumberField
-          label="Rays"
-          value={pass.effort.rays}
-          min={0}
-          max={256}
-          step={1}
-          unit="a sample"
-          defaultValue={kind.efforts.final.rays}
-          onChange={(v) =>
-            changePass(pass.id, 'rays', (draft) => void (draft.effort.rays = Math.round(v)), 'rays')
-          }
-        />
-        {kind.canDenoise && (
-          <div className="row">
-            <label className="label" htmlFor={`denoise-${pass.id}`}>
-              Smooth noise
-            </label>
-            <span className="wide" style={{ textAlign: 'right' }}>
-              <Switch
-                size="small"
-                color="secondary"
-                checked={pass.denoise}
-                onChange={(e) =>
-                  changePass(pass.id, 'smooth noise', (draft) => void (draft.denoise = e.target.checked))
-                }
-                slotProps={{ input: { id: `denoise-${pass.id}` } }}
-              />
-            </span>
+      {sampled && (
+        <section className="section">
+          <div className="section-head">
+            <span>Effort</span>
+            <span className="quiet">of a custom render</span>
           </div>
-        )}
-      </section>
+          <NumberField
+            label="Samples"
+            value={pass.effort.samples}
+            min={1}
+            max={256}
+            step={1}
+            unit="a pixel"
+            defaultValue={kind.efforts.final.samples}
+            logarithmic
+            onChange={(v) =>
+              changePass(
+                pass.id,
+                'samples',
+                (draft) => void (draft.effort.samples = Math.round(v)),
+                'samples',
+              )
+            }
+          />
+          <NumberField
+            label="Rays"
+            value={pass.effort.rays}
+            min={0}
+            max={256}
+            step={1}
+            unit="a sample"
+            defaultValue={kind.efforts.final.rays}
+            onChange={(v) =>
+              changePass(pass.id, 'rays', (draft) => void (draft.effort.rays = Math.round(v)), 'rays')
+            }
+          />
+          {kind.canDenoise && (
+            <div className="row">
+              <label className="label" htmlFor={`denoise-${pass.id}`}>
+                Smooth noise
+              </label>
+              <span className="wide" style={{ textAlign: 'right' }}>
+                <Switch
+                  size="small"
+                  color="secondary"
+                  checked={pass.denoise}
+                  onChange={(e) =>
+                    changePass(pass.id, 'smooth noise', (draft) => void (draft.denoise = e.target.checked))
+                  }
+                  slotProps={{ input: { id: `denoise-${pass.id}` } }}
+                />
+              </span>
+            </div>
+          )}
+        </section>
+      )}
       {pass.rendered && (
         <section className="section">
           <div className="section-head">Last render</div>
@@ -173,7 +182,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
               ['Size', `${pass.rendered.width} × ${pass.rendered.height}`],
               ['Rays', pass.rendered.rays.toLocaleString('en')],
               ['Worker time', `${pass.rendered.seconds.toFixed(1)} s`],
-              ['Samples', String(pass.rendered.samples)],
+              ...(sampled ? [['Samples', String(pass.rendered.samples)] as const] : []),
             ] as const
           ).map(([label, value]) => (
             <div className="row" key={label}>
@@ -183,7 +192,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
             </div>
           ))}
           <p className="quiet" style={{ marginBottom: 0 }}>
-            Strength, tint and colour are set on the layer in Sheet, live.
+            {kind.lines ? 'Weight, style' : 'Strength, tint'} and colour are set on the layer in Sheet, live.
           </p>
         </section>
       )}

@@ -16,6 +16,8 @@ import { queueRender } from '@/state/render-queue'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
+import { HandSection } from './hand-section'
+import { LookSection } from './look-section'
 import { MaskSection } from './mask-section'
 
 interface LayerInspectorProps {
@@ -128,27 +130,9 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
           onChange={(v) => changeLayer(layer.id, 'confine', (l) => void (l.confine = v))}
         />
       </section>
-      {source.type === 'pass' && pass && (
-        <section className="section">
-          <div className="section-head">
-            <span>Look</span>
-            <span className="quiet">live, no render</span>
-          </div>
-          <ParamsInspector
-            schema={passKind(pass.kind).lookSchema}
-            values={source.look as ParamValues}
-            onChange={(name, value, label) =>
-              changeLayer(
-                layer.id,
-                label.toLowerCase(),
-                (l) => {
-                  if (l.source.type === 'pass') l.source.look = { ...l.source.look, [name]: value }
-                },
-                `look ${name}`,
-              )
-            }
-          />
-        </section>
+      {source.type === 'pass' && pass && <LookSection layer={layer} pass={pass} look={source.look} />}
+      {source.type === 'pass' && pass && passKind(pass.kind).lines && (
+        <HandSection layer={layer} edits={source.byHand ?? []} />
       )}
       {source.type === 'fill' && <FillSection layer={layer} source={source} />}
       <MaskSection key={layer.id} project={project} layer={layer} picking={picking} setPicking={setPicking} />

@@ -5,6 +5,7 @@ import Link from 'next/link'
 import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
+import { passKind } from '@/core/passes/registry'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
@@ -21,7 +22,9 @@ import {
   moveLayer,
   toggleInMask,
 } from './layer-actions'
+import { BrushOverlay } from './brush-overlay'
 import { LayerInspector, SheetInspector } from './layer-inspector'
+import { LINE_TOOLS, setBrush, sizeBrush, type LineTool } from './line-brush'
 import { Rack } from './rack'
 import { hangStartingStack } from './starting-stack'
 import { useProof, useProofScale } from './use-proof'
@@ -42,6 +45,11 @@ export function SheetStep() {
   const layer = at >= 0 ? layers[at] : undefined
   const [scale, onZoom] = useProofScale()
   const proof = useProof(project, peel, null, scale)
+  const brush = useViewStore((s) => s.lineBrush)
+  const ofPass = layer?.source.type === 'pass' ? layer.source.passId : null
+  const lineKind = project.passes.find((p) => p.id === ofPass && p.rendered)?.kind
+  const isLines = lineKind !== undefined && passKind(lineKind).lines !== null
+  const brushing = isLines && brush.tool !== null && !picking
   const compare = seam !== null && layer !== undefined
   useEffect(() => {
     if (seam !== null && !layer && layers.length > 0) setBench({ layerId: layers[layers.length - 1].id })
@@ -131,6 +139,33 @@ export function SheetStep() {
       keys: 'p',
       run: () => layer && setPicking((p) => (p ? null : 'part')),
     },
+    ...(isLines
+      ? [
+          {
+            id: 'brush',
+            label: brush.tool ? 'Put the line brush down' : 'Brush over the lines',
+            keys: 'b',
+            run: () => setBrush({ tool: brush.tool ? null : 'thicken' }),
+          },
+          ...Object.entries(LINE_TOOLS).map(([tool, { label }]) => ({
+            id: `brush-${tool}`,
+            label: tool === 'draw' ? 'Draw a line by hand' : `${label} lines by hand`,
+            run: () => setBrush({ tool: tool as LineTool }),
+          })),
+        ]
+      : []),
+    ...(brushing
+      ? [
+          {
+            id: 'brush-end',
+            label: 'Put the line brush down',
+            keys: 'Escape',
+            run: () => setBrush({ tool: null }),
+          },
+          { id: 'brush-larger', label: 'Larger brush', keys: 'w', run: () => sizeBrush(1.25) },
+          { id: 'brush-smaller', label: 'Smaller brush', keys: 'q', run: () => sizeBrush(0.8) },
+        ]
+      : []),
     ...(picking
       ? [{ id: 'pick-end', label: 'Stop picking', keys: 'Escape', run: () => setPicking(null) }]
       : []),
@@ -200,6 +235,14 @@ export function SheetStep() {
           }
         >
           {layers.length === 0 && <EmptySheet project={project} hasPass={hasPass} />}
+          {brushing && layer && (
+            <BrushOverlay
+              key={layer.id}
+              layer={layer}
+              aspect={sheet.width / sheet.height}
+              onTold={setPicked}
+            />
+          )}
           {compare && (
             <CompareSeam
               project={project}

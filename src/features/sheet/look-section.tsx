@@ -1,0 +1,72 @@
+'use client'
+
+import { useId } from 'react'
+import { paramDefaults, type ParamValues } from '@/core/params'
+import { passKind } from '@/core/passes/registry'
+import type { Layer } from '@/core/sheet/sheet-schema'
+import type { ProjectPass } from '@/data/project-schema'
+import { ParamsInspector } from '@/ui/params-inspector'
+import { changeLayer } from './layer-actions'
+
+interface LookSectionProps {
+  readonly layer: Layer
+  readonly pass: ProjectPass
+  readonly look: ParamValues
+}
+
+const same = (a: ParamValues, b: ParamValues): boolean =>
+  Object.keys(b).every((name) => a[name] === undefined || a[name] === b[name])
+
+/** What a pass layer looks like: a ready look to begin with, and every parameter of its own. */
+export function LookSection({ layer, pass, look }: LookSectionProps) {
+  const id = useId()
+  const { lookSchema, readyLooks } = passKind(pass.kind)
+  const full: ParamValues = { ...(paramDefaults(lookSchema) as ParamValues), ...look }
+  const ready = Object.entries(readyLooks)
+  const current = ready.find(([, { look: own }]) => same(full, own))?.[0] ?? ''
+  const setLook = (label: string, next: ParamValues, merge?: string) =>
+    changeLayer(
+      layer.id,
+      label,
+      (l) => {
+        if (l.source.type === 'pass') l.source.look = { ...next }
+      },
+      merge,
+    )
+  return (
+    <section className="section">
+      <div className="section-head">
+        <span>Look</span>
+        <span className="quiet">live, no render</span>
+      </div>
+      {ready.length > 0 && (
+        <div className="row">
+          <label htmlFor={id}>Style</label>
+          <select
+            id={id}
+            className="plain-select wide"
+            value={current}
+            onChange={(e) => {
+              const chosen = readyLooks[e.target.value]
+              if (chosen) setLook(`${chosen.label.toLowerCase()} style`, chosen.look)
+            }}
+          >
+            {current === '' && <option value="">Its own</option>}
+            {ready.map(([name, { label }]) => (
+              <option key={name} value={name}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
+      <ParamsInspector
+        schema={lookSchema}
+        values={look}
+        onChange={(name, value, label) =>
+          setLook(label.toLowerCase(), { ...look, [name]: value }, `look ${name}`)
+        }
+      />
+    </section>
+  )
+}

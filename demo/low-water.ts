@@ -4,7 +4,6 @@ import { availableParallelism } from 'node:os'
 import path from 'node:path'
 import { writeLinePly } from '@/core/formats/line-ply'
 import { writePassExr } from '@/core/formats/pass-exr'
-import { LINE_STYLES } from '@/core/lines/line-style'
 import { readModel } from '@/core/formats/model-readers'
 import type { ParamValues } from '@/core/params'
 import { repairMesh, type Repair } from '@/core/geometry/repairs/registry'
@@ -239,7 +238,11 @@ export async function makeLowWater(folder: string): Promise<void> {
     layer('ink', 'Contour', {
       mode: 'multiply',
       opacity: 0.88,
-      source: pass('contour', { ...LINE_STYLES.brush.style, colour: '#33211a', weight: 2.4 }),
+      source: pass('contour', {
+        ...passKind('contour').readyLooks.brush.look,
+        colour: '#33211a',
+        weight: 2.4,
+      }),
       mask: masked('part', [part('Low water'), part('Low sun')], true),
     }),
     layer('dusk', 'Dusk from above', {

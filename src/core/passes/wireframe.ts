@@ -52,7 +52,7 @@ export const wireframe = definePass({
           default: 'whole',
         }),
         hiddenBehind: numberParam({ label: 'Behind at most', min: 1, max: 9, step: 1, default: 9 }),
-        dash: lineStyleSchema.shape.dash,
+        dash: numberParam({ label: 'Dash', unit: '‰', min: 1, max: 60, step: 0.5, default: 7 }),
         hiddenWeight: numberParam({
           label: 'Hidden weight',
           unit: '×',

@@ -27,21 +27,21 @@ export const lineStyleSchema = z.object({
   ...grouped('Kinds of line', {
     silhouette: kindWeight('Silhouette', 1.4),
     border: kindWeight('Border', 1.2),
-    part: kindWeight('Between parts', 1),
-    material: kindWeight('Between materials', 0.7),
-    intersection: kindWeight('Where parts meet', 0.9),
+    part: kindWeight('Parts', 1),
+    material: kindWeight('Materials', 0.7),
+    intersection: kindWeight('Parts meeting', 0.9),
     crease: kindWeight('Crease', 0.6),
     suggestive: kindWeight('Suggestive', 0.6),
     shadow: kindWeight('Shadow edge', 0.6),
     wire: kindWeight('Polygon edge', 0.5),
   }),
   ...grouped('Weight by', {
-    byDepth: numberParam({ label: 'By depth', min: -1, max: 1, step: 0.01, default: 0 }),
-    byCurvature: share('By bend'),
-    byLight: share('Thin in the light'),
+    byDepth: numberParam({ label: 'Depth', min: -1, max: 1, step: 0.01, default: 0 }),
+    byCurvature: share('Bend'),
+    byLight: share('Thin when lit'),
     lightFrom: choiceParam({
       label: 'Light from',
-      options: { rig: 'First light of the rig', own: 'A direction of its own' },
+      options: { rig: 'The rig’s first light', own: 'A direction of its own' },
       default: 'rig',
     }),
     lightAzimuth: numberParam({
@@ -53,7 +53,7 @@ export const lineStyleSchema = z.object({
       default: -45,
     }),
     lightHeight: numberParam({ label: 'Light height', unit: '°', min: -90, max: 90, step: 1, default: 45 }),
-    bySpacing: share('Thin where crowded'),
+    bySpacing: share('Crowding'),
   }),
   ...grouped('Stroke', {
     taper: thousandths('Taper', 100),
@@ -72,9 +72,9 @@ export const lineStyleSchema = z.object({
     dry: share('Dry brush'),
   }),
   ...grouped('Second colours', {
-    twoTone: toggleParam({ label: 'Second colour in the light', default: false }),
-    litColour: colourParam({ label: 'In the light', default: '#a8673f' }),
-    byPart: toggleParam({ label: 'Colour by part', default: false }),
+    twoTone: toggleParam({ label: 'Lit colour', default: false }),
+    litColour: colourParam({ label: 'When lit', default: '#a8673f' }),
+    byPart: toggleParam({ label: 'By part', default: false }),
   }),
   ...grouped('Hidden lines', {
     hidden: choiceParam({

@@ -57,13 +57,18 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
   const { edits = [] } = context
   const writer = new StrokeWriter()
   const crowd = style.bySpacing > 0 ? crowding(drawing, style) : null
-  const [near, far] = depthRange(drawing)
+  const [near, far] = style.byDepth === 0 ? [0, 0] : depthRange(drawing)
   const light = style.lightFrom === 'rig' && context.toLight ? context.toLight : lightDirection(style)
   const ink = parseHex(style.colour)
   const lit = parseHex(style.litColour)
   const partKeys = drawing.scene.map(({ key }) => key)
   const weightsOf = edits.length > 0 ? handWeights(edits, partKeys) : null
   const partColours = style.byPart ? coloursOfParts(drawing) : null
+  const path = new StrokePath()
+  let radii = new Float32Array(0)
+  let colours = new Float32Array(0)
+  const isStepped = needsSteps(style)
+  const isLit = style.byLight > 0 || style.twoTone
   for (let l = 0; l < drawing.count; l++) {
     const isHidden = drawing.hidden[l] > 0
     if (isHidden && (style.hidden === 'off' || drawing.hidden[l] > style.hiddenBehind)) continue
@@ -71,26 +76,33 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
       (style.weight / 2000) * style[LINE_KINDS[drawing.kinds[l]]] * (isHidden ? style.hiddenWeight : 1)
     if (base < THINNEST) continue
     const brushed = weightsOf?.(drawing.parts[l]) ?? weightsOf?.(drawing.otherParts[l]) ?? null
-    const path = new StrokePath(drawing, l, brushed || needsSteps(style) ? STEP : Infinity)
+    path.load(drawing, l, brushed || isStepped ? STEP : Infinity)
     const closed = drawing.closed[l] === 1
     const seed = hash32(drawing.kinds[l] * 8191 + drawing.parts[l] * 131 + drawing.otherParts[l])
     const { count, length } = path
-    const radii = new Float32Array(count)
-    const tones = new Float32Array(count)
+    if (radii.length < count) {
+      radii = new Float32Array(2 * count)
+      colours = new Float32Array(6 * count)
+    }
+    const colour = partColours?.get(drawing.parts[l]) ?? ink
     const bends = style.byCurvature > 0 ? path.bends(closed) : null
     for (let i = 0; i < count; i++) {
       const along = path.lengths[i]
       let factor = path.strengths[i]
-      const nearness = far > near ? 1 - (2 * (path.depths[i] - near)) / (far - near) : 0
-      factor *= 2 ** (1.2 * style.byDepth * nearness)
-      const facing = Math.max(
-        0,
-        path.normals[3 * i] * light[0] +
-          path.normals[3 * i + 1] * light[1] +
-          path.normals[3 * i + 2] * light[2],
-      )
-      factor *= 1 - style.byLight * facing
-      tones[i] = style.twoTone ? smoothStep(0.15, 0.55, facing) : 0
+      if (far > near)
+        factor *= 2 ** (1.2 * style.byDepth * (1 - (2 * (path.depths[i] - near)) / (far - near)))
+      let tone = 0
+      if (isLit) {
+        const facing = Math.max(
+          0,
+          path.normals[3 * i] * light[0] +
+            path.normals[3 * i + 1] * light[1] +
+            path.normals[3 * i + 2] * light[2],
+        )
+        factor *= 1 - style.byLight * facing
+        if (style.twoTone) tone = smoothStep(0.15, 0.55, facing)
+      }
+      for (let c = 0; c < 3; c++) colours[3 * i + c] = colour[c] + (lit[c] - colour[c]) * tone
       if (bends) factor *= 1 + style.byCurvature * (2 * Math.min(1, bends[i] / FULL_BEND) - 0.5)
       if (crowd) factor *= 1 / (1 + 2 * style.bySpacing * Math.max(0, crowd(path.xs[i], path.ys[i]) - 1))
       if (style.taper > 0 && !closed) {
@@ -108,10 +120,6 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
     if (style.wobble > 0) path.wobble(style.wobble / 1000, style.wobbleLength / 1000, seed, closed)
     if (style.overshoot > 0 && !closed) path.overshoot(style.overshoot / 1000)
     const dash = isHidden && style.hidden === 'dashed' ? style.dash / 1000 : 0
-    const colour = partColours?.get(drawing.parts[l]) ?? ink
-    const colours = new Float32Array(3 * count)
-    for (let i = 0; i < count; i++)
-      for (let c = 0; c < 3; c++) colours[3 * i + c] = colour[c] + (lit[c] - colour[c]) * tones[i]
     writer.add(path, radii, colours, dash, l)
   }
   for (const edit of edits) if (edit.kind === 'line') writer.addDrawn(edit.path, edit.weight / 2000, ink)

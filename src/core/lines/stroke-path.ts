@@ -12,75 +12,101 @@ export function noise(at: number, seed: number): number {
   return value(i) + (value(i + 1) - value(i)) * f * f * (3 - 2 * f)
 }
 
-/** One line with points close enough for what changes along it. */
+/** Lines with points close enough for what changes along them: one at a time, in arrays that are kept for the next. */
 export class StrokePath {
-  readonly count: number
-  readonly xs: Float32Array
-  readonly ys: Float32Array
-  readonly depths: Float32Array
-  readonly normals: Float32Array
-  readonly strengths: Float32Array
+  /** Points of the line at work; arrays go on beyond it. */
+  count = 0
+  xs = new Float32Array(0)
+  ys = new Float32Array(0)
+  depths = new Float32Array(0)
+  normals = new Float32Array(0)
+  strengths = new Float32Array(0)
   /** Length of the line up to each point. */
-  readonly lengths: Float32Array
+  lengths = new Float32Array(0)
+  private bendsNow = new Float32Array(0)
+  private turns = new Float32Array(0)
+  private shifts = new Float64Array(0)
 
-  constructor({ starts, points, depths, normals, strengths }: LineDrawing, line: number, step: number) {
+  /** Takes up a line of a drawing, with a point at least every `step`. */
+  load({ starts, points, depths, normals, strengths }: LineDrawing, line: number, step: number): void {
     const first = starts[line]
     const last = starts[line + 1] - 1
-    const piecesOf = (p: number): number =>
-      Math.max(
-        1,
-        Math.ceil(
-          Math.hypot(points[2 * p + 2] - points[2 * p], points[2 * p + 3] - points[2 * p + 1]) / step,
-        ),
-      )
-    let count = 1
-    for (let p = first; p < last; p++) count += piecesOf(p)
-    this.count = count
-    this.xs = new Float32Array(count)
-    this.ys = new Float32Array(count)
-    this.depths = new Float32Array(count)
-    this.normals = new Float32Array(3 * count)
-    this.strengths = new Float32Array(count)
-    this.lengths = new Float32Array(count)
+    this.reserve(last - first + 1)
     let i = 0
     let along = 0
-    const put = (p: number, q: number, share: number, length: number) => {
-      const mix = (values: Float32Array, at: number, other: number) =>
-        values[at] + (values[other] - values[at]) * share
-      this.xs[i] = mix(points, 2 * p, 2 * q)
-      this.ys[i] = mix(points, 2 * p + 1, 2 * q + 1)
-      this.depths[i] = mix(depths, p, q)
-      this.strengths[i] = mix(strengths, p, q)
-      for (let axis = 0; axis < 3; axis++)
-        this.normals[3 * i + axis] = mix(normals, 3 * p + axis, 3 * q + axis)
-      this.lengths[i++] = length
-    }
-    put(first, first, 0, 0)
     for (let p = first; p < last; p++) {
-      const span = Math.hypot(points[2 * p + 2] - points[2 * p], points[2 * p + 3] - points[2 * p + 1])
-      const pieces = piecesOf(p)
-      for (let k = 1; k <= pieces; k++) put(p, p + 1, k / pieces, along + (span * k) / pieces)
+      const [x, y] = [points[2 * p], points[2 * p + 1]]
+      const [dx, dy] = [points[2 * p + 2] - x, points[2 * p + 3] - y]
+      const span = Math.sqrt(dx * dx + dy * dy)
+      const pieces = span > step ? Math.ceil(span / step) : 1
+      this.reserve(i + pieces + 1)
+      for (let k = 0; k < pieces; k++, i++) {
+        const share = k / pieces
+        this.xs[i] = x + dx * share
+        this.ys[i] = y + dy * share
+        this.depths[i] = depths[p] + (depths[p + 1] - depths[p]) * share
+        this.strengths[i] = strengths[p] + (strengths[p + 1] - strengths[p]) * share
+        for (let axis = 0; axis < 3; axis++) {
+          const from = normals[3 * p + axis]
+          this.normals[3 * i + axis] = from + (normals[3 * p + 3 + axis] - from) * share
+        }
+        this.lengths[i] = along + span * share
+      }
       along += span
     }
+    this.xs[i] = points[2 * last]
+    this.ys[i] = points[2 * last + 1]
+    this.depths[i] = depths[last]
+    this.strengths[i] = strengths[last]
+    for (let axis = 0; axis < 3; axis++) this.normals[3 * i + axis] = normals[3 * last + axis]
+    this.lengths[i] = along
+    this.count = i + 1
+  }
+
+  /** Makes room for that many points. */
+  private reserve(count: number): void {
+    if (count <= this.xs.length) return
+    const room = Math.max(256, 2 * count)
+    const grown = (old: Float32Array, width = 1) => {
+      const next = new Float32Array(width * room)
+      next.set(old)
+      return next
+    }
+    this.xs = grown(this.xs)
+    this.ys = grown(this.ys)
+    this.depths = grown(this.depths)
+    this.normals = grown(this.normals, 3)
+    this.strengths = grown(this.strengths)
+    this.lengths = grown(this.lengths)
+    this.bendsNow = new Float32Array(room)
+    this.turns = new Float32Array(room)
+    this.shifts = new Float64Array(2 * room)
   }
 
   get length(): number {
-    return this.lengths[this.lengths.length - 1]
+    return this.lengths[this.count - 1]
   }
 
-  /** How much the line bends at each point, 1 / picture height, evened out over a few points. */
+  /** How much the line bends at each point, 1 / picture height, evened out over a few points; holds until the next line. */
   bends(closed: boolean): Float32Array {
     const n = this.count
-    const raw = new Float32Array(n)
+    const { xs, ys, turns: raw, bendsNow: out } = this
+    raw[0] = raw[n - 1] = 0
     for (let i = 1; i + 1 < n; i++) {
-      const [ax, ay] = [this.xs[i] - this.xs[i - 1], this.ys[i] - this.ys[i - 1]]
-      const [bx, by] = [this.xs[i + 1] - this.xs[i], this.ys[i + 1] - this.ys[i]]
-      const turn = Math.abs(Math.atan2(ax * by - ay * bx, ax * bx + ay * by))
+      const ax = xs[i] - xs[i - 1]
+      const ay = ys[i] - ys[i - 1]
+      const bx = xs[i + 1] - xs[i]
+      const by = ys[i + 1] - ys[i]
+      const sine = ax * by - ay * bx
+      raw[i] = 0
+      // Straight on, as most points between two of the drawing's are.
+      if (sine === 0) continue
+      const turn = Math.abs(Math.atan2(sine, ax * bx + ay * by))
       // A corner is no bend: a brush does not swell there.
-      if (turn < CORNER) raw[i] = (2 * turn) / Math.max(1e-5, Math.hypot(ax, ay) + Math.hypot(bx, by))
+      if (turn < CORNER)
+        raw[i] = (2 * turn) / Math.max(1e-5, Math.sqrt(ax * ax + ay * ay) + Math.sqrt(bx * bx + by * by))
     }
     if (closed && n > 2) raw[0] = raw[n - 1] = (raw[1] + raw[n - 2]) / 2
-    const out = new Float32Array(n)
     const reach = 4
     for (let i = 0; i < n; i++) {
       let sum = 0
@@ -98,26 +124,23 @@ export class StrokePath {
   /** Moves points sideways by smooth noise; ends of open lines least, so that corners still meet. */
   wobble(amplitude: number, wavelength: number, seed: number, closed: boolean): void {
     const n = this.count
-    const shift = new Float64Array(n)
+    const { xs, ys, lengths, shifts } = this
     for (let i = 0; i < n; i++) {
-      const along = this.lengths[i]
-      const toEnd = Math.min(along, this.length - along)
+      const along = lengths[i]
+      const toEnd = Math.min(along, lengths[n - 1] - along)
       const fade = Math.min(1, toEnd / (wavelength / 2))
-      shift[i] = amplitude * noise(along / wavelength, seed) * (closed ? fade : 0.3 + 0.7 * fade)
-    }
-    const dx = new Float64Array(n)
-    const dy = new Float64Array(n)
-    for (let i = 0; i < n; i++) {
-      const a = Math.max(0, i - 1)
-      const b = Math.min(n - 1, i + 1)
-      const [tx, ty] = [this.xs[b] - this.xs[a], this.ys[b] - this.ys[a]]
-      const length = Math.hypot(tx, ty) || 1
-      dx[i] = (-ty / length) * shift[i]
-      dy[i] = (tx / length) * shift[i]
+      const by = amplitude * noise(along / wavelength, seed) * (closed ? fade : 0.3 + 0.7 * fade)
+      const a = i > 0 ? i - 1 : 0
+      const b = i + 1 < n ? i + 1 : i
+      const tx = xs[b] - xs[a]
+      const ty = ys[b] - ys[a]
+      const length = Math.sqrt(tx * tx + ty * ty) || 1
+      shifts[2 * i] = (-ty / length) * by
+      shifts[2 * i + 1] = (tx / length) * by
     }
     for (let i = 0; i < n; i++) {
-      this.xs[i] += dx[i]
-      this.ys[i] += dy[i]
+      xs[i] += shifts[2 * i]
+      ys[i] += shifts[2 * i + 1]
     }
   }
 

@@ -42,12 +42,12 @@ export const wireframe = definePass({
         logarithmic: true,
       }),
       ...grouped('Weight by', {
-        bySpacing: numberParam({ label: 'Thin where dense', min: 0, max: 1, step: 0.01, default: 0.6 }),
+        bySpacing: numberParam({ label: 'Crowding', min: 0, max: 1, step: 0.01, default: 0.6 }),
       }),
       ...grouped('Hidden edges', {
         /** Of what a render that sees through has kept. */
         hidden: choiceParam({
-          label: 'Hidden edges',
+          label: 'Seen through',
           options: { off: 'Off', dashed: 'Dashed', whole: 'Whole' },
           default: 'whole',
         }),

@@ -80,3 +80,35 @@ export function maskPlane(
   if (mask.invert) for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i]
   return plane
 }
+
+/** Keeps the planes of masks: what a layer shows changes more often than where. */
+export class MaskKeeper {
+  private readonly kept = new Map<
+    string,
+    { readonly key: string; readonly from: readonly unknown[]; readonly plane: Float32Array | null }
+  >()
+
+  /** {@link maskPlane} of a layer's mask, made anew only when it, what it is made from or the size changed. */
+  plane(
+    layerId: string,
+    mask: Mask,
+    resources: SheetResources,
+    sheet: Sheet,
+    size: RenderSize,
+  ): Float32Array | null {
+    const idPass = resources.idPass(sheet)
+    const from = [idPass?.channels, idPass?.surfaces, mask.picture && resources.picture(mask.picture)]
+    const key = JSON.stringify([mask, size.width, size.height, sheet.width])
+    const known = this.kept.get(layerId)
+    if (known?.key === key && known.from.every((part, i) => part === from[i])) return known.plane
+    const plane = maskPlane(mask, resources, sheet, size)
+    this.kept.set(layerId, { key, from, plane })
+    return plane
+  }
+
+  /** Forgets layers that are not in the sheet any more. */
+  keepOnly(sheet: Sheet): void {
+    const ids = new Set(sheet.layers.map((l) => l.id))
+    for (const id of this.kept.keys()) if (!ids.has(id)) this.kept.delete(id)
+  }
+}

@@ -5,6 +5,7 @@ import type { PassResult } from '../passes/pass-result'
 import { passPicture } from '../passes/pass-picture'
 import { resizePicture } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
+import type { MaskKeeper } from './mask-plane'
 import { maskPlane } from './mask-plane'
 import type { Layer, LayerSource, Sheet } from './sheet-schema'
 
@@ -62,6 +63,7 @@ function sourcePicture(layer: Layer, resources: SheetResources, size: RenderSize
 
 /**
  * What a layer alone shows: its source, effects and mask, before mode and opacity.
+ * @param keeper keeps masks from one call to the next, where given.
  * @returns straight-alpha display RGBA of the asked size; null where the source is missing.
  */
 export function resolveLayer(
@@ -69,18 +71,23 @@ export function resolveLayer(
   sheet: Sheet,
   resources: SheetResources,
   size: RenderSize,
+  keeper?: MaskKeeper,
 ): RgbaPicture | null {
   const source = sourcePicture(layer, resources, size)
   if (!source) return null
   const changes = layer.mask !== null || layer.effects.some((e) => e.enabled)
   if (!changes) return source
-  // Pictures come from a cache that others read: change a copy.
-  const pixels = new Float32Array(source.pixels)
+  // A picture comes from a cache that others read: change a copy. Fills and passes are made for this.
+  const pixels = layer.source.type === 'picture' ? new Float32Array(source.pixels) : source.pixels
   const context = { ...size, scale: size.width / sheet.width }
   for (const effect of layer.effects) {
     if (effect.enabled) effectKind(effect.kind).apply(pixels, effect.params, context)
   }
-  const mask = layer.mask && maskPlane(layer.mask, resources, sheet, size)
+  const mask =
+    layer.mask &&
+    (keeper
+      ? keeper.plane(layer.id, layer.mask, resources, sheet, size)
+      : maskPlane(layer.mask, resources, sheet, size))
   if (mask) for (let i = 0; i < mask.length; i++) pixels[4 * i + 3] *= mask[i]
   return { ...size, pixels }
 }

@@ -3,6 +3,7 @@ import { hashJson } from '../math/stable-hash'
 import type { RgbaPicture } from '../picture/rgba-picture'
 import { compositeLayer } from './composite-layer'
 import type { RenderSize, SheetResources } from './resolve-layer'
+import { MaskKeeper } from './mask-plane'
 import { resolveLayer } from './resolve-layer'
 import type { Layer, Sheet } from './sheet-schema'
 
@@ -33,6 +34,7 @@ export class SheetCompositor {
     string,
     { key: string; picture: RgbaPicture | null; linear: Float32Array | null }
   >()
+  private readonly masks = new MaskKeeper()
   private below: Snapshot | null = null
   private lastKeys: readonly string[] = []
 
@@ -70,6 +72,7 @@ export class SheetCompositor {
   keepOnly(sheet: Sheet): void {
     const ids = new Set(sheet.layers.map((l) => l.id))
     for (const id of this.resolved.keys()) if (!ids.has(id)) this.resolved.delete(id)
+    this.masks.keepOnly(sheet)
   }
 
   /** The proof: Float32Array, 4·width·height, premultiplied display values. */
@@ -167,7 +170,11 @@ export class SheetCompositor {
     const key = this.contentKey(layer, sheet, size)
     const known = this.resolved.get(layer.id)
     if (known?.key === key) return known
-    const made = { key, picture: resolveLayer(layer, sheet, this.resources, size), linear: null }
+    const made = {
+      key,
+      picture: resolveLayer(layer, sheet, this.resources, size, this.keep ? this.masks : undefined),
+      linear: null,
+    }
     if (this.keep) this.resolved.set(layer.id, made)
     return made
   }

@@ -1,0 +1,62 @@
+import { readFile } from 'node:fs/promises'
+import { cpus } from 'node:os'
+import { passKind } from '@/core/passes/registry'
+import { passStrokes } from '@/core/passes/pass-picture'
+import { inkStrokes } from '@/core/lines/ink-strokes'
+import { maskPlane } from '@/core/sheet/mask-plane'
+import { toStraight8 } from '@/core/picture/rgba-picture'
+import { SheetCompositor } from '@/core/sheet/sheet-compositor'
+import { readProjectArchive } from '@/data/project-archive'
+
+/** The demo's proof as a screen of 1280 × 800 shows it. */
+const PROOF = { width: 797, height: 498 }
+const ROUNDS = 9
+
+const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]
+
+/** From a change of a line layer's style to the composited proof, for every ready style of the demo's contour. */
+export async function main(): Promise<void> {
+  console.log(`machine: ${cpus()[0].model}, Node ${process.version}; one thread, medians of ${ROUNDS}`)
+  const bytes = new Uint8Array(await readFile(new URL('../demo/low-water.zip', import.meta.url)))
+  const { project, results } = readProjectArchive(bytes, 'low-water.zip')
+  const resultOf = (id: string) => {
+    const pass = project.passes.find((p) => p.id === id || (id === 'id' && p.kind === 'id'))
+    return (pass?.rendered && results.get(pass.rendered.resultId)) ?? null
+  }
+  const resources = { pass: resultOf, idPass: () => resultOf('id'), picture: () => null }
+  const [sheet] = project.sheets
+  const compositor = new SheetCompositor(resources)
+  const at = sheet.layers.findIndex((l) => l.source.type === 'pass' && l.source.passId === 'pass-contour')
+  const layer = sheet.layers[at]
+  const contour = resultOf('pass-contour')
+  if (!contour || layer.source.type !== 'pass' || !layer.mask)
+    throw new Error('the demo has no contour layer')
+  const { source, mask } = layer
+  const timed = (work: (round: number) => void) => {
+    const times: number[] = []
+    for (let i = 0; i < ROUNDS; i++) {
+      const start = performance.now()
+      work(i)
+      times.push(performance.now() - start)
+    }
+    return median(times)
+  }
+  console.log(`mask alone: ${timed(() => maskPlane(mask, resources, sheet, PROOF)).toFixed(0)} ms`)
+  for (const [name, { look }] of Object.entries(passKind('contour').readyLooks)) {
+    // A weight that differs each time, so that nothing kept serves.
+    const own = (i: number) => ({ ...look, weight: (look.weight as number) * (1 + i / 1000) })
+    const stroked = timed((i) => passStrokes(contour, own(i)))
+    const strokes = passStrokes(contour, look)
+    const inked = timed(
+      () => strokes && inkStrokes(strokes, { x: 0, y: 0, ...PROOF }, PROOF.height, PROOF.width),
+    )
+    const whole = timed((i) => {
+      const layers = [...sheet.layers]
+      layers[at] = { ...layer, source: { ...source, look: own(i + 20) } }
+      toStraight8(compositor.compose({ ...sheet, layers }, { size: PROOF }))
+    })
+    console.log(
+      `${name.padEnd(12)} whole ${whole.toFixed(0)} ms; of it ${stroked.toFixed(0)} stroked, ${inked.toFixed(0)} inked`,
+    )
+  }
+}

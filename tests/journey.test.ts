@@ -4,33 +4,7 @@ import path from 'node:path'
 import { encode } from 'fast-png'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
-
-/** A red cube on a green plate: small enough to render in seconds, with parts and materials to mask by. */
-const OBJ = `mtllib block.mtl
-v -2 0 2
-v 2 0 2
-v 2 0 -2
-v -2 0 -2
-v -0.5 0 0.5
-v 0.5 0 0.5
-v 0.5 0 -0.5
-v -0.5 0 -0.5
-v -0.5 1 0.5
-v 0.5 1 0.5
-v 0.5 1 -0.5
-v -0.5 1 -0.5
-o Plate
-usemtl Green
-f 1 2 3 4
-o Block
-usemtl Red
-f 5 6 10 9
-f 6 7 11 10
-f 7 8 12 11
-f 8 5 9 12
-f 9 10 11 12
-`
-const MTL = 'newmtl Green\nKd 0 0.5 0\nnewmtl Red\nKd 0.6 0 0\n'
+import { BLOCK_MTL, BLOCK_OBJ, frameShot } from './block-model'
 
 let page: BenchPage
 const files = mkdtempSync(path.join(tmpdir(), 'relief-models-'))
@@ -83,23 +57,14 @@ describe('from start to a finished picture', () => {
     expect(await page.bodyText()).toContain('Bring in a model')
     await (
       await page.css('[data-testid=model-input]')
-    ).sendKeys([file('block.obj', OBJ), file('block.mtl', MTL)].join('\n'))
+    ).sendKeys([file('block.obj', BLOCK_OBJ), file('block.mtl', BLOCK_MTL)].join('\n'))
     await page.text('span', 'Plate')
     expect(await page.bodyText()).toContain('2 parts, 6 polygons')
     await page.saved()
   })
 
   it('frames, sizes and locks the shot; a locked shot does not move', async () => {
-    await page.click('.rail a[href$="/shot"]')
-    for (const [label, value] of [
-      ['Width', '320'],
-      ['Height', '200'],
-    ]) {
-      const field = await page.xpath(`//aside//div[label="${label}"]//input[@inputmode="decimal"]`)
-      await field.click()
-      await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), value, page.keys.ENTER)
-    }
-    await page.press('f')
+    await frameShot(page, 320, 200)
     await page.press('l')
     await page.text('button', 'Unlock the shot')
     await page.saved()

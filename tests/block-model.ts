@@ -1,0 +1,42 @@
+import type { BenchPage } from './bench-page'
+
+/** A red cube on a green plate: small enough to render in seconds, with parts and materials to mask by. */
+export const BLOCK_OBJ = `mtllib block.mtl
+v -2 0 2
+v 2 0 2
+v 2 0 -2
+v -2 0 -2
+v -0.5 0 0.5
+v 0.5 0 0.5
+v 0.5 0 -0.5
+v -0.5 0 -0.5
+v -0.5 1 0.5
+v 0.5 1 0.5
+v 0.5 1 -0.5
+v -0.5 1 -0.5
+o Plate
+usemtl Green
+f 1 2 3 4
+o Block
+usemtl Red
+f 5 6 10 9
+f 6 7 11 10
+f 7 8 12 11
+f 8 5 9 12
+f 9 10 11 12
+`
+export const BLOCK_MTL = 'newmtl Green\nKd 0 0.5 0\nnewmtl Red\nKd 0.6 0 0\n'
+
+/** Sets the size of the shot at work in pixels, and frames the models in it. */
+export async function frameShot(page: BenchPage, width: number, height: number): Promise<void> {
+  await page.click('.rail a[href$="/shot"]')
+  for (const [label, value] of [
+    ['Width', width],
+    ['Height', height],
+  ] as const) {
+    const field = await page.xpath(`//aside//div[label="${label}"]//input[@inputmode="decimal"]`)
+    await field.click()
+    await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), String(value), page.keys.ENTER)
+  }
+  await page.press('f')
+}

@@ -1,21 +1,19 @@
 import { cpus } from 'node:os'
 import { readModel } from '@/core/formats/model-readers'
 import { DEFAULT_LINE_SETTING, findLines } from '@/core/lines/find-lines'
-import { inkStrokes } from '@/core/lines/ink-strokes'
 import type { LineKind } from '@/core/lines/line-kinds'
-import { LINE_STYLES } from '@/core/lines/line-style'
-import { strokeLines } from '@/core/lines/stroke-lines'
 import { buildSceneGeometry, type SceneGeometry } from '@/core/scene/scene-geometry'
 import { framePoints, plainLens, type Camera } from '@/core/scene/camera'
 import { subjectPoints } from '@/core/scene/scene-geometry'
 import { sceneModel } from '@/core/testing/shapes'
-import { activeShot } from '@/data/active-shot'
+import { LINES_ALONE } from '@/core/passes/line-pass'
+import { activeShot, rigOf } from '@/data/active-shot'
+import { RenderPool } from '@/engine/render-pool'
+import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { loadScene } from '../cli/load-input'
 import { dentedBall } from './dented-ball'
 
 const FRAME = { width: 1280, height: 800 }
-/** The size at which a proof is seen on a screen of 1280 × 800. */
-const PROOF = { width: 980, height: 612 }
 const ROUNDS = 5
 const ALL: LineKind[] = [...DEFAULT_LINE_SETTING.kinds, 'suggestive', 'shadow']
 const SUN = { kind: 'sun', toLight: [-0.6, 0.5, 0.62] } as const
@@ -31,7 +29,7 @@ const timed = (rounds: number, work: () => void): number => {
   return median(times)
 }
 
-/** Finding the lines of the demo and of a closed organic form at three sizes; stroking and inking in every style. */
+/** Finding the lines of the demo, and of a closed organic form at three sizes. */
 export async function main(): Promise<void> {
   console.log(`machine: ${cpus()[0].model}, Node ${process.version}; one thread, medians of ${ROUNDS}`)
   const { models, bundle } = await loadScene(['demo/low-water.zip'])
@@ -51,15 +49,25 @@ export async function main(): Promise<void> {
       `demo, ${demo.triangleCount} triangles, ${name}: ${(ms / 1000).toFixed(2)} s, ${drawing.count} lines, ${drawing.starts[drawing.count]} points`,
     )
   }
-  const drawing = find(demo, camera, DEFAULT_LINE_SETTING.kinds)
-  for (const [name, { style }] of Object.entries(LINE_STYLES)) {
-    const strokes = strokeLines(drawing, style)
-    const stroke = timed(ROUNDS, () => strokeLines(drawing, style))
-    const ink = timed(ROUNDS, () => inkStrokes(strokes, { x: 0, y: 0, ...PROOF }, PROOF.height))
-    console.log(
-      `${name}: ${stroke.toFixed(0)} ms stroked, ${ink.toFixed(0)} ms inked at ${PROOF.width} × ${PROOF.height}`,
-    )
+  const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), 2)
+  await pool.setScene(models)
+  const order = {
+    kind: 'contour',
+    params: { suggestive: true, shadow: true },
+    effort: LINES_ALONE.final,
+  } as const
+  const rig = rigOf(bundle.project, activeShot(bundle.project))
+  const signal = new AbortController().signal
+  const times: number[] = []
+  for (let i = 0; i < ROUNDS; i++) {
+    const start = performance.now()
+    await pool.draw({ camera, frame: FRAME, rig, order }, signal)
+    times.push(performance.now() - start)
   }
+  pool.close()
+  console.log(
+    `demo, all but wire as a contour pass on two workers: ${(median(times) / 1000).toFixed(2)} s by the clock`,
+  )
   for (const rows of [158, 316, 500]) {
     const files = new Map([['ball.obj', dentedBall(rows, 2 * rows)]])
     const scene = buildSceneGeometry([sceneModel((await readModel(files, 'ball.obj')).mesh)])

@@ -14,6 +14,7 @@ for (const name of names.length > 0
       'kernel-rays',
       'noise',
       'lines',
+      'style-change',
       'demo-passes',
       'recomposite',
       'import',

@@ -75,6 +75,8 @@ const toWorkerSchema = z.discriminatedUnion('type', [
     frame: frameSchema,
     rig: rigSchema,
     order: orderSchema,
+    /** Which of the order's groups of lines. */
+    group: z.number().int().min(0),
     /** [0]: not 0 ends it; [1]: how much is done, in thousandths. */
     control: z.custom<Int32Array>((v) => v instanceof Int32Array).nullable(),
   }),

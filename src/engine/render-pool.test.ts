@@ -3,6 +3,9 @@ import { describe, expect, it } from 'vitest'
 import { CancelledError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Tile } from '@/core/passes/pass-kind'
+import { LINE_KINDS } from '@/core/lines/line-kinds'
+import { drawPass } from '@/core/passes/render-tile'
+import { buildSceneGeometry } from '@/core/scene/scene-geometry'
 import { showsMaterial } from '@/core/passes/lit'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
@@ -298,6 +301,22 @@ describe('the lines of a pass', () => {
     expect(shares.at(-1)).toBe(1)
     expect(contour.result.drawing?.count).toBeGreaterThan(0)
     expect(contour.result.facts.toLight).toHaveLength(3)
+    expect(contour.result.facts.lines).toBe(contour.result.drawing?.count)
+  })
+  it('are the same on any number of workers, and as found in one go', async () => {
+    const order = { ...lines.order, params: { suggestive: true, shadow: true } }
+    const found = await Promise.all(
+      [1, 2, 3].map(async (workers) => {
+        const pool = new RenderPool(spawn([0, 7]), workers)
+        await pool.setScene(MODELS)
+        return (await pool.draw({ ...lines, order }, never)).drawing
+      }),
+    )
+    expect(found[1]).toEqual(found[0])
+    expect(found[2]).toEqual(found[0])
+    const whole = drawPass(buildSceneGeometry(MODELS), lines, order, null).drawing
+    expect(found[0]).toEqual(whole)
+    expect(new Set(whole.kinds)).toContain(LINE_KINDS.indexOf('shadow'))
   })
   it('can be cancelled at once, and asked for again', async () => {
     const pool = new RenderPool(spawn([5]), 1)

@@ -2,11 +2,11 @@ import { CancelledError } from '@/core/errors'
 import type { DomeRaster } from '@/core/passes/dome-picture'
 import type { PassFacts, Surface, Tile } from '@/core/passes/pass-kind'
 import type { PassOrder } from '@/core/passes/render-tile'
-import { memberRig, tilesByBlock, tilesFromMiddle } from '@/core/passes/render-tile'
+import { lineGroupsOf, memberRig, tilesByBlock, tilesFromMiddle } from '@/core/passes/render-tile'
 import { emptyGuides } from '@/core/passes/denoise'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
-import type { LineDrawing } from '@/core/lines/line-drawing'
+import { joinDrawings, type LineDrawing } from '@/core/lines/line-drawing'
 import { lineFacts } from '@/core/passes/line-pass'
 import { allocateChannel } from '@/core/picture/channel'
 import type { Camera, Frame, LensFocus } from '@/core/scene/camera'
@@ -293,7 +293,8 @@ export class RenderPool {
         )
         tallies[i].rays += found.rays
         tallies[i].seconds += found.seconds
-        results[i] = { ...results[i], drawing: found.drawing }
+        const facts = { ...results[i].facts, lines: found.drawing.count }
+        results[i] = { ...results[i], drawing: found.drawing, facts }
         events.onPixels?.(i, { x: 0, y: 0, ...frame }, results[i])
       })
       const tilesRun = this.eachTile(job, tiles, cancelFlag, signal, ({ tile, block }, message) => {
@@ -335,8 +336,8 @@ export class RenderPool {
         })
       }
       return results.map((result, i) => {
-        const facts = passKind(result.kind).facts?.finish(told[i], result.surfaces) ?? factsOf(orders[i])
-        return { result: { ...result, facts }, ...tallies[i] }
+        const facts = passKind(result.kind).facts?.finish(told[i], result.surfaces)
+        return { result: facts ? { ...result, facts } : result, ...tallies[i] }
       })
     } finally {
       this.waitingTiles = null
@@ -345,9 +346,10 @@ export class RenderPool {
   }
 
   /**
-   * Finds the lines of a pass, on one of the workers.
+   * Finds the lines of a pass, each group of them on a worker of its own where there are enough.
    * @param onShare told how much is done, 0…1, several times a second.
-   * @throws {CancelledError} when aborted; where threads share no memory, the worker finishes and is not heard.
+   * @param port the worker of the first group.
+   * @throws {CancelledError} when aborted; where threads share no memory, the workers finish and are not heard.
    */
   async draw(
     request: DrawRequest,
@@ -355,30 +357,50 @@ export class RenderPool {
     onShare: (share01: number) => void = () => undefined,
     port = this.ports.length - 1,
   ): Promise<FoundLines> {
-    const control = sharedNumbers(2)
-    let watch: ReturnType<typeof setInterval> | null = null
-    let stop: (() => void) | null = null
+    const groups = Array.from({ length: lineGroupsOf(request.order) }, (_, group) => ({
+      group,
+      control: sharedNumbers(2),
+    }))
+    const share = () =>
+      groups.reduce((sum, { control }) => sum + (control ? Atomics.load(control, 1) / 1000 : 0), 0) /
+      groups.length
+    let stop = () => undefined as void
     const ended = new Promise<never>((_, reject) => {
       stop = () => {
-        if (control) Atomics.store(control, 0, 1)
+        for (const { control } of groups) if (control) Atomics.store(control, 0, 1)
         reject(new CancelledError('Finding the lines'))
       }
       if (signal.aborted) stop()
       else signal.addEventListener('abort', stop, { once: true })
     })
+    const watch = setInterval(() => onShare(share()), SHARE_EVERY_MS)
     try {
-      if (control) watch = setInterval(() => onShare(Atomics.load(control, 1) / 1000), SHARE_EVERY_MS)
-      const asked = this.ask(port, (id) => ({ type: 'draw', request: id, ...request, control }))
+      const asked = Promise.all(
+        groups.map(({ group, control }) =>
+          this.ask((port + group) % this.ports.length, (id) => ({
+            type: 'draw',
+            request: id,
+            ...request,
+            group,
+            control,
+          })),
+        ),
+      )
       // One that is not waited for any more may fail: its cancel is known.
       asked.catch(() => undefined)
-      const found = await Promise.race([asked, ended])
-      if (found.type !== 'drawn') throw new Error(`expected lines, got ${found.type}`)
+      const found = (await Promise.race([asked, ended])).map((message) => {
+        if (message.type !== 'drawn') throw new Error(`expected lines, got ${message.type}`)
+        return message
+      })
       onShare(1)
-      const { drawing, rays, seconds } = found
-      return { drawing, rays, seconds }
+      return {
+        drawing: joinDrawings(found.map(({ drawing }) => drawing)),
+        rays: found.reduce((sum, { rays }) => sum + rays, 0),
+        seconds: found.reduce((sum, { seconds }) => sum + seconds, 0),
+      }
     } finally {
-      if (watch) clearInterval(watch)
-      if (stop) signal.removeEventListener('abort', stop)
+      clearInterval(watch)
+      signal.removeEventListener('abort', stop)
     }
   }
 

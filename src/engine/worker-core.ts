@@ -47,9 +47,9 @@ export class WorkerCore {
       }
       if (parsed.type === 'draw') {
         if (!this.scene) throw new Error('no scene is attached')
-        const { order, control } = parsed
+        const { order, group, control } = parsed
         const start = this.now()
-        const { drawing, rays } = drawPass(this.scene, parsed, order, (share01) => {
+        const { drawing, rays } = drawPass(this.scene, parsed, order, group, (share01) => {
           if (!control) return
           if (Atomics.load(control, 0) !== 0) throw new CancelledError('Finding the lines')
           Atomics.store(control, 1, Math.round(1000 * share01))

@@ -5,7 +5,7 @@ import { facingField } from './facing-field'
 import { intersectionLines } from './intersection-lines'
 import { chainSegments, type Chains } from './line-chains'
 import { lineCrossings } from './line-crossings'
-import type { DrawingPart, LineDrawing } from './line-drawing'
+import { joinDrawings, type DrawingPart, type LineDrawing } from './line-drawing'
 import { kindNumber, type LineKind } from './line-kinds'
 import { lineTopology } from './line-topology'
 import { lineRuns, type LineRun } from './line-visibility'
@@ -55,13 +55,39 @@ const SHORTEST: Partial<Record<LineKind, number>> = {
   intersection: 0.002,
 }
 
-/** Finds the lines of a view, and which of them are seen. Phases: find, chain, split, decide, simplify. */
+/** Lines that lie on the surfaces as the eye or a light sees them; they are found apart from those of the form itself. */
+const ON_SURFACES: ReadonlySet<LineKind> = new Set(['suggestive', 'shadow'])
+
+/** Kinds that are found together: each group by itself, in any order and on any thread, and then joined as they come. */
+export const lineGroups = (kinds: readonly LineKind[]): LineKind[][] =>
+  [kinds.filter((kind) => !ON_SURFACES.has(kind)), kinds.filter((kind) => ON_SURFACES.has(kind))].filter(
+    (group) => group.length > 0,
+  )
+
+/** Finds the lines of a view, and which of them are seen. */
 export function findLines(
   scene: SceneGeometry,
   camera: Camera,
   frame: Frame,
   setting: LineSetting = DEFAULT_LINE_SETTING,
   watch: LineWatch = () => undefined,
+): LineDrawing {
+  const groups = lineGroups(setting.kinds)
+  if (groups.length < 2) return findGroup(scene, camera, frame, setting, watch)
+  return joinDrawings(
+    groups.map((kinds, g) =>
+      findGroup(scene, camera, frame, { ...setting, kinds }, (share) => watch((g + share) / groups.length)),
+    ),
+  )
+}
+
+/** One of the {@link lineGroups}. Phases: find, chain, split, decide, simplify. */
+function findGroup(
+  scene: SceneGeometry,
+  camera: Camera,
+  frame: Frame,
+  setting: LineSetting,
+  watch: LineWatch,
 ): LineDrawing {
   const basis = cameraBasis(camera, frame)
   const kinds = new Set(setting.kinds)

@@ -76,3 +76,40 @@ export function lineLength({ starts, points }: LineDrawing, line: number): numbe
     length += Math.hypot(points[2 * p] - points[2 * p - 2], points[2 * p + 1] - points[2 * p - 1])
   return length
 }
+
+/** Lines of drawings of one view and one scene as one drawing, in order. */
+export function joinDrawings(drawings: readonly LineDrawing[]): LineDrawing {
+  const joined = <T extends Float32Array | Uint32Array | Uint8Array>(
+    make: new (length: number) => T,
+    pick: (drawing: LineDrawing) => T,
+  ): T => {
+    const out = new make(drawings.reduce((sum, drawing) => sum + pick(drawing).length, 0))
+    let at = 0
+    for (const drawing of drawings) {
+      out.set(pick(drawing), at)
+      at += pick(drawing).length
+    }
+    return out
+  }
+  const starts = [0]
+  for (const drawing of drawings) {
+    const before = starts[starts.length - 1]
+    for (let l = 1; l <= drawing.count; l++) starts.push(before + drawing.starts[l])
+  }
+  const [{ aspect, scene }] = drawings
+  return {
+    aspect,
+    scene,
+    count: starts.length - 1,
+    starts: Uint32Array.from(starts),
+    points: joined(Float32Array, (d) => d.points),
+    depths: joined(Float32Array, (d) => d.depths),
+    normals: joined(Float32Array, (d) => d.normals),
+    strengths: joined(Float32Array, (d) => d.strengths),
+    kinds: joined(Uint8Array, (d) => d.kinds),
+    parts: joined(Uint32Array, (d) => d.parts),
+    otherParts: joined(Uint32Array, (d) => d.otherParts),
+    hidden: joined(Uint8Array, (d) => d.hidden),
+    closed: joined(Uint8Array, (d) => d.closed),
+  }
+}

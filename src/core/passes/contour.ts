@@ -15,9 +15,9 @@ export const contour = definePass({
   summary: 'Ink lines found on the models: outlines, creases, and where parts and materials meet.',
   renderSchema: z.object({
     creaseDeg: numberParam({ label: 'Crease from', unit: '°', min: 5, max: 120, step: 1, default: 35 }),
-    suggestive: toggleParam({ label: 'Suggestive lines', default: false }),
+    suggestive: toggleParam({ label: 'Suggestive', default: false }),
     suggestiveFrom: numberParam({
-      label: 'Suggestive from',
+      label: 'Suggest from',
       unit: '1/D²',
       min: 5,
       max: 1000,
@@ -26,7 +26,7 @@ export const contour = definePass({
       logarithmic: true,
     }),
     shadow: toggleParam({ label: 'Shadow edges', default: false }),
-    ground: toggleParam({ label: 'Lines of the ground', default: false }),
+    ground: toggleParam({ label: 'Ground lines', default: false }),
   }),
   lookSchema: lineStyleSchema.omit({ wire: true }),
   channels: [],

@@ -14,7 +14,7 @@ import type { DenoiseGuides } from './denoise'
 import { tileGuides } from './denoise'
 import { sceneSurfaces } from './id'
 import type { LineDrawing } from '../lines/line-drawing'
-import type { LineWatch } from '../lines/find-lines'
+import { lineGroups, type LineWatch } from '../lines/find-lines'
 import { drawLines } from './line-pass'
 import type { Effort, PassContext, PassFacts, Tile, TileRenderer } from './pass-kind'
 import type { PrimaryHits } from './primary-hits'
@@ -54,14 +54,20 @@ export const memberRig = (rig: Rig, members: PassMembers = ALL_MEMBERS): Rig => 
   lights: rig.lights.filter((light) => light.on && (members.lights?.includes(light.id) ?? true)),
 })
 
+/** How many groups of lines a pass has; each can be found by itself, and they are joined in order. */
+export const lineGroupsOf = ({ kind, params }: PassOrder): number =>
+  lineGroups(passKind(kind).lines?.setting(params).kinds ?? []).length
+
 /**
  * Finds the lines of a pass that has some, over the whole picture.
+ * @param group one of {@link lineGroupsOf}; null: all of them.
  * @param watch told how much is done, 0…1; may throw to end it.
  */
 export function drawPass(
   scene: SceneGeometry,
   { camera, frame, rig }: { readonly camera: Camera; readonly frame: Frame; readonly rig: Rig },
   { kind, params, members = ALL_MEMBERS }: PassOrder,
+  group: number | null,
   watch?: LineWatch,
 ): { readonly drawing: LineDrawing; readonly rays: number } {
   const { lines } = passKind(kind)
@@ -71,7 +77,9 @@ export function drawPass(
     heldOut: members.others === 'hold out',
     letThrough: members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null,
   }
-  return drawLines(scene, camera, frame, memberRig(rig, members), lines.setting(params), parts, watch)
+  const asked = lines.setting(params)
+  const kinds = group === null ? asked.kinds : (lineGroups(asked.kinds)[group] ?? [])
+  return drawLines(scene, camera, frame, memberRig(rig, members), { ...asked, kinds }, parts, watch)
 }
 
 /** One pass's result for one tile. */

@@ -18,7 +18,7 @@ export const wireframe = definePass({
   summary: 'The polygon edges as they were modelled, hidden ones left out, dashed or seen through.',
   renderSchema: z.object({
     seeThrough: toggleParam({ label: 'See through', default: false }),
-    ground: toggleParam({ label: 'Edges of the ground', default: true }),
+    ground: toggleParam({ label: 'Ground edges', default: true }),
   }),
   lookSchema: lineStyleSchema
     .pick({

@@ -188,7 +188,7 @@ export function renderPass(
   const own = { camera, frame, rig: memberRig(rig, options.members) }
   const facts = pass.facts?.finish(told, surfaces) ?? (pass.lines ? lineFacts(own.rig, camera, frame) : {})
   const order = { kind, params, effort, members: options.members }
-  const drawing = pass.lines ? drawPass(scene, { ...own, rig }, order).drawing : null
+  const drawing = pass.lines ? drawPass(scene, { ...own, rig }, order, null).drawing : null
   const result: PassResult = { kind, ...frame, channels, surfaces, lights, params, facts, drawing }
   return {
     result,

@@ -3,6 +3,7 @@
 import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Switch from '@mui/material/Switch'
+import { parseHex } from '@/core/math/colour'
 import { hashJson } from '@/core/math/stable-hash'
 import { LINE_STYLES } from '@/core/lines/line-style'
 import type { HandEdit } from '@/core/lines/hand-weights'
@@ -176,7 +177,7 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
         logarithmic
         onChange={setHeightMm}
       />
-      <SwitchRow label="Show them alone" checked={alone} onChange={show} />
+      <SwitchRow label="Alone" checked={alone} onChange={show} />
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
         {file}
       </p>
@@ -249,12 +250,15 @@ export function LinesAlone({ lines, width, height }: LinesAloneProps) {
       stale = true
     }
   }, [key, width, height])
+  // Light lines are meant for dark paper.
+  const [r, g, b] = parseHex(String(lines.look.colour ?? '#000000'))
+  const paper = 0.2126 * r + 0.7152 * g + 0.0722 * b > 0.6 ? '#24466b' : '#fff'
   return (
     <canvas
       ref={canvasRef}
       role="img"
       aria-label="The lines alone"
-      style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', background: '#fff' }}
+      style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', background: paper }}
     />
   )
 }

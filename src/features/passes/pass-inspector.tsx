@@ -183,6 +183,9 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
               ['Rays', pass.rendered.rays.toLocaleString('en')],
               ['Worker time', `${pass.rendered.seconds.toFixed(1)} s`],
               ...(sampled ? [['Samples', String(pass.rendered.samples)] as const] : []),
+              ...(typeof pass.rendered.facts.lines === 'number'
+                ? [['Lines', pass.rendered.facts.lines.toLocaleString('en')] as const]
+                : []),
             ] as const
           ).map(([label, value]) => (
             <div className="row" key={label}>

@@ -1,3 +1,4 @@
+import { GrowingFloats } from '../geometry/growing-array'
 import type { Camera, Frame } from '../scene/camera'
 import { cameraBasis, type CameraBasis } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
@@ -247,10 +248,10 @@ function between(values: ArrayLike<number>, width: number, axis: number, place: 
 /** Collects lines of a drawing. */
 class DrawingWriter {
   private readonly starts: number[] = [0]
-  private readonly points: number[] = []
-  private readonly depths: number[] = []
-  private readonly normals: number[] = []
-  private readonly strengths: number[] = []
+  private readonly points = new GrowingFloats()
+  private readonly depths = new GrowingFloats()
+  private readonly normals = new GrowingFloats()
+  private readonly strengths = new GrowingFloats()
   private readonly classes: LineClass[] = []
   private readonly closed: number[] = []
 
@@ -268,15 +269,20 @@ class DrawingWriter {
       const share = place - Math.floor(place)
       const a = chains.depths[Math.floor(place)]
       const b = share === 0 ? a : chains.depths[Math.floor(place) + 1]
-      const n = [0, 1, 2].map((axis) => between(chains.normals, 3, axis, place))
-      const length = Math.hypot(...n) || 1
-      this.points.push(xy[2 * i], xy[2 * i + 1])
+      const nx = between(chains.normals, 3, 0, place)
+      const ny = between(chains.normals, 3, 1, place)
+      const nz = between(chains.normals, 3, 2, place)
+      const length = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
+      this.points.push2(xy[2 * i], xy[2 * i + 1])
       this.depths.push(parallel ? a + (b - a) * share : (a * b) / (b + (a - b) * share))
-      for (const axis of [right, up, back])
-        this.normals.push((n[0] * axis[0] + n[1] * axis[1] + n[2] * axis[2]) / length)
+      this.normals.push3(
+        (nx * right[0] + ny * right[1] + nz * right[2]) / length,
+        (nx * up[0] + ny * up[1] + nz * up[2]) / length,
+        (nx * back[0] + ny * back[1] + nz * back[2]) / length,
+      )
       this.strengths.push(between(chains.strengths, 1, 0, place))
     }
-    this.starts.push(this.points.length / 2)
+    this.starts.push(this.depths.length)
     this.classes.push(its)
     this.closed.push(closed && kept.length > 3 ? 1 : 0)
   }
@@ -288,10 +294,10 @@ class DrawingWriter {
       scene,
       count: classes.length,
       starts: Uint32Array.from(this.starts),
-      points: Float32Array.from(this.points),
-      depths: Float32Array.from(this.depths),
-      normals: Float32Array.from(this.normals),
-      strengths: Float32Array.from(this.strengths),
+      points: this.points.toArray(),
+      depths: this.depths.toArray(),
+      normals: this.normals.toArray(),
+      strengths: this.strengths.toArray(),
       kinds: Uint8Array.from(classes, (c) => c.kind),
       parts: Uint32Array.from(classes, (c) => c.part),
       otherParts: Uint32Array.from(classes, (c) => c.otherPart),

@@ -4,6 +4,7 @@ import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { BATCH_RAYS, HIT_NUMBERS, TraceKernel } from '../trace/trace-kernel'
 import { facingField } from './facing-field'
+import { GrowingFloats } from '../geometry/growing-array'
 import type { LineTopology } from './line-topology'
 import { FACT_NUMBERS, ID_NUMBERS, PLACE_NUMBERS, SegmentList } from './segment-list'
 import { edgeLines, zeroSetLines } from './surface-lines'
@@ -77,18 +78,21 @@ export function shadowLines(
   }
 
   // 3. Points of the outline, followed on.
-  const samples: number[] = []
-  const first: number[] = []
+  const samples = new GrowingFloats()
+  /** First sample of each segment of the outline. */
+  const first = new Uint32Array(outline.count + 1)
+  const step = STEP * scene.figureDiagonal
   for (let s = 0; s < outline.count; s++) {
     const at = PLACE_NUMBERS * s
-    const length = Math.hypot(...[0, 1, 2].map((k) => places[at + 3 + k] - places[at + k]))
-    const pieces = Math.max(1, Math.ceil(length / (STEP * scene.figureDiagonal)))
-    first.push(samples.length)
+    const dx = places[at + 3] - places[at]
+    const dy = places[at + 4] - places[at + 1]
+    const dz = places[at + 5] - places[at + 2]
+    const pieces = Math.max(1, Math.ceil(Math.sqrt(dx * dx + dy * dy + dz * dz) / step))
     // Ends and middles: of every piece it is known whether its shadow is straight.
-    for (let i = 0; i <= 2 * pieces; i++) samples.push(s + Math.min(i / (2 * pieces), 1 - 1e-9))
+    for (let i = 0; i <= 2 * pieces; i++) samples.push(i / (2 * pieces))
+    first[s + 1] = samples.length
   }
-  first.push(samples.length)
-  const fallen = followOn(outline, samples, scene, light, blockers)
+  const fallen = followOn(outline, samples.view(), first, scene, light, blockers)
   const a = new Float64Array(3)
   const b = new Float64Array(3)
   for (let s = 0; s < outline.count; s++) {
@@ -138,10 +142,14 @@ interface Fallen {
   readonly parts: Int32Array
 }
 
-/** @param samples segment + share of its length. */
+/**
+ * Where the shadows of points fall.
+ * @param samples each a share of the length of its segment; those of segment s: first[s] … first[s + 1] − 1.
+ */
 function followOn(
   { places, facts }: SegmentList,
-  samples: readonly number[],
+  samples: Float32Array,
+  first: Uint32Array,
   scene: SceneGeometry,
   light: LineLight,
   blockers: Uint8Array | null,
@@ -153,64 +161,84 @@ function followOn(
     normals: new Float32Array(3 * count),
     parts: new Int32Array(count).fill(-1),
   }
+  const segments = new Uint32Array(count)
+  for (let s = 0; s + 1 < first.length; s++) segments.fill(s, first[s], first[s + 1])
   const point = new Float64Array(3)
   const toLight = new Float64Array(3)
   const away = AWAY * scene.figureDiagonal
   /** Distance to the light; sets `point` off the surface and `toLight`. */
-  const aim = (sample: number): number => {
-    const s = Math.floor(sample)
-    const share = sample - s
+  const aim = (k: number): number => {
+    const s = segments[k]
+    const share = samples[k]
     const lift = facts[FACT_NUMBERS * s + 3]
+    let squared = 0
     for (let axis = 0; axis < 3; axis++) {
       const from = places[PLACE_NUMBERS * s + axis]
       point[axis] =
         from +
         (places[PLACE_NUMBERS * s + 3 + axis] - from) * share +
         facts[FACT_NUMBERS * s + axis] * (2 * lift + away)
-    }
-    let length = 0
-    for (let axis = 0; axis < 3; axis++) {
       toLight[axis] = light.kind === 'sun' ? light.toLight[axis] : light.place[axis] - point[axis]
-      length += toLight[axis] ** 2
+      squared += toLight[axis] * toLight[axis]
     }
-    length = Math.sqrt(length) || 1
+    const length = Math.sqrt(squared) || 1
     for (let axis = 0; axis < 3; axis++) toLight[axis] /= length
     return light.kind === 'sun' ? 1e30 : length
   }
+
+  // 1. Which points the light reaches.
+  const reached = new Uint32Array(count)
+  let total = 0
   for (let start = 0; start < count; start += BATCH_RAYS) {
     const batch = Math.min(BATCH_RAYS, count - start)
     for (let r = 0; r < batch; r++) {
-      const far = aim(samples[start + r])
+      const far = aim(start + r)
       kernel.put(r, point[0], point[1], point[2], toLight[0], toLight[1], toLight[2], away, far)
     }
     kernel.traceAny(batch, BLOCKS_LIGHT, blockers)
-    const isReached = Array.from(kernel.blocked.subarray(0, batch), (blocked) => blocked === 0)
+    for (let r = 0; r < batch; r++) if (kernel.blocked[r] === 0) reached[total++] = start + r
+  }
+
+  // 2. What lies behind those.
+  const { floats } = scene.tree
+  for (let start = 0; start < total; start += BATCH_RAYS) {
+    const batch = Math.min(BATCH_RAYS, total - start)
     for (let r = 0; r < batch; r++) {
-      aim(samples[start + r])
-      const reach =
-        CONTACT * scene.figureDiagonal + 4 * facts[FACT_NUMBERS * Math.floor(samples[start + r]) + 3]
-      kernel.put(r, point[0], point[1], point[2], -toLight[0], -toLight[1], -toLight[2], reach, 1e30)
+      const k = reached[start + r]
+      aim(k)
+      const near = CONTACT * scene.figureDiagonal + 4 * facts[FACT_NUMBERS * segments[k] + 3]
+      kernel.put(r, point[0], point[1], point[2], -toLight[0], -toLight[1], -toLight[2], near, 1e30)
     }
     kernel.traceClosest(batch, BLOCKS_LIGHT, blockers)
     for (let r = 0; r < batch; r++) {
       const slot = kernel.hitSlots[HIT_NUMBERS * r]
-      if (slot < 0 || !isReached[r]) continue
-      const k = start + r
-      aim(samples[k])
+      if (slot < 0) continue
+      const k = reached[start + r]
+      aim(k)
       const distance = kernel.hits[HIT_NUMBERS * r + 1]
       const c = scene.tree.cornerBase(slot)
-      const f = scene.tree.floats
-      const e = [0, 4, 8].map((d) => f[c + 12 + d] - f[c + d])
-      const g = [0, 4, 8].map((d) => f[c + 24 + d] - f[c + d])
-      const n = [e[1] * g[2] - e[2] * g[1], e[2] * g[0] - e[0] * g[2], e[0] * g[1] - e[1] * g[0]]
-      const facing = n[0] * toLight[0] + n[1] * toLight[1] + n[2] * toLight[2]
-      const length = Math.hypot(...n)
+      const [ex, ey, ez] = [
+        floats[c + 12] - floats[c],
+        floats[c + 16] - floats[c + 4],
+        floats[c + 20] - floats[c + 8],
+      ]
+      const [gx, gy, gz] = [
+        floats[c + 24] - floats[c],
+        floats[c + 28] - floats[c + 4],
+        floats[c + 32] - floats[c + 8],
+      ]
+      const nx = ey * gz - ez * gy
+      const ny = ez * gx - ex * gz
+      const nz = ex * gy - ey * gx
+      const facing = nx * toLight[0] + ny * toLight[1] + nz * toLight[2]
+      const length = Math.sqrt(nx * nx + ny * ny + nz * nz)
       // What is turned away from the light is in its own shadow.
       if (length === 0 || facing <= 0) continue
-      for (let axis = 0; axis < 3; axis++) {
+      for (let axis = 0; axis < 3; axis++)
         fallen.places[3 * k + axis] = point[axis] - toLight[axis] * distance
-        fallen.normals[3 * k + axis] = n[axis] / length
-      }
+      fallen.normals[3 * k] = nx / length
+      fallen.normals[3 * k + 1] = ny / length
+      fallen.normals[3 * k + 2] = nz / length
       fallen.parts[k] = scene.tree.tags[slot] & 0xffffff
     }
   }

@@ -1,3 +1,6 @@
+import { GrowingFloats } from '../geometry/growing-array'
+import { CellLists } from './cell-lists'
+
 /**
  * What noise does to lines that are found as zeros of a field: a limb comes apart into pieces that lie end to end, with
  * scraps beside it. Both are mended in the picture, where they are seen.
@@ -41,37 +44,42 @@ export const lengthOf = ({ xy }: LoosePolyline): number => {
 /** Leaves out short lines that run beside longer ones of the same key. */
 function withoutScraps(lines: readonly LoosePolyline[]): LoosePolyline[] {
   const lengths = lines.map(lengthOf)
-  const order = lines.map((_, i) => i).sort((a, b) => lengths[b] - lengths[a] || a - b)
-  /** Points of kept lines by key and cell; cells are as wide as what counts as beside. */
-  const cells = new Map<string, number[]>()
-  const cellOf = (key: number, x: number, y: number) =>
-    `${key} ${Math.floor(x / BESIDE)} ${Math.floor(y / BESIDE)}`
+  const maybe = lines.map(({ isSure }, i) => !isSure && lengths[i] < SCRAP)
+  // Lines of a key that has no short ones need not be looked at.
+  const keys = new Set(lines.filter((_, i) => maybe[i]).map(({ key }) => key))
+  const order = lines.map((_, i) => i).filter((i) => keys.has(lines[i].key))
+  order.sort((a, b) => lengths[b] - lengths[a] || a - b)
+  /** Points of kept lines; cells are as wide as what counts as beside. */
+  const cells = new CellLists()
+  const points = new GrowingFloats()
   const isNear = (key: number, x: number, y: number): boolean => {
+    const [cx, cy] = [Math.floor(x / BESIDE), Math.floor(y / BESIDE)]
     for (let dy = -1; dy <= 1; dy++) {
       for (let dx = -1; dx <= 1; dx++) {
-        const points = cells.get(cellOf(key, x + dx * BESIDE, y + dy * BESIDE)) ?? []
-        for (let i = 0; i < points.length; i += 2)
-          if (Math.hypot(points[i] - x, points[i + 1] - y) < BESIDE) return true
+        for (let p = cells.last(key, cx + dx, cy + dy); p >= 0; p = cells.previous(p)) {
+          const [ax, ay] = [points.at(2 * p) - x, points.at(2 * p + 1) - y]
+          if (ax * ax + ay * ay < BESIDE * BESIDE) return true
+        }
       }
     }
     return false
   }
-  const keep = new Uint8Array(lines.length)
+  const dropped = new Uint8Array(lines.length)
   for (const i of order) {
-    const { key, isSure } = lines[i]
-    const points = spread(lines[i].xy, BESIDE / 2)
-    let isScrap = !isSure && lengths[i] < SCRAP
-    for (let p = 0; p < points.length && isScrap; p += 2) isScrap = isNear(key, points[p], points[p + 1])
-    if (isScrap) continue
-    keep[i] = 1
-    for (let p = 0; p < points.length; p += 2) {
-      const cell = cellOf(key, points[p], points[p + 1])
-      const list = cells.get(cell)
-      if (list) list.push(points[p], points[p + 1])
-      else cells.set(cell, [points[p], points[p + 1]])
+    const { key } = lines[i]
+    const along = spread(lines[i].xy, BESIDE / 2)
+    let isScrap = maybe[i]
+    for (let p = 0; p < along.length && isScrap; p += 2) isScrap = isNear(key, along[p], along[p + 1])
+    if (isScrap) {
+      dropped[i] = 1
+      continue
+    }
+    for (let p = 0; p < along.length; p += 2) {
+      cells.add(key, Math.floor(along[p] / BESIDE), Math.floor(along[p + 1] / BESIDE))
+      points.push2(along[p], along[p + 1])
     }
   }
-  return lines.filter((_, i) => keep[i])
+  return lines.filter((_, i) => !dropped[i])
 }
 
 /** Points along a polyline no farther apart than a step. */
@@ -88,41 +96,40 @@ function spread(xy: Float64Array, step: number): number[] {
 /** Joins open lines of the same key whose ends lie near each other and go the same way, the nearest first. */
 function joinEnds(lines: readonly LoosePolyline[]): LoosePolyline[] {
   // 1. Ends, and pairs of them that fit.
-  const cells = new Map<string, number[]>()
-  const cellOf = (key: number, cx: number, cy: number) => `${key} ${cx} ${cy}`
-  const placeOf = (end: number): [number, number] => {
-    const { xy } = lines[end >> 1]
-    const at = end & 1 ? xy.length - 2 : 0
-    return [xy[at], xy[at + 1]]
-  }
   const open = lines.flatMap(({ closed }, i) => (closed ? [] : [2 * i, 2 * i + 1]))
+  /** Per end: where it is, and the direction in which its line would go on; worked out when first asked for. */
+  const places = new Float64Array(4 * lines.length)
+  const ways = new Float64Array(4 * lines.length).fill(NaN)
+  const wayOf = (end: number) => {
+    if (Number.isNaN(ways[2 * end])) ways.set(outward(lines[end >> 1].xy, end & 1), 2 * end)
+    return 2 * end
+  }
+  const cells = new CellLists()
   for (const end of open) {
-    const [x, y] = placeOf(end)
-    const cell = cellOf(lines[end >> 1].key, Math.floor(x / GAP), Math.floor(y / GAP))
-    const list = cells.get(cell)
-    if (list) list.push(end)
-    else cells.set(cell, [end])
+    const { xy, key } = lines[end >> 1]
+    const at = end & 1 ? xy.length - 2 : 0
+    places[2 * end] = xy[at]
+    places[2 * end + 1] = xy[at + 1]
+    cells.add(key, Math.floor(xy[at] / GAP), Math.floor(xy[at + 1] / GAP))
   }
   const pairs: { a: number; b: number; cost: number }[] = []
+  const look = (a: number, b: number) => {
+    const [dx, dy] = [places[2 * b] - places[2 * a], places[2 * b + 1] - places[2 * a + 1]]
+    const gap = Math.sqrt(dx * dx + dy * dy)
+    if (gap > GAP) return
+    const [wa, wb] = [wayOf(a), wayOf(b)]
+    if (-(ways[wa] * ways[wb] + ways[wa + 1] * ways[wb + 1]) < GOES_ON) return
+    // Not back over itself: across a real gap both ends point at each other.
+    if (gap > GAP / 8 && (dx * ways[wa] + dy * ways[wa + 1]) / gap < AIMS) return
+    pairs.push({ a, b, cost: gap })
+  }
   for (const a of open) {
-    const [x, y] = placeOf(a)
     const { key } = lines[a >> 1]
-    for (let dy = -1; dy <= 1; dy++) {
-      for (let dx = -1; dx <= 1; dx++) {
-        for (const b of cells.get(cellOf(key, Math.floor(x / GAP) + dx, Math.floor(y / GAP) + dy)) ?? []) {
-          if (b <= a) continue
-          const [bx, by] = placeOf(b)
-          const gap = Math.hypot(bx - x, by - y)
-          if (gap > GAP) continue
-          const [ax1, ay1] = outward(lines[a >> 1].xy, a & 1)
-          const [bx1, by1] = outward(lines[b >> 1].xy, b & 1)
-          if (-(ax1 * bx1 + ay1 * by1) < GOES_ON) continue
-          // Not back over itself: across a real gap both ends point at each other.
-          if (gap > GAP / 8 && ((bx - x) * ax1 + (by - y) * ay1) / gap < AIMS) continue
-          pairs.push({ a, b, cost: gap })
-        }
-      }
-    }
+    const [cx, cy] = [Math.floor(places[2 * a] / GAP), Math.floor(places[2 * a + 1] / GAP)]
+    for (let dy = -1; dy <= 1; dy++)
+      for (let dx = -1; dx <= 1; dx++)
+        for (let item = cells.last(key, cx + dx, cy + dy); item >= 0; item = cells.previous(item))
+          if (open[item] > a) look(a, open[item])
   }
   pairs.sort((p, q) => p.cost - q.cost || p.a - q.a || p.b - q.b)
   const links = new Int32Array(2 * lines.length).fill(-1)

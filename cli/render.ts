@@ -75,7 +75,10 @@ export async function render(argv: readonly string[]): Promise<void> {
   })
   const looks = orders.map(({ kind }): ParamValues => {
     const own = settings.filter((s) => s.kind === kind && !s.render)
-    const params = Object.fromEntries(own.map((s) => [s.param, s.value]))
+    const style = own.find(({ param }) => param === STYLE)
+    const base = style ? passKind(kind).readyLooks[String(style.value)].look : {}
+    const changes = own.filter(({ param }) => param !== STYLE).map((s) => [s.param, s.value])
+    const params = { ...base, ...Object.fromEntries(changes) }
     return asUsage(() => parseParams(passKind(kind).lookSchema, params, kind)) as ParamValues
   })
 
@@ -140,12 +143,21 @@ interface Setting {
   readonly render: boolean
 }
 
+/** Chooses one of a pass's ready looks; single parameters change it. */
+const STYLE = 'style'
+
 /** `KIND.PARAM=VALUE`; lengths in world units, or in figure diagonals with a percent sign. */
 function parseSetting(text: string, figureDiagonal: number): Setting {
   const match = /^([a-z]+)\.([a-zA-Z]+)=(.+)$/.exec(text)
   if (!match || !isPassKind(match[1])) throw new UsageError(`--set takes KIND.PARAM=VALUE (got "${text}")`)
   const [, kind, param, raw] = match
   const pass = passKind(match[1])
+  const styles = Object.keys(pass.readyLooks)
+  if (param === STYLE && styles.length > 0) {
+    if (!styles.includes(raw))
+      throw new UsageError(`${kind} has no style "${raw}"; it has ${styles.join(', ')}`)
+    return { kind, param, value: raw, render: false }
+  }
   const inRender = paramControls(pass.renderSchema).find((c) => c.name === param)
   const control = inRender ?? paramControls(pass.lookSchema).find((c) => c.name === param)
   if (!control) {

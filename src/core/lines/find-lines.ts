@@ -113,7 +113,7 @@ function findGroup(
     const { light, lightBlockers = null } = setting
     nodes = shadowLines(topology, scene, light, lightBlockers, nodes, list)
   }
-  if (kinds.has('wire')) wireLines(scene, shown, nodes, list)
+  if (kinds.has('wire')) wireLines(scene, basis, shown, nodes, list)
   const wanted = setting.ground ? list : withoutGround(list, scene)
 
   // 2. Join, split, decide.

@@ -3,7 +3,7 @@ import { parseHex } from '../math/colour'
 import { hash32 } from '../math/sampling'
 import { distinctPalette } from '../passes/distinct-colours'
 import { handWeights, type HandEdit } from './hand-weights'
-import { LINE_KINDS } from './line-kinds'
+import { kindNumber, LINE_KINDS } from './line-kinds'
 import type { LineDrawing } from './line-drawing'
 import type { LineStyle } from './line-style'
 import { noise, StrokePath } from './stroke-path'
@@ -36,6 +36,9 @@ const STEP = 0.004
 const THINNEST = 2e-5
 /** Side of the cells in which it is told how crowded lines are. */
 const CROWD_CELL = 0.008
+/** Lines of a cell that are not crowded yet: meshes are dense by nature. */
+const WIRE_ROOM = 4
+const WIRE = kindNumber('wire')
 /** Bend, in 1 / picture height, at which a line has its full weight by bend. */
 const FULL_BEND = 40
 /** How long a dry stroke's streaks are. */
@@ -78,6 +81,7 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
     const brushed = weightsOf?.(drawing.parts[l]) ?? weightsOf?.(drawing.otherParts[l]) ?? null
     path.load(drawing, l, brushed || isStepped ? STEP : Infinity)
     const closed = drawing.closed[l] === 1
+    const room = drawing.kinds[l] === WIRE ? WIRE_ROOM : 1
     const seed = hash32(drawing.kinds[l] * 8191 + drawing.parts[l] * 131 + drawing.otherParts[l])
     const { count, length } = path
     if (radii.length < count) {
@@ -104,7 +108,8 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
       }
       for (let c = 0; c < 3; c++) colours[3 * i + c] = colour[c] + (lit[c] - colour[c]) * tone
       if (bends) factor *= 1 + style.byCurvature * (2 * Math.min(1, bends[i] / FULL_BEND) - 0.5)
-      if (crowd) factor *= 1 / (1 + 2 * style.bySpacing * Math.max(0, crowd(path.xs[i], path.ys[i]) - 1))
+      if (crowd)
+        factor *= 1 / (1 + 2 * style.bySpacing * Math.max(0, crowd(path.xs[i], path.ys[i]) / room - 1))
       if (style.taper > 0 && !closed) {
         const reach = Math.min(style.taper / 1000, length / 2)
         const toEnd = Math.min(along, length - along)

@@ -1,5 +1,6 @@
 import type { CameraBasis } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
+import { CellLists } from './cell-lists'
 import type { LineKind } from './line-kinds'
 import { NONE, wedgeAt, type LineTopology } from './line-topology'
 import type { SegmentList } from './segment-list'
@@ -251,24 +252,31 @@ function seenNormal(
 /** Polygon edges of seen parts as they were modelled: triangles' own diagonals are none. Nodes come after `firstNode`. */
 export function wireLines(
   scene: SceneGeometry,
+  camera: CameraBasis,
   shown: Uint8Array | null,
   firstNode: number,
   out: SegmentList,
 ): number {
   const { edgeEnds, edgeNormals, edgeParts } = scene
-  const nodes = new Map<string, number>()
+  // Ends at the same place are one node: found by the bits of their numbers.
+  const bits = new Int32Array(edgeEnds.buffer, edgeEnds.byteOffset, edgeEnds.length)
+  const bitsAt = (i: number): number => (edgeEnds[i] === 0 ? 0 : bits[i])
+  const places = new CellLists()
+  let count = 0
   const nodeOf = (at: number): number => {
-    const key = `${edgeEnds[at]} ${edgeEnds[at + 1]} ${edgeEnds[at + 2]}`
-    let node = nodes.get(key)
-    if (node === undefined) nodes.set(key, (node = firstNode + nodes.size))
-    return node
+    const [x, y, z] = [bitsAt(at), bitsAt(at + 1), bitsAt(at + 2)]
+    let node = places.last(x, y, z)
+    if (node < 0) {
+      node = places.add(x, y, z)
+      count++
+    }
+    return firstNode + node
   }
   const normal = new Float64Array(3)
   for (let e = 0; e < edgeParts.length; e++) {
     if (shown?.[edgeParts[e]] === 0) continue
     const i = 6 * e
-    for (let axis = 0; axis < 3; axis++) normal[axis] = edgeNormals[i + axis] + edgeNormals[i + 3 + axis]
-    unit(normal)
+    seenSide(edgeEnds, edgeNormals, i, camera, normal)
     const part = edgeParts[e]
     out.add(
       'wire',
@@ -281,7 +289,28 @@ export function wireLines(
       normal,
     )
   }
-  return firstNode + nodes.size
+  return firstNode + count
+}
+
+/** {@link seenNormal} of a polygon edge: its two normals, of which those count that look to the eye. */
+function seenSide(
+  ends: Float32Array,
+  normals: Float32Array,
+  i: number,
+  { eye, back, parallel }: CameraBasis,
+  out: Float64Array,
+): void {
+  const x = parallel ? back[0] : eye[0] - (ends[i] + ends[i + 3]) / 2
+  const y = parallel ? back[1] : eye[1] - (ends[i + 1] + ends[i + 4]) / 2
+  const z = parallel ? back[2] : eye[2] - (ends[i + 2] + ends[i + 5]) / 2
+  const facing = [i, i + 3].map((n) => normals[n] * x + normals[n + 1] * y + normals[n + 2] * z)
+  const sign = facing[0] <= 0 && facing[1] <= 0 ? -1 : 1
+  out.fill(0)
+  for (let side = 0; side < 2; side++) {
+    if (sign * facing[side] <= 0) continue
+    for (let axis = 0; axis < 3; axis++) out[axis] += sign * normals[i + 3 * side + axis]
+  }
+  unit(out)
 }
 
 /** Scales to unit length; leaves nothing as nothing. */

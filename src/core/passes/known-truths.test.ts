@@ -337,7 +337,7 @@ describe('wireframe', () => {
     expect(solid[64 * 128 + 64]).toBe(0)
   })
   it('is even where edges are denser than the pixels, and thins out there as asked', () => {
-    const lines = 256
+    const lines = 1024
     const strips = Array.from({ length: lines }, (_, i) => {
       const x = (i / lines) * 2 - 1
       return [
@@ -350,9 +350,9 @@ describe('wireframe', () => {
     const frame = { width: 32, height: 32 }
     const inner = (bySpacing: number) =>
       Array.from(
-        inkOf('wireframe', [sceneModel(meshOf(strips))], fromFront(2), frame, { weight: 2, bySpacing }),
+        inkOf('wireframe', [sceneModel(meshOf(strips))], fromFront(2), frame, { weight: 0.5, bySpacing }),
       ).filter((_, p) => p % 32 > 2 && p % 32 < 29 && p > 96 && p < 928)
-    // 8 lines a pixel, each 0.064 px wide, one over the other: 1 − (1 − 0.064)⁸ of every inner pixel.
+    // 32 lines a pixel, each 0.016 px wide, one over the other: 1 − (1 − 0.016)³² of every inner pixel.
     const plain = inner(0)
     expect(mean(plain)).toBeGreaterThan(0.36)
     expect(mean(plain)).toBeLessThan(0.46)

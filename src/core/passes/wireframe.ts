@@ -84,17 +84,17 @@ export const wireframe = definePass({
   },
   layer: { mode: 'multiply', opacity: 0.5 },
   readyLooks: {
-    technical: { label: 'Technical', look: { weight: 0.7, hidden: 'dashed', hiddenWeight: 0.5 } },
-    paper: { label: 'On paper', look: { weight: 0.8, fill: 1, fillColour: '#f7f4ec', bySpacing: 0.7 } },
+    technical: { label: 'Technical', look: { weight: 0.8, hidden: 'dashed', hiddenWeight: 0.5 } },
+    paper: { label: 'On paper', look: { weight: 1.1, fill: 1, fillColour: '#f7f4ec' } },
     blueprint: {
       label: 'Blueprint',
-      look: { weight: 0.8, colour: '#e8f1f7', fill: 1, fillColour: '#24466b', overshoot: 2 },
+      look: { weight: 1, colour: '#e8f1f7', fill: 1, fillColour: '#24466b', overshoot: 2 },
     },
     softPencil: {
       label: 'Soft pencil',
       look: { weight: 1.1, colour: '#4a4540', byDepth: 0.5, taper: 8, wobble: 0.4, dry: 0.35 },
     },
-    bySides: { label: 'By sides', look: { weight: 0.7, fill: 1, bySides: true } },
+    bySides: { label: 'By sides', look: { weight: 0.9, fill: 1, bySides: true } },
   },
   lines: {
     setting: ({ seeThrough, ground }) => ({ kinds: ['wire'], keepHidden: seeThrough, ground }),

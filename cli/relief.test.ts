@@ -128,7 +128,28 @@ describe('relief render', () => {
     expect(relief(...base, '--passes', 'clay', '--name', 't1', '--overwrite').status).toBe(0)
     expect(readdirSync(out).some((name) => name.includes('partial'))).toBe(false)
   })
+  it('gives lines as pictures in a style, their coverage as A, and no rays for what is a look', () => {
+    const view = ['--size', '160x120', '--view', '30,30', '--out', out]
+    const lines = ['render', plate, ...view, '--passes', 'contour', '--format', 'exr', '--overwrite']
+    const inked = (name: string, ...more: string[]) => {
+      expect(relief(...lines, '--name', name, ...more).status).toBe(0)
+      const file = `${name}.exr`
+      const { channels } = readExr(new Uint8Array(readFileSync(path.join(out, file))), file)
+      expect(channels.map((c) => c.name)).toEqual(['A'])
+      return exrValues(channels[0]).reduce((sum, v) => sum + v, 0)
+    }
+    const plain = inked('plain')
+    const felt = inked('felt', '--set', 'contour.style=felt')
+    const broad = inked('broad', '--set', 'contour.style=felt', '--set', 'contour.weight=12')
+    expect(plain).toBeGreaterThan(0)
+    expect(felt).toBeGreaterThan(1.4 * plain)
+    expect(broad).toBeGreaterThan(2.5 * felt)
+  })
   it.each([
+    [
+      ['--passes', 'contour', '--set', 'contour.style=crayon'],
+      'contour has no style "crayon"; it has technical',
+    ],
     [['--passes', 'sparkle'], 'there is no pass "sparkle"'],
     [['--passes', 'occlusion', '--set', 'occlusion.reach=-2'], 'occlusion.reach'],
     [['--passes', 'occlusion', '--set', 'occlusion.range=2'], 'has no parameter "range"'],

@@ -7,7 +7,7 @@ import { writeSvgLines } from '../formats/svg-lines'
 import { findLines } from './find-lines'
 import { halfPlaneCoverage } from './half-plane-coverage'
 import { inkStrokes } from './ink-strokes'
-import { handEditSchema, type HandEdit, type WeightEdit } from './hand-weights'
+import { handEditSchema, partsBeneath, type HandEdit, type WeightEdit } from './hand-weights'
 import { LINE_STYLES, lineStyleSchema, type LineStyle } from './line-style'
 import { DRAWN, strokeLines, type Strokes } from './stroke-lines'
 
@@ -323,6 +323,45 @@ describe('weights by hand', () => {
     expect(drawn.radii[drawn.radii.length - 1]).toBeCloseTo(0.0015, 6)
     const svg = writeSvgLines(drawingOf([line]), drawn, { width: 300, height: 200 })
     expect(svg).toContain('data-kind="drawn" data-part="by hand" data-visible="true"')
+  })
+  it('name the parts whose seen lines lie beneath the brush', () => {
+    const keys = ['a', 'b', 'c', 'd']
+    const lines = [
+      {
+        points: [
+          [0.1, 0.5],
+          [1.4, 0.5],
+        ],
+        part: 0,
+      },
+      {
+        points: [
+          [0.7, 0.1],
+          [0.7, 0.2],
+        ],
+        part: 1,
+      },
+      {
+        points: [
+          [0.7, 0.48],
+          [0.7, 0.52],
+        ],
+        part: 2,
+        hidden: 1,
+      },
+      {
+        points: [
+          [0.66, 0.42],
+          [0.9, 0.42],
+        ],
+        part: 3,
+      },
+    ] as const
+    const drawing = drawingOf(lines, keys)
+    expect(partsBeneath(drawing, [0.6, 0.5, 0.8, 0.5], 0.05)).toEqual(['a'])
+    expect(partsBeneath(drawing, [0.6, 0.5, 0.8, 0.5], 0.1)).toEqual(['a', 'd'])
+    expect(partsBeneath(drawing, [0.7, 0.15], 0.02)).toEqual(['b'])
+    expect(partsBeneath(drawing, [0.1, 0.9], 0.05)).toEqual([])
   })
   it('are refused when they hold what is no place or no amount', () => {
     expect(handEditSchema.safeParse(brush()).success).toBe(true)

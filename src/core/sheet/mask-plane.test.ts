@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { MaskTerm } from './sheet-schema'
-import { chooseSurfaces, maskPlane } from './mask-plane'
+import { chooseSurfaces, maskPlane, MaskKeeper } from './mask-plane'
 import type { SheetResources } from './resolve-layer'
 import { sheetSchema } from './sheet-schema'
 import type { PassResult } from '../passes/pass-result'
@@ -84,6 +84,21 @@ describe('maskPlane', () => {
   it('counts the empty background where it begins with everything', () => {
     expect(valueOf([term('subtract', 'part', 'roof')])).toBeCloseTo(0.4, 2)
     expect(valueOf([term('subtract', 'part', 'roof')], true)).toBeCloseTo(0.6, 2)
+  })
+  it('is kept until it, its size or what it is made from changes', () => {
+    const keeper = new MaskKeeper()
+    const mask = { terms: [term('add', 'part', 'roof')], picture: null, invert: false, featherPx: 0 }
+    const size = { width: 1, height: 1 }
+    const first = keeper.plane('l', mask, resources, sheet, size)
+    expect(first).toEqual(maskPlane(mask, resources, sheet, size))
+    expect(keeper.plane('l', structuredClone(mask), resources, sheet, size)).toBe(first)
+    expect(keeper.plane('l', { ...mask, invert: true }, resources, sheet, size)?.[0]).toBeCloseTo(0.4, 2)
+    expect(keeper.plane('l', mask, resources, sheet, { width: 2, height: 2 })).toHaveLength(4)
+    const other = { ...idPass, channels: idPass.channels.map((c) => c.slice()) }
+    const again = keeper.plane('l', mask, { ...resources, idPass: () => other }, sheet, size)
+    expect(again).not.toBe(first)
+    expect(again).toEqual(first)
+    expect(keeper.plane('l', mask, { ...resources, idPass: () => null }, sheet, size)).toBeNull()
   })
   it('has nothing to say without an ID pass', () => {
     const none = { ...resources, idPass: () => null }

@@ -5,6 +5,7 @@ import { seededRandom } from '../math/sampling'
 import type { Vec3 } from '../math/vec3'
 import type { Camera } from '../scene/camera'
 import { SEEN_BY_CAMERA } from '../scene/part-role'
+import { IDENTITY, placementMatrix } from '../scene/placement'
 import { buildSceneGeometry, type SceneModel } from '../scene/scene-geometry'
 import { ball, cube, cubeFaces, fromAbove, fromFront, meshOf, sceneModel, square } from '../testing/shapes'
 import { TraceKernel } from '../trace/trace-kernel'
@@ -340,6 +341,21 @@ describe('what is seen', () => {
       expect(all).toBeGreaterThan(3)
       expect(wrong / all).toBeLessThan(0.005)
     }
+  })
+  it('is not what another form of the same part stands before, however near and thin', () => {
+    // A coarse ball, whose own facets stand before its limb, and a copy of it flattened to a leaf just before that.
+    const leaf = placementMatrix({ position: [0.9, 0, 0.3], rotationDeg: [0, 0, 0], scale: [1, 1, 0.02] })
+    const model = { ...sceneModel(ball(1, 10)), transforms: [IDENTITY, leaf] }
+    const drawing = draw([model], fromFront(4))
+    const seen = linesOf(drawing, 'silhouette').flatMap((l) => pointsOf(drawing, l))
+    const away =
+      (x: number) =>
+      ([px, py]: [number, number]) =>
+        Math.hypot(4 * px - x, 4 * py)
+    // The leaf's rim whole; of the ball's limb what is not behind it.
+    expect(seen.every((p) => away(0.9)(p) > 0.93)).toBe(true)
+    expect(seen.some((p) => away(0)(p) > 0.93 && p[0] < -0.2)).toBe(true)
+    expect(total(drawing, 'silhouette', true)).toBeGreaterThan(0.3)
   })
   it('leaves ground without lines of its own, but lets it hide and be met', () => {
     const floor = sceneModel(square(3, -0.5), 'floor', 'ground')

@@ -123,7 +123,7 @@ function findGroup(
   const crossings = lineCrossings(chains, basis)
   watch(0.5)
   const { blockers = null, keepHidden = true } = setting
-  const runs = lineRuns(chains, crossings, scene, basis, frame, { blockers, keepHidden }, (share) =>
+  const runs = lineRuns(chains, crossings, scene, topology, basis, frame, { blockers, keepHidden }, (share) =>
     watch(0.5 + 0.4 * share),
   )
 

@@ -34,6 +34,8 @@ export interface Chains {
   readonly lifts: Float32Array
   readonly strengths: Float32Array
   readonly reaches: Float32Array
+  /** Uint32Array, P: of the segment that begins there. */
+  readonly patches: Uint32Array
 }
 
 /** Joins segments at their nodes: with what goes on straightest, of the same kind and parts. */
@@ -181,6 +183,7 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
     lifts: new Float32Array(pointCount),
     strengths: new Float32Array(pointCount),
     reaches: new Float32Array(pointCount),
+    patches: new Uint32Array(pointCount),
   }
   let p = 0
   for (let c = 0; c < chainCount; c++) {
@@ -207,6 +210,7 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
         k > starts[c] ? kept[order[k - 1] >> 1] : closed[c] ? kept[order[starts[c + 1] - 1] >> 1] : s
       const after = isLast ? (closed[c] ? head : before) : s
       meanFacts(facts, before, after, chains, p)
+      chains.patches[p] = ids[ID_NUMBERS * after + 5]
       p++
     }
   }

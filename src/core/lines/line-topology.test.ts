@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { buildSceneGeometry } from '../scene/scene-geometry'
+import { IDENTITY, placementMatrix } from '../scene/placement'
+import { buildSceneGeometry, type SceneModel } from '../scene/scene-geometry'
 import type { Vec3 } from '../math/vec3'
 import { ball, cube, cubeFaces, meshOf, sceneModel, square } from '../testing/shapes'
 import { lineTopology, NONE, type LineTopology } from './line-topology'
@@ -18,6 +19,13 @@ describe('lineTopology', () => {
     expect(count(t, (e) => t.edgeTriangles[2 * e + 1] === NONE)).toBe(0)
     // A wedge for each corner of each face.
     expect(t.wedgeVertices.length).toBe(24)
+  })
+  it('tells smooth patches apart: six on a cube, one on a ball, one a copy', () => {
+    const patchesOf = (model: SceneModel) => new Set(lineTopology(buildSceneGeometry([model])).patches).size
+    expect(patchesOf(sceneModel(cube(1)))).toBe(6)
+    expect(patchesOf(sceneModel(ball(1, 8)))).toBe(1)
+    const aside = placementMatrix({ position: [3, 0, 0], rotationDeg: [0, 0, 0], scale: [1, 1, 1] })
+    expect(patchesOf({ ...sceneModel(ball(1, 8)), transforms: [IDENTITY, aside] })).toBe(2)
   })
   it('gives a ball one wedge a vertex, and every edge two triangles', () => {
     const t = topologyOf(ball(1, 12))

@@ -37,6 +37,8 @@ export interface LineTopology {
   readonly edgeVertices: Uint32Array
   /** Int32Array, 2·E: triangles beside it; {@link NONE} for the second of a border. */
   readonly edgeTriangles: Int32Array
+  /** Uint32Array, T: the smooth patch of each triangle: what is reached from it over smooth edges alone. */
+  readonly patches: Uint32Array
   /** Uint8Array, E: 1 where the surface goes on smoothly over it. */
   readonly edgeSmooth: Uint8Array
   /** Uint8Array, E: 1 where its two triangles turn opposite sides up. */
@@ -177,7 +179,29 @@ export function lineTopology(scene: SceneGeometry, shown: Uint8Array | null = nu
     edgeTriangles,
     edgeSmooth,
     edgeTurned,
+    patches: smoothPatches(count, edgeTriangles, edgeSmooth),
   }
+}
+
+/** Triangles joined over smooth edges; each patch is called by its first triangle. */
+function smoothPatches(count: number, edgeTriangles: ArrayLike<number>, edgeSmooth: Uint8Array): Uint32Array {
+  const leader = Uint32Array.from({ length: count }, (_, t) => t)
+  const find = (triangle: number): number => {
+    let at = triangle
+    while (leader[at] !== at) {
+      leader[at] = leader[leader[at]]
+      at = leader[at]
+    }
+    return at
+  }
+  for (let e = 0; e < edgeSmooth.length; e++) {
+    if (!edgeSmooth[e]) continue
+    const a = find(edgeTriangles[2 * e])
+    const b = find(edgeTriangles[2 * e + 1])
+    if (a !== b) leader[Math.max(a, b)] = Math.min(a, b)
+  }
+  for (let t = 0; t < count; t++) leader[t] = find(t)
+  return leader
 }
 
 /** The wedge by which a triangle holds one of its vertices. */

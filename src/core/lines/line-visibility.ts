@@ -4,6 +4,7 @@ import { SEEN_BY_CAMERA } from '../scene/part-role'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { BATCH_RAYS, HIT_NUMBERS, TraceKernel } from '../trace/trace-kernel'
 import type { Chains } from './line-chains'
+import { NONE, type LineTopology } from './line-topology'
 
 /** Samples along a line are no farther apart than this share of the picture's height. */
 const STEP = 0.0012
@@ -31,6 +32,7 @@ export interface LineRun {
  * Decides which runs of each line are seen. Between crossings nothing can change but at cusps and where the line dives
  * into a surface: rays to the eye decide in every interval, and halving finds the place of a change no crossing explains.
  * @param crossings of {@link lineCrossings}.
+ * @param topology tells which triangles are of one smooth patch.
  * @param asked which parts stand in the way (null: all seen ones), and whether hidden runs are given too.
  * @param watch told how much is done, 0…1; may throw to end it.
  */
@@ -38,12 +40,13 @@ export function lineRuns(
   chains: Chains,
   crossings: readonly Float64Array[],
   scene: SceneGeometry,
+  topology: Pick<LineTopology, 'patches' | 'sceneTriangles'>,
   camera: CameraBasis,
   frame: Frame,
   asked: { readonly blockers: Uint8Array | null; readonly keepHidden: boolean },
   watch: (share01: number) => void,
 ): LineRun[] {
-  const asker = new SightAsker(chains, scene, camera, asked.blockers, () => watch(done))
+  const asker = new SightAsker(chains, scene, topology, camera, asked.blockers, () => watch(done))
   let done = 0
   const { starts } = chains
   const step = STEP * frame.height
@@ -210,23 +213,28 @@ class SightAsker {
   private readonly direction = new Float64Array(3)
   private far = 0
   private counted = 0
+  /** The smooth patch of each triangle of the scene. */
+  private readonly patchOf: Uint32Array
 
   constructor(
     private readonly chains: Chains,
     private readonly scene: SceneGeometry,
+    { patches, sceneTriangles }: Pick<LineTopology, 'patches' | 'sceneTriangles'>,
     private readonly camera: CameraBasis,
     private readonly parts: Uint8Array | null,
     /** Called now and then. */
     private readonly onBatch: () => void,
   ) {
     this.kernel = TraceKernel.over(scene.tree)
+    this.patchOf = new Uint32Array(scene.triangleCount).fill(NONE)
+    sceneTriangles.forEach((id, t) => (this.patchOf[id] = patches[t]))
   }
 
   /** @returns Uint8Array, one per place: 1 where something stands before it. */
   ask(places: readonly number[], chainOf: (k: number) => number): Uint8Array {
     const out = new Uint8Array(places.length)
     const { kernel } = this
-    /** Places that their own part may stand before, and how near the eye the answer is known. */
+    /** Places that their own patch may stand before, and how near the eye the answer is known. */
     let again: { k: number; near: number }[] = []
     for (let start = 0; start < places.length; start += BATCH_RAYS) {
       this.onBatch()
@@ -251,7 +259,8 @@ class SightAsker {
           if (slot < 0) out[k] = 0
           else {
             const distance = kernel.hits[HIT_NUMBERS * r + 1]
-            const isOwn = (this.scene.tree.tags[slot] & 0xffffff) === this.chains.parts[chainOf(k)]
+            const isOwn =
+              this.patchOf[this.scene.tree.ids[slot]] === this.chains.patches[Math.floor(places[k])]
             if (isOwn && distance < this.reachAt(places[k]))
               next.push({ k, near: distance * (1 + 1e-5) + this.scene.figureDiagonal * 1e-7 })
           }

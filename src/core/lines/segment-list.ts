@@ -8,8 +8,11 @@ export const PLACE_NUMBERS = 6
  * flat triangles, strength, how far along the view its own triangles may stand before it.
  */
 export const FACT_NUMBERS = 6
-/** Numbers of a segment in `ids`: nodes of its two ends, kind, part, other part (its own where there is none). */
-export const ID_NUMBERS = 5
+/**
+ * Numbers of a segment in `ids`: nodes of its two ends, kind, part, other part (its own where there is none), smooth patch
+ * of the surface (see `LineTopology`).
+ */
+export const ID_NUMBERS = 6
 
 /**
  * Straight pieces of line on the geometry as they are found, before anything is known of what hides them. Ends that
@@ -37,8 +40,8 @@ export class SegmentList {
    * @param a, b the ends, three numbers each.
    * @param normal unit, of the surface.
    * @param lift world units by which the smooth surface may stand over its triangles here; 0 on flat ones.
-   * @param reach world units towards the eye within which the line's own part does not hide it: a line on a smooth form
-   *   lies a little behind the facets that stand for it.
+   * @param reach world units towards the eye within which its own patch does not hide it: a line on a smooth form lies a
+   *   little behind the facets that stand for it.
    * @param strength 0…1: how plainly the line is there; only suggestive lines fade.
    */
   add(
@@ -53,13 +56,14 @@ export class SegmentList {
     lift = 0,
     strength = 1,
     reach = 0,
+    patch = 0,
   ): void {
     this.growingPlaces.push3(a[0], a[1], a[2])
     this.growingPlaces.push3(b[0], b[1], b[2])
     this.growingFacts.push3(normal[0], normal[1], normal[2])
     this.growingFacts.push3(lift, strength, reach)
     this.growingIds.push3(nodeA, nodeB, kindNumber(kind))
-    this.growingIds.push2(part, otherPart)
+    this.growingIds.push3(part, otherPart, patch)
   }
 
   /** The segments whose parts pass. */

@@ -74,6 +74,7 @@ export function shadowLines(
       lift,
       1,
       facts[FACT_NUMBERS * s + 5],
+      ids[ID_NUMBERS * s + 5],
     )
   }
 

@@ -34,8 +34,17 @@ export function zeroSetLines(
   out: SegmentList,
   accept: (triangle: number, weights: Float64Array) => number = () => 1,
 ): void {
-  const { vertices, wedges, wedgeNormals, positions, sideEdges, edgeVertices, edgeTriangles, parts } =
-    topology
+  const {
+    vertices,
+    wedges,
+    wedgeNormals,
+    positions,
+    sideEdges,
+    edgeVertices,
+    edgeTriangles,
+    parts,
+    patches,
+  } = topology
   const ends = [new Float64Array(3), new Float64Array(3)]
   const nodes = [0, 0]
   const normal = new Float64Array(3)
@@ -78,7 +87,8 @@ export function zeroSetLines(
     unit(normal)
     const lift = bulge(topology, t)
     const reach = lift > 0 ? ownReach(topology, camera, t) : 0
-    out.add(kind, ends[0], ends[1], nodes[0], nodes[1], parts[t], parts[t], normal, lift, strength, reach)
+    const [from, to] = ends
+    out.add(kind, from, to, nodes[0], nodes[1], parts[t], parts[t], normal, lift, strength, reach, patches[t])
   }
 }
 
@@ -88,7 +98,7 @@ const OWN_FACETS = 2
 const FINE_FACETS = 8
 const FINE = 0.05
 
-/** How far towards the eye the part of a line does not hide it, world units. */
+/** How far towards the eye the patch of a line does not hide it, world units. */
 function ownReach({ vertices, positions }: LineTopology, camera: CameraBasis, t: number): number {
   const { back, eye } = camera
   let low = Infinity

@@ -14,7 +14,8 @@ import { SegmentList } from './segment-list'
 import { shadowLines, type LineLight } from './shadow-lines'
 import { lengthOf, tidyLines, type LoosePolyline } from './tidy-lines'
 import { suggestiveLines } from './suggestive-lines'
-import { edgeLines, nodeTotal, wireLines, zeroSetLines } from './surface-lines'
+import { CutAway, cutoutLines } from './cutout-lines'
+import { edgeLines, wireLines, zeroSetLines } from './surface-lines'
 
 export interface LineSetting {
   readonly kinds: readonly LineKind[]
@@ -101,11 +102,18 @@ function findGroup(
   watch(0.1)
   const field = facingField(topology, basis)
   const creaseRad = (setting.creaseDeg * Math.PI) / 180
-  edgeLines(topology, scene, basis, field, { kinds, creaseRad }, list)
-  if (kinds.has('silhouette')) zeroSetLines(topology, basis, field, 'silhouette', list)
+  const cutAway = CutAway.of(scene)
+  let nodes = edgeLines(topology, scene, basis, field, { kinds, creaseRad, cutAway }, list)
+  if (kinds.has('silhouette')) {
+    const { sceneTriangles } = topology
+    const there = (t: number, weights: Float64Array) =>
+      cutAway === null || cutAway.isThere(sceneTriangles[t], weights[1], weights[2]) ? 1 : 0
+    zeroSetLines(topology, basis, field, 'silhouette', list, there)
+  }
+  if (cutAway && kinds.has('border'))
+    nodes = cutoutLines(topology, cutAway, basis, scene.figureDiagonal, nodes, list)
   if (kinds.has('suggestive'))
     suggestiveLines(topology, basis, field, setting.suggestiveFrom, scene.figureDiagonal, list)
-  let nodes = nodeTotal(topology)
   watch(0.2)
   if (kinds.has('intersection')) nodes = intersectionLines(topology, scene, shown, nodes, list)
   watch(0.3)

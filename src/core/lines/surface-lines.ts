@@ -1,6 +1,7 @@
 import type { CameraBasis } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { CellLists } from './cell-lists'
+import type { CutAway } from './cutout-lines'
 import type { LineKind } from './line-kinds'
 import { NONE, wedgeAt, type LineTopology } from './line-topology'
 import type { SegmentList } from './segment-list'
@@ -10,6 +11,8 @@ export interface EdgeLineSetting {
   readonly kinds: ReadonlySet<LineKind>
   /** Faces that turn by more than this at a hard edge make a crease. */
   readonly creaseRad: number
+  /** Where textures cut faces away: there are no edges there. */
+  readonly cutAway?: CutAway | null
 }
 
 /** Node of the point where something crosses an edge; hard edges have one for each side. */
@@ -139,21 +142,23 @@ export function bulge({ vertices, wedges, wedgeNormals, positions }: LineTopolog
 /**
  * Lines that run along edges: silhouettes where one side looks to the eye and the other away, borders, creases, and
  * where part or material changes. An edge that is a silhouette on a share of its length is cut there.
+ * @returns the next free node.
  */
 export function edgeLines(
   topology: LineTopology,
   scene: SceneGeometry,
   camera: CameraBasis,
   field: Float32Array,
-  { kinds, creaseRad }: EdgeLineSetting,
+  { kinds, creaseRad, cutAway = null }: EdgeLineSetting,
   out: SegmentList,
-): void {
+): number {
   const { edgeVertices, edgeTriangles, edgeSmooth, edgeTurned, faceNormals, parts } = topology
   const { sceneTriangles, positions } = topology
   const creaseCosine = Math.cos(creaseRad)
   const normal = new Float64Array(3)
   const from = new Float64Array(3)
   const to = new Float64Array(3)
+  let nodes = nodeTotal(topology)
   const cuts = new Float64Array(4)
   const cutNodes = new Float64Array(4)
   for (let e = 0; e < topology.edgeCount; e++) {
@@ -214,16 +219,78 @@ export function edgeLines(
       const isTurn = mayTurn && fa0 + (fa1 - fa0) * middle > 0 !== fb0 + (fb1 - fb0) * middle > 0
       const kind = isTurn ? 'silhouette' : base
       if (kind === null || cuts[k] === cuts[k + 1]) continue
-      for (let axis = 0; axis < 3; axis++) {
-        const span = positions[j + axis] - positions[i + axis]
-        from[axis] = positions[i + axis] + span * cuts[k]
-        to[axis] = positions[i + axis] + span * cuts[k + 1]
-      }
       const lift = Math.max(bulge(topology, a), b === NONE ? 0 : bulge(topology, b))
       const [low, high] = [Math.min(parts[a], other), Math.max(parts[a], other)]
-      out.add(kind, from, to, cutNodes[k], cutNodes[k + 1], low, high, normal, lift)
+      const put = (start: number, end: number, nodeA: number, nodeB: number) => {
+        for (let axis = 0; axis < 3; axis++) {
+          const span = positions[j + axis] - positions[i + axis]
+          from[axis] = positions[i + axis] + span * start
+          to[axis] = positions[i + axis] + span * end
+        }
+        out.add(kind, from, to, nodeA, nodeB, low, high, normal, lift)
+      }
+      if (!cutAway || !isCut(topology, cutAway, e)) put(cuts[k], cuts[k + 1], cutNodes[k], cutNodes[k + 1])
+      else {
+        const span = cuts[k + 1] - cuts[k]
+        for (const [start, end] of runsThere(topology, cutAway, e, cuts[k], span)) {
+          const nodeA = start === 0 ? cutNodes[k] : nodes++
+          const nodeB = end === 1 ? cutNodes[k + 1] : nodes++
+          put(cuts[k] + span * start, cuts[k] + span * end, nodeA, nodeB)
+        }
+      }
     }
   }
+  return nodes
+}
+
+/** How far from an edge it is asked whether it is there, as a share of the triangle. */
+const INWARDS = 0.02
+/** Pieces of an edge that textures are asked about one by one. */
+const CUT_PIECES = 48
+
+/** Whether textures cut a face beside an edge. */
+const isCut = ({ sceneTriangles, edgeTriangles }: LineTopology, cutAway: CutAway, e: number): boolean =>
+  [edgeTriangles[2 * e], edgeTriangles[2 * e + 1]].some(
+    (t) => t !== NONE && cutAway.cutoutOf(sceneTriangles[t]) !== null,
+  )
+
+/** Runs of a stretch of an edge that are there, as shares of it. */
+function runsThere(
+  topology: LineTopology,
+  cutAway: CutAway,
+  e: number,
+  from: number,
+  span: number,
+): [number, number][] {
+  const runs: [number, number][] = []
+  for (let k = 0; k < CUT_PIECES; k++) {
+    if (!isThere(topology, cutAway, e, from + (span * (k + 0.5)) / CUT_PIECES)) continue
+    const last = runs.at(-1)
+    if (last && last[1] === k / CUT_PIECES) last[1] = (k + 1) / CUT_PIECES
+    else runs.push([k / CUT_PIECES, (k + 1) / CUT_PIECES])
+  }
+  return runs
+}
+
+/** Whether a place of an edge is there on one of its sides, and not cut away by a texture. */
+function isThere(
+  { vertices, sceneTriangles, edgeVertices, edgeTriangles }: LineTopology,
+  cutAway: CutAway,
+  e: number,
+  share: number,
+): boolean {
+  for (let side = 0; side < 2; side++) {
+    const t = edgeTriangles[2 * e + side]
+    if (t === NONE) continue
+    // A little inwards: right on a rim, a texture that repeats has half of its other side.
+    const weights = [INWARDS / 3, INWARDS / 3, INWARDS / 3]
+    for (let k = 0; k < 3; k++) {
+      if (vertices[3 * t + k] === edgeVertices[2 * e]) weights[k] += (1 - INWARDS) * (1 - share)
+      if (vertices[3 * t + k] === edgeVertices[2 * e + 1]) weights[k] += (1 - INWARDS) * share
+    }
+    if (cutAway.isThere(sceneTriangles[t], weights[1], weights[2])) return true
+  }
+  return false
 }
 
 /**

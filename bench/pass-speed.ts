@@ -20,7 +20,9 @@ export async function main(): Promise<void> {
   const scene = buildSceneGeometry(models)
   const shot = activeShot(bundle.project)
   const rig = rigOf(bundle.project, shot)
-  const kinds = process.env.RELIEF_PASS ? PASS_KINDS.filter((k) => k === process.env.RELIEF_PASS) : PASS_KINDS
+  // Drawings have a bench of their own: lines.ts.
+  const sampled = PASS_KINDS.filter((kind) => passKind(kind).lines === null)
+  const kinds = process.env.RELIEF_PASS ? sampled.filter((k) => k === process.env.RELIEF_PASS) : sampled
   const runs = kinds.map((kind) => {
     const params = paramDefaults(passKind(kind).renderSchema) as ParamValues
     const orders = [{ kind, params, effort: passKind(kind).efforts[EFFORT] }]

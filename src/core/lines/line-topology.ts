@@ -45,8 +45,24 @@ export interface LineTopology {
   readonly edgeTurned: Uint8Array
 }
 
-/** @param shown one byte per scene part, 0 leaves it out; null: all seen parts. */
+/** Most triangles of a scene whose topology is kept for the next lines: beyond that it would fill the memory. */
+const MOST_KEPT = 300_000
+const kept = new WeakMap<SceneGeometry, { readonly shown: string; readonly topology: LineTopology }>()
+
+/**
+ * The topology of the seen triangles of a scene. That of the last call is kept, as another view asks for the same.
+ * @param shown one byte per scene part, 0 leaves it out; null: all seen parts.
+ */
 export function lineTopology(scene: SceneGeometry, shown: Uint8Array | null = null): LineTopology {
+  const key = shown?.join() ?? 'all'
+  const known = kept.get(scene)
+  if (known?.shown === key) return known.topology
+  const topology = makeTopology(scene, shown)
+  if (scene.triangleCount <= MOST_KEPT) kept.set(scene, { shown: key, topology })
+  return topology
+}
+
+function makeTopology(scene: SceneGeometry, shown: Uint8Array | null): LineTopology {
   const { tree, triangleNormals } = scene
 
   // 1. The seen triangles in the scene's own order, so that nothing depends on how the tree lies.

@@ -1,3 +1,6 @@
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import path from 'node:path'
 import type { BenchPage } from './bench-page'
 
 /** A red cube on a green plate: small enough to render in seconds, with parts and materials to mask by. */
@@ -40,3 +43,22 @@ export async function frameShot(page: BenchPage, width: number, height: number):
   }
   await page.press('f')
 }
+
+/** Writes files of a test into a folder of its own. @returns the file's path. */
+export function fileWriter(): (name: string, content: string | Uint8Array) => string {
+  const folder = mkdtempSync(path.join(tmpdir(), 'relief-models-'))
+  return (name, content) => {
+    const full = path.join(folder, name)
+    writeFileSync(full, content)
+    return full
+  }
+}
+
+/** The groups of a drawing file, as the browser's own parser reads them: kind, part, whether seen. */
+export const svgGroups = (page: BenchPage, svg: string): Promise<string[]> =>
+  page.driver.executeScript<string[]>(
+    `const parsed = new DOMParser().parseFromString(arguments[0], 'image/svg+xml')
+     if (parsed.querySelector('parsererror')) return ['not well-formed']
+     return [...parsed.querySelectorAll('g')].map((g) => [g.dataset.kind, g.dataset.part, g.dataset.visible].join(' '))`,
+    svg,
+  )

@@ -1,18 +1,11 @@
-import { mkdtempSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { encode } from 'fast-png'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
-import { BLOCK_MTL, BLOCK_OBJ, frameShot } from './block-model'
+import { BLOCK_MTL, BLOCK_OBJ, fileWriter, frameShot, svgGroups } from './block-model'
 
 let page: BenchPage
-const files = mkdtempSync(path.join(tmpdir(), 'relief-models-'))
-const file = (name: string, text: string): string => {
-  const full = path.join(files, name)
-  writeFileSync(full, text)
-  return full
-}
+const file = fileWriter()
 
 beforeAll(async () => {
   page = await BenchPage.open(3210)
@@ -203,8 +196,8 @@ describe('from start to a finished picture', () => {
     await page.until('with it the block alone', async () => !(await cornerRed()))
     await page.driver.actions().sendKeys(page.keys.ESCAPE).perform()
 
-    const dot = path.join(files, 'dot.png')
-    writeFileSync(dot, encode({ width: 1, height: 1, data: Uint8Array.of(0, 0, 255, 255), channels: 4 }))
+    const pixel = { width: 1, height: 1, data: Uint8Array.of(0, 0, 255, 255), channels: 4 } as const
+    const dot = file('dot.png', encode(pixel))
     await (await page.css('[data-testid=picture-input]')).sendKeys(dot)
     await page.until('the picture covers the sheet', async () => {
       const [r, g, b] = await page.pixel('Proof', 0.02, 0.02)
@@ -292,12 +285,7 @@ describe('from start to a finished picture', () => {
     // Lines: a drawing file that the browser's own parser reads, with a group for the block's silhouette.
     await page.click('[data-testid=export-lines]')
     const svg = (await page.download('block_Shot 1_lines.svg')).toString('utf8')
-    const groups = await page.driver.executeScript<string[]>(
-      `const parsed = new DOMParser().parseFromString(arguments[0], 'image/svg+xml')
-       if (parsed.querySelector('parsererror')) return ['not well-formed']
-       return [...parsed.querySelectorAll('g')].map((g) => [g.dataset.kind, g.dataset.part, g.dataset.visible].join(' '))`,
-      svg,
-    )
+    const groups = await svgGroups(page, svg)
     expect(groups).toContain('silhouette Block true')
     expect(svg).toContain('viewBox="0 0 320 200"')
     await page.click('[data-testid=export-archive]')

@@ -1,17 +1,9 @@
-import { mkdtempSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
-import { BLOCK_MTL, BLOCK_OBJ, frameShot } from './block-model'
+import { BLOCK_MTL, BLOCK_OBJ, fileWriter, frameShot, svgGroups } from './block-model'
 
 let page: BenchPage
-const files = mkdtempSync(path.join(tmpdir(), 'relief-lines-'))
-const file = (name: string, text: string): string => {
-  const full = path.join(files, name)
-  writeFileSync(full, text)
-  return full
-}
+const file = fileWriter()
 
 beforeAll(async () => {
   page = await BenchPage.open(3270)
@@ -144,12 +136,7 @@ describe('a drawing on the sheet', () => {
     await page.until('the lines are shown', async () => (await ink('The lines alone')) > 50)
     await page.click('[data-testid=export-lines]')
     const svg = (await page.download('block_Contour_lines.svg')).toString('utf8')
-    const groups = await page.driver.executeScript<string[]>(
-      `const parsed = new DOMParser().parseFromString(arguments[0], 'image/svg+xml')
-       if (parsed.querySelector('parsererror')) return ['not well-formed']
-       return [...parsed.querySelectorAll('g')].map((g) => [g.dataset.kind, g.dataset.part, g.dataset.visible].join(' '))`,
-      svg,
-    )
+    const groups = await svgGroups(page, svg)
     expect(groups).toContain('silhouette Block true')
     expect(groups).toContain('drawn by hand true')
     expect(svg).toContain('height="297mm"')

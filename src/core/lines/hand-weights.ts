@@ -32,6 +32,57 @@ export type WeightEdit = Extract<HandEdit, { kind: 'weight' }>
 /** Share of a brush's radius within which it works in full. */
 const CORE = 0.4
 
+interface Brush extends WeightEdit {
+  readonly box: ReturnType<typeof boxOf>
+}
+const brushesOf = (edits: readonly HandEdit[]): Brush[] =>
+  edits
+    .filter((edit): edit is WeightEdit => edit.kind === 'weight')
+    .map((edit) => ({ ...edit, box: boxOf(edit) }))
+
+/** What brushes make of a weight at a place. */
+function factorAt(brushes: readonly Brush[], x: number, y: number): number {
+  let all = 1
+  for (const { path, radius, amount, box } of brushes) {
+    if (x < box.left || x > box.right || y < box.top || y > box.bottom) continue
+    const away = distanceTo(path, x, y) / radius
+    if (away >= 1) continue
+    const t = away <= CORE ? 1 : 1 - (away - CORE) / (1 - CORE)
+    all *= 1 + amount * t * t * (3 - 2 * t)
+  }
+  return Math.max(0, all)
+}
+
+/**
+ * How a line that was drawn by hand was changed by what was brushed after it, whatever parts that keeps to.
+ * @param index of the drawn line among the edits.
+ * @returns the factor at a place; null where nothing was brushed later.
+ */
+export function drawnWeight(
+  edits: readonly HandEdit[],
+  index: number,
+): ((x: number, y: number) => number) | null {
+  const later = brushesOf(edits.slice(index + 1))
+  return later.length === 0 ? null : (x, y) => factorAt(later, x, y)
+}
+
+/** Whether a brush meets a line that was drawn by hand. */
+export const meetsDrawn = (edits: readonly HandEdit[], path: readonly number[], radius: number): boolean =>
+  edits.some(
+    (edit) =>
+      edit.kind === 'line' &&
+      Array.from({ length: edit.path.length / 2 }, (_, i) => [edit.path[2 * i], edit.path[2 * i + 1]]).some(
+        ([x, y], i, all) => {
+          const [px, py] = all[Math.max(0, i - 1)]
+          const pieces = Math.max(1, Math.ceil(Math.hypot(x - px, y - py) / (radius / 2)))
+          for (let k = 0; k <= pieces; k++)
+            if (distanceTo(path, px + ((x - px) * k) / pieces, py + ((y - py) * k) / pieces) < radius)
+              return true
+          return false
+        },
+      ),
+  )
+
 /**
  * How brushed weights change lines.
  * @param partKeys keys of the scene's parts, in its order.
@@ -41,28 +92,13 @@ export function handWeights(
   edits: readonly HandEdit[],
   partKeys: readonly string[],
 ): (part: number) => ((x: number, y: number) => number) | null {
-  const brushes = edits
-    .filter((edit): edit is WeightEdit => edit.kind === 'weight')
-    .map((edit) => ({ ...edit, box: boxOf(edit), only: edit.parts && new Set(edit.parts) }))
+  const brushes = brushesOf(edits).map((brush) => ({ ...brush, only: brush.parts && new Set(brush.parts) }))
   const byPart = new Map<number, ((x: number, y: number) => number) | null>()
   return (part) => {
     const known = byPart.get(part)
     if (known !== undefined) return known
     const own = brushes.filter(({ only }) => !only || only.has(partKeys[part]))
-    const factor =
-      own.length === 0
-        ? null
-        : (x: number, y: number): number => {
-            let all = 1
-            for (const { path, radius, amount, box } of own) {
-              if (x < box.left || x > box.right || y < box.top || y > box.bottom) continue
-              const away = distanceTo(path, x, y) / radius
-              if (away >= 1) continue
-              const t = away <= CORE ? 1 : 1 - (away - CORE) / (1 - CORE)
-              all *= 1 + amount * t * t * (3 - 2 * t)
-            }
-            return Math.max(0, all)
-          }
+    const factor = own.length === 0 ? null : (x: number, y: number): number => factorAt(own, x, y)
     byPart.set(part, factor)
     return factor
   }

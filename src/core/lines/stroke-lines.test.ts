@@ -7,7 +7,7 @@ import { writeSvgLines } from '../formats/svg-lines'
 import { findLines } from './find-lines'
 import { halfPlaneCoverage } from './half-plane-coverage'
 import { inkStrokes } from './ink-strokes'
-import { handEditSchema, partsBeneath, type HandEdit, type WeightEdit } from './hand-weights'
+import { handEditSchema, meetsDrawn, partsBeneath, type HandEdit, type WeightEdit } from './hand-weights'
 import { LINE_STYLES, lineStyleSchema, type LineStyle } from './line-style'
 import { DRAWN, strokeLines, type Strokes } from './stroke-lines'
 
@@ -323,6 +323,18 @@ describe('weights by hand', () => {
     expect(drawn.radii[drawn.radii.length - 1]).toBeCloseTo(0.0015, 6)
     const svg = writeSvgLines(drawingOf([line]), drawn, { width: 300, height: 200 })
     expect(svg).toContain('data-kind="drawn" data-part="by hand" data-visible="true"')
+  })
+  it('reach lines drawn before them, whatever parts they keep to, and none drawn after', () => {
+    const drawnLine: HandEdit = { kind: 'line', path: [0.2, 0.8, 1.2, 0.8], weight: 4 }
+    const erase: HandEdit = { kind: 'weight', path: [0.7, 0.8], radius: 0.1, amount: -1, parts: [] }
+    const erased = stroked(drawnLine, erase)
+    // Of the drawn line two pieces are left, one on either side.
+    expect([...erased.lines].filter((l) => l === DRAWN)).toHaveLength(2)
+    expect([...stroked(erase, drawnLine).lines].filter((l) => l === DRAWN)).toHaveLength(1)
+    expect(radiusNear(stroked(drawnLine, erase), 0.3)).toBeGreaterThan(0)
+    expect(meetsDrawn([drawnLine], [0.7, 0.75], 0.06)).toBe(true)
+    expect(meetsDrawn([drawnLine], [0.7, 0.7], 0.06)).toBe(false)
+    expect(meetsDrawn([erase], [0.7, 0.8], 0.06)).toBe(false)
   })
   it('name the parts whose seen lines lie beneath the brush', () => {
     const keys = ['a', 'b', 'c', 'd']

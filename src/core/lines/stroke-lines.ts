@@ -2,7 +2,7 @@ import { GrowingFloats, GrowingUints } from '../geometry/growing-array'
 import { parseHex } from '../math/colour'
 import { hash32 } from '../math/sampling'
 import { distinctPalette } from '../passes/distinct-colours'
-import { handWeights, type HandEdit } from './hand-weights'
+import { drawnWeight, handWeights, type HandEdit } from './hand-weights'
 import { kindNumber, LINE_KINDS } from './line-kinds'
 import type { LineDrawing } from './line-drawing'
 import type { LineStyle } from './line-style'
@@ -127,7 +127,9 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
     const dash = isHidden && style.hidden === 'dashed' ? style.dash / 1000 : 0
     writer.add(path, radii, colours, dash, l)
   }
-  for (const edit of edits) if (edit.kind === 'line') writer.addDrawn(edit.path, edit.weight / 2000, ink)
+  edits.forEach((edit, i) => {
+    if (edit.kind === 'line') writer.addDrawn(edit.path, edit.weight / 2000, ink, drawnWeight(edits, i))
+  })
   return writer.finish(drawing.aspect)
 }
 
@@ -271,12 +273,29 @@ class StrokeWriter {
     this.colours.push3(colours[3 * i], colours[3 * i + 1], colours[3 * i + 2])
   }
 
-  /** A line drawn by hand: x, y, x, y … */
-  addDrawn(path: readonly number[], radius: number, colour: readonly number[]): void {
-    for (let i = 0; i + 1 < path.length; i += 2) {
-      this.points.push2(path[i], path[i + 1])
-      this.radii.push(radius)
+  /**
+   * A line drawn by hand: x, y, x, y …
+   * @param weight what was brushed over it since.
+   */
+  addDrawn(
+    path: readonly number[],
+    radius: number,
+    colour: readonly number[],
+    weight: ((x: number, y: number) => number) | null,
+  ): void {
+    const put = (x: number, y: number) => {
+      const own = radius * (weight?.(x, y) ?? 1)
+      if (own < THINNEST) return this.end(DRAWN)
+      this.points.push2(x, y)
+      this.radii.push(own)
       this.colours.push3(colour[0], colour[1], colour[2])
+    }
+    put(path[0], path[1])
+    for (let i = 2; i + 1 < path.length; i += 2) {
+      const [x, y] = [path[i - 2], path[i - 1]]
+      const [dx, dy] = [path[i] - x, path[i + 1] - y]
+      const pieces = weight ? Math.max(1, Math.ceil(Math.hypot(dx, dy) / STEP)) : 1
+      for (let k = 1; k <= pieces; k++) put(x + (dx * k) / pieces, y + (dy * k) / pieces)
     }
     this.end(DRAWN)
   }

@@ -2,7 +2,6 @@
 
 import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
-import Switch from '@mui/material/Switch'
 import { parseHex } from '@/core/math/colour'
 import { hashJson } from '@/core/math/stable-hash'
 import { LINE_STYLES } from '@/core/lines/line-style'
@@ -17,6 +16,7 @@ import { toSceneKey } from '@/state/render-scene'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile, safeName } from '@/ui/save-file'
+import { SwitchRow } from '@/ui/switch-row'
 
 /** Height of a sheet of A3 on its side. */
 const PAPER_MM = 297
@@ -191,31 +191,6 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
         {busy === 'Lines' ? 'Drawing …' : 'Export the lines'}
       </Button>
     </section>
-  )
-}
-
-function SwitchRow({
-  label,
-  checked,
-  onChange,
-}: {
-  label: string
-  checked: boolean
-  onChange: (on: boolean) => void
-}) {
-  return (
-    <div className="row">
-      <span className="label">{label}</span>
-      <span className="wide" style={{ textAlign: 'right' }}>
-        <Switch
-          size="small"
-          color="secondary"
-          checked={checked}
-          onChange={(e) => onChange(e.target.checked)}
-          slotProps={{ input: { 'aria-label': label } }}
-        />
-      </span>
-    </div>
   )
 }
 

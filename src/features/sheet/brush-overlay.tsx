@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { useViewStore } from '@/state/view-store'
-import { layStroke, LINE_TOOLS, setBrush } from './line-brush'
+import { layStroke, LINE_TOOLS } from './line-brush'
 
 interface BrushOverlayProps {
   readonly layer: Layer
@@ -57,6 +57,8 @@ export function BrushOverlay({ layer, aspect, onTold }: BrushOverlayProps) {
     const stroke = way.current
     try {
       if (!(await layStroke(layer, stroke, brush))) onTold('No line lies beneath that stroke.')
+    } catch (error) {
+      onTold(error instanceof Error ? error.message : String(error))
     } finally {
       // What is drawn meanwhile stays; the stroke that is laid shows in the proof.
       if (way.current === stroke) setPath([])
@@ -115,11 +117,6 @@ export function BrushOverlay({ layer, aspect, onTold }: BrushOverlayProps) {
       onPointerCancel={cancel}
       onPointerLeave={() => !down.current && setPlace(null)}
       onKeyDown={onKey}
-      onWheel={(e) => {
-        if (!e.shiftKey) return
-        e.stopPropagation()
-        setBrush({ radius: Math.min(0.3, Math.max(0.002, brush.radius * Math.exp(-e.deltaX * 0.002))) })
-      }}
     >
       <svg viewBox={`0 0 ${aspect * UNIT} ${UNIT}`} aria-hidden="true">
         {path.length >= 2 && (

@@ -15,6 +15,7 @@ import { changeProject } from '@/state/project-store'
 import { queueRender } from '@/state/render-queue'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
+import { SwitchRow } from '@/ui/switch-row'
 import { changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
 import { HandSection } from './hand-section'
 import { LookSection } from './look-section'
@@ -116,14 +117,14 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
           defaultValue={100}
           onChange={(v) => changeLayer(layer.id, 'opacity', (l) => void (l.opacity = v / 100), 'opacity')}
         />
-        <ToggleRow
+        <SwitchRow
           label="Shown"
           checked={layer.visible}
           onChange={(v) =>
             changeLayer(layer.id, v ? 'show layer' : 'hide layer', (l) => void (l.visible = v))
           }
         />
-        <ToggleRow
+        <SwitchRow
           label="Confine"
           note="Show only where the layer beneath has pixels"
           checked={layer.confine}
@@ -237,33 +238,6 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
   )
 }
 
-function ToggleRow({
-  label,
-  note,
-  checked,
-  onChange,
-}: {
-  label: string
-  note?: string
-  checked: boolean
-  onChange: (v: boolean) => void
-}) {
-  return (
-    <div className="row" title={note}>
-      <span className="label">{label}</span>
-      <span className="wide" style={{ textAlign: 'right' }}>
-        <Switch
-          size="small"
-          color="secondary"
-          checked={checked}
-          onChange={(e) => onChange(e.target.checked)}
-          slotProps={{ input: { 'aria-label': label } }}
-        />
-      </span>
-    </div>
-  )
-}
-
 function FillSection({
   layer,
   source,
@@ -288,7 +262,7 @@ function FillSection({
           />
         </span>
       </div>
-      <ToggleRow
+      <SwitchRow
         label="Gradient"
         checked={source.to !== null}
         onChange={(v) => set('gradient', { to: v ? '#8a6f5a' : null }, 'gradient')}
@@ -356,7 +330,7 @@ export function SheetInspector({ project }: { project: Project }) {
             <option value="linear">Linear light</option>
           </select>
         </div>
-        <ToggleRow
+        <SwitchRow
           label="Background"
           checked={sheet.background !== null}
           onChange={(v) => change('background', (s) => void (s.background = v ? '#ffffff' : null))}

@@ -1,5 +1,5 @@
 import { simplified } from '@/core/lines/find-lines'
-import type { HandEdit } from '@/core/lines/hand-weights'
+import { meetsDrawn, type HandEdit } from '@/core/lines/hand-weights'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { sheetService } from '@/state/sheet-sync'
 import { setBench, useViewStore, type LineBrush } from '@/state/view-store'
@@ -47,7 +47,7 @@ export function fewerPoints(path: readonly number[], tolerance = TOLERANCE): num
  */
 export async function layStroke(layer: Layer, path: readonly number[], brush: LineBrush): Promise<boolean> {
   if (layer.source.type !== 'pass' || !brush.tool || path.length < 2) return false
-  const edit = await editFor(layer.source.passId, path, brush)
+  const edit = await editFor(layer.source.passId, layer.source.byHand ?? [], path, brush)
   if (!edit) return false
   changeLayer(layer.id, LINE_TOOLS[brush.tool].done, (l) => {
     if (l.source.type === 'pass') l.source.byHand = [...(l.source.byHand ?? []), edit]
@@ -55,7 +55,12 @@ export async function layStroke(layer: Layer, path: readonly number[], brush: Li
   return true
 }
 
-async function editFor(passId: string, path: readonly number[], brush: LineBrush): Promise<HandEdit | null> {
+async function editFor(
+  passId: string,
+  before: readonly HandEdit[],
+  path: readonly number[],
+  brush: LineBrush,
+): Promise<HandEdit | null> {
   if (brush.tool === 'draw') {
     // A tap is a dot.
     const drawn = path.length < 4 ? [...path, path[0] + 1e-4, path[1]] : fewerPoints(path)
@@ -63,6 +68,6 @@ async function editFor(passId: string, path: readonly number[], brush: LineBrush
   }
   const way = fewerPoints(path, brush.radius / 10)
   const parts = await sheetService().partsBeneath(passId, way, brush.radius)
-  if (parts.length === 0) return null
+  if (parts.length === 0 && !meetsDrawn(before, way, brush.radius)) return null
   return { kind: 'weight', path: way, radius: brush.radius, amount: amountOf(brush), parts }
 }

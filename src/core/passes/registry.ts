@@ -62,6 +62,8 @@ export interface RegisteredPass {
   /** Whole looks, by name. */
   readonly readyLooks: Readonly<Record<string, ReadyLook>>
   readonly channels: (lights: readonly RenderedLight[], params: ParamValues) => readonly ChannelSpec[]
+  /** Whether anything of it is sampled: a pass of lines alone has no channels, and every quality gives the same. */
+  readonly isSampled: boolean
   /** Lines of its own; null where all is in the channels. */
   readonly lines: LinePart | null
   readonly usesLights: (params: ParamValues) => boolean
@@ -98,6 +100,7 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
   return {
     ...pass,
     channels: channelsOf,
+    isSampled: names.length > 0,
     readyLooks: Object.fromEntries(
       Object.entries(pass.readyLooks ?? {}).map(([name, { label, look: own }]) => [
         name,

@@ -9,6 +9,7 @@ import {
   sheetFormatLabels,
   type SheetFormat,
 } from '@/core/sheet/export-sheet'
+import { passKind } from '@/core/passes/registry'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { CancelledError } from '@/core/errors'
 import { packProject } from '@/data/storage-service'
@@ -60,7 +61,9 @@ export function ExportStep() {
     sheet.layers.flatMap((l) => (l.visible && l.source.type === 'pass' ? [l.source.passId] : [])),
   )
   const staleUsed = stale.filter((p) => used.has(p.id))
-  const drafts = project.passes.filter((p) => used.has(p.id) && p.rendered?.quality === 'draft')
+  const drafts = project.passes.filter(
+    (p) => used.has(p.id) && p.rendered?.quality === 'draft' && passKind(p.kind).isSampled,
+  )
   const attempt = async (what: string, action: (signal: AbortSignal) => Promise<string>) => {
     const abort = new AbortController()
     abortRef.current = abort

@@ -21,7 +21,7 @@ export function statusText(project: Project, pass: ProjectPass): string {
   if (status.state === 'out of register') return `out of register: ${status.reasons[0]}`
   const { quality = 'draft', seconds = 0, samples = 0, facts = {} } = pass.rendered ?? {}
   // Lines alone have no quality: every render finds the same.
-  if (typeof facts.lines === 'number' && passKind(pass.kind).channels([], pass.params).length === 0)
+  if (typeof facts.lines === 'number' && !passKind(pass.kind).isSampled)
     return `${facts.lines.toLocaleString('en')} lines, ${seconds.toFixed(1)} s`
   return `${quality}, ${seconds.toFixed(1)} s, ${samples} ${samples === 1 ? 'sample' : 'samples'}`
 }

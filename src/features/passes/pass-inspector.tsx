@@ -39,8 +39,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
     (l) => l.source.type === 'pass' && l.source.passId === pass.id,
   ).length
   const shown = layersOfPass(pass.id)
-  /** Lines alone take no samples: every quality finds the same ones. */
-  const sampled = kind.channels([], pass.params).length > 0
+  const sampled = kind.isSampled
   return (
     <>
       <div className="inspector-head" style={{ borderTop: '1px solid var(--rule)', paddingTop: 12 }}>

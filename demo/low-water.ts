@@ -241,7 +241,8 @@ export async function makeLowWater(folder: string): Promise<void> {
       source: pass('contour', {
         ...passKind('contour').readyLooks.brush.look,
         colour: '#33211a',
-        weight: 2.4,
+        weight: 2.7,
+        bySpacing: 0.1,
       }),
       mask: masked('part', [part('Low water'), part('Low sun')], true),
     }),

@@ -132,7 +132,7 @@ describe('a drawing on the sheet', () => {
 
   it('is seen alone before it is written, and written as it is', async () => {
     await page.click('.rail a[href$="/export"]')
-    await (await page.css('input[aria-label="Alone"]')).click()
+    await (await page.css('input[aria-label="Show alone"]')).click()
     await page.until('the lines are shown', async () => (await ink('The lines alone')) > 50)
     await page.click('[data-testid=export-lines]')
     const svg = (await page.download('block_Contour_lines.svg')).toString('utf8')

@@ -177,7 +177,7 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
         logarithmic
         onChange={setHeightMm}
       />
-      <SwitchRow label="Alone" checked={alone} onChange={show} />
+      <SwitchRow label="Show alone" checked={alone} onChange={show} />
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
         {file}
       </p>

@@ -208,8 +208,8 @@ export function ExportStep() {
         <section className="section">
           <div className="section-head">The whole project</div>
           <p className="quiet" style={{ marginTop: 0 }}>
-            A zip of JSON, your models as you gave them, and the passes as EXR. Open it on any machine from
-            the projects page.
+            A zip of JSON, your models as you gave them, and the passes as EXR and PLY. Open it on any machine
+            from the projects page.
           </p>
           <Button
             variant="outlined"

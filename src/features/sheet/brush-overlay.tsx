@@ -39,6 +39,7 @@ export function BrushOverlay({ layer, aspect, onTold }: BrushOverlayProps) {
   }
   const begin = (at: readonly [number, number]) => {
     down.current = true
+    onTold('')
     way.current = [...at]
     setPath(way.current)
   }

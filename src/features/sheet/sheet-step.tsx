@@ -40,6 +40,7 @@ export function SheetStep() {
   const seam = useViewStore((s) => s.seam)
   const [picking, setPicking] = useState<'part' | 'material' | null>(null)
   const [picked, setPicked] = useState('')
+  const [told, setTold] = useState('')
   const inputRef = useRef<HTMLInputElement>(null)
   const at = layers.findIndex((l) => l.id === layerId)
   const layer = at >= 0 ? layers[at] : undefined
@@ -225,7 +226,10 @@ export function SheetStep() {
               <span>
                 {picking
                   ? `Click ${picking}s to put them in the mask of ${layer?.name ?? 'the layer'}; Esc ends`
-                  : picked}
+                  : brush.tool && brushing
+                    ? told ||
+                      `${LINE_TOOLS[brush.tool].label}: drag over the lines; W and Q size the brush, Esc ends`
+                    : picked}
               </span>
               {proof.problem && <span role="alert">{proof.problem}</span>}
               <span data-testid="proof-time" hidden>
@@ -236,12 +240,7 @@ export function SheetStep() {
         >
           {layers.length === 0 && <EmptySheet project={project} hasPass={hasPass} />}
           {brushing && layer && (
-            <BrushOverlay
-              key={layer.id}
-              layer={layer}
-              aspect={sheet.width / sheet.height}
-              onTold={setPicked}
-            />
+            <BrushOverlay key={layer.id} layer={layer} aspect={sheet.width / sheet.height} onTold={setTold} />
           )}
           {compare && (
             <CompareSeam

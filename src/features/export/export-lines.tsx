@@ -85,14 +85,17 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
       return `${file} is with your downloads.`
     })
   const show = (wanted: boolean) => {
-    setAlone(wanted)
-    if (!wanted) onShow(null)
-    else
-      void attempt('Lines', async (signal) => {
-        await bring(signal)
-        onShow(lines)
-        return ''
-      })
+    if (!wanted) {
+      setAlone(false)
+      onShow(null)
+      return
+    }
+    void attempt('Lines', async (signal) => {
+      await bring(signal)
+      setAlone(true)
+      onShow(lines)
+      return ''
+    })
   }
   // What is shown follows what is chosen, once it is there.
   const linesKey = hashJson([lines, foundKey])

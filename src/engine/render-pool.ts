@@ -269,14 +269,14 @@ export class RenderPool {
       const lineTiles = Math.max(20, Math.round(LINE_SHARE * all.length))
       const lineShares = new Float64Array(orders.length)
       const total = tiles.length + drawn.length * lineTiles
+      // What was there already counts as done.
+      const before = hasChannels.some(Boolean) ? all.length - tiles.length : 0
       const started = performance.now()
       let tilesDone = 0
       const progress = () => {
         const done = Math.floor(tilesDone + lineTiles * lineShares.reduce((sum, share) => sum + share, 0))
         const elapsed = (performance.now() - started) / 1000
         const secondsLeft = done < 8 ? null : (elapsed / done) * (total - done)
-        // What was there already counts as done.
-        const before = hasChannels.some(Boolean) ? all.length - tiles.length - tilesDone : 0
         events.onProgress?.({ done: before + done, total: before + total, secondsLeft })
       }
       progress()

@@ -33,10 +33,10 @@ const timed = (rounds: number, work: () => void): number => {
 /** Finding the lines of the demo, and of a closed organic form at three sizes. */
 export async function main(): Promise<void> {
   console.log(`machine: ${cpus()[0].model}, Node ${process.version}; one thread, medians of ${ROUNDS}`)
-  const { models, bundle } = await loadScene(['demo/low-water.zip'])
-  if (!bundle) throw new Error('the demo is no project')
+  const { models, project } = await loadScene(['demo/low-water.zip'])
+  if (!project) throw new Error('the demo is no project')
   const demo = buildSceneGeometry(models)
-  const { camera } = activeShot(bundle.project)
+  const { camera } = activeShot(project)
   const find = (scene: SceneGeometry, view: Camera, kinds: readonly LineKind[]) =>
     findLines(scene, view, FRAME, { ...DEFAULT_LINE_SETTING, kinds, light: SUN })
   for (const [name, kinds] of [
@@ -57,7 +57,7 @@ export async function main(): Promise<void> {
     params: { suggestive: true, shadow: true },
     effort: LINES_ALONE.final,
   } as const
-  const rig = rigOf(bundle.project, activeShot(bundle.project))
+  const rig = rigOf(project, activeShot(project))
   const signal = new AbortController().signal
   const alone = timed(ROUNDS, () => void drawPass(demo, { camera, frame: FRAME, rig }, order, null))
   console.log(

@@ -24,11 +24,11 @@ const REACH = 12
  */
 export async function main(): Promise<void> {
   console.log(`machine: ${cpus()[0].model}, Node ${process.version}`)
-  const { models, bundle } = await loadScene(['demo/low-water.zip'])
-  if (!bundle) throw new Error('the demo is no project')
+  const { models, project } = await loadScene(['demo/low-water.zip'])
+  if (!project) throw new Error('the demo is no project')
   const scene = buildSceneGeometry(models)
-  const shot = activeShot(bundle.project)
-  const rig = rigOf(bundle.project, shot)
+  const shot = activeShot(project)
+  const rig = rigOf(project, shot)
   const params = {
     ...(paramDefaults(passKind('occlusion').renderSchema) as ParamValues),
     reach: REACH,

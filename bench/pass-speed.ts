@@ -15,11 +15,11 @@ export async function main(): Promise<void> {
   console.log(
     `machine: ${cpus()[0].model}, Node ${process.version}; ${FRAME.width} × ${FRAME.height}, ${EFFORT}`,
   )
-  const { models, bundle } = await loadScene(['demo/low-water.zip'])
-  if (!bundle) throw new Error('the demo is no project')
+  const { models, project } = await loadScene(['demo/low-water.zip'])
+  if (!project) throw new Error('the demo is no project')
   const scene = buildSceneGeometry(models)
-  const shot = activeShot(bundle.project)
-  const rig = rigOf(bundle.project, shot)
+  const shot = activeShot(project)
+  const rig = rigOf(project, shot)
   // Drawings have a bench of their own: lines.ts.
   const sampled = PASS_KINDS.filter((kind) => passKind(kind).lines === null)
   const kinds = process.env.RELIEF_PASS ? sampled.filter((k) => k === process.env.RELIEF_PASS) : sampled

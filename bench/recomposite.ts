@@ -8,7 +8,7 @@ import { readProjectArchive } from '@/data/project-archive'
 export async function main(): Promise<void> {
   console.log(`machine: ${cpus()[0].model}, Node ${process.version}`)
   const bytes = new Uint8Array(await readFile(new URL('../demo/low-water.zip', import.meta.url)))
-  const { project, results } = readProjectArchive(bytes, 'low-water.zip')
+  const { project, results } = await readProjectArchive(bytes, 'low-water.zip')
   const resultOf = (id: string) => {
     const pass = project.passes.find((p) => p.id === id || (id === 'id' && p.kind === 'id'))
     return (pass?.rendered && results.get(pass.rendered.resultId)) ?? null

@@ -38,10 +38,10 @@ export function numbers(text: string, count: number, option: string): number[] {
   return values
 }
 
-export function wholeNumber(text: string, option: string, min: number): number {
-  const value = Number(text)
-  if (!Number.isInteger(value) || value < min) {
-    throw new UsageError(`--${option} takes a whole number of at least ${min} (got "${text}")`)
+export function wholeNumber(text: string, option: string, min: number, max: number): number {
+  const value = text.trim() === '' ? NaN : Number(text)
+  if (!Number.isInteger(value) || value < min || value > max) {
+    throw new UsageError(`--${option} takes a whole number from ${min} to ${max} (got "${text}")`)
   }
   return value
 }

@@ -3,12 +3,9 @@ import { z } from 'zod'
 import { EFFECT_KINDS, effectKind } from '@/core/effects/registry'
 import { UnreadableFileError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
-import { relit } from '@/core/scene/rendered-light'
-import { activeSheet, rigOf, shotOf } from '@/data/active-shot'
-import { recoloured } from '@/data/project-scene'
+import { activeSheet } from '@/data/active-shot'
 import { writeExr } from '@/core/formats/exr'
 import { extension } from '@/core/formats/file-bundle'
-import { readPng } from '@/core/formats/png'
 import { srgbToLinear } from '@/core/math/colour'
 import { paramValuesSchema, parseParams } from '@/core/params'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
@@ -18,11 +15,14 @@ import { exportSheet } from '@/core/sheet/export-sheet'
 import type { SheetResources } from '@/core/sheet/resolve-layer'
 import { SheetCompositor } from '@/core/sheet/sheet-compositor'
 import type { Sheet } from '@/core/sheet/sheet-schema'
-import { readProjectArchive } from '@/data/project-archive'
+import { decodePicture } from '@/engine/decode-picture'
+import { openProjectArchive } from '@/data/project-archive'
+import { neededBy, seenAs } from '@/data/sheet-needs'
 import { parseOptions, parseSize } from './arguments'
-import { readBytes } from './load-input'
+import { fileSourceOf, readBytes } from './load-input'
+import { insideFolder } from './inside-folder'
 import { UsageError } from './usage-error'
-import { refuseExisting, writeWhole } from './write-file'
+import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const colour = z.string().regex(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i, 'must look like #rrggbb or #rrggbbaa')
 
@@ -82,8 +82,8 @@ async function loadSheetFile(file: string): Promise<Loaded> {
   const pictures = new Map<string, RgbaPicture>()
   const load = async (name: string) => {
     if (pictures.has(name)) return
-    const full = path.resolve(path.dirname(file), name)
-    pictures.set(name, readPng(await readBytes(full), full))
+    const full = await insideFolder(path.dirname(file), name, file)
+    pictures.set(name, await decodePicture(await readBytes(full), full))
   }
   for (const [i, layer] of layers.entries()) {
     if ('file' in layer.source) await load(layer.source.file)
@@ -101,6 +101,7 @@ async function loadSheetFile(file: string): Promise<Loaded> {
     ...rest,
     id: 'sheet',
     name: path.basename(file),
+    fit: 'extend',
     layers: layers.map((layer, i) => ({
       id: `layer${i}`,
       name: layer.name ?? ('file' in layer.source ? layer.source.file : 'Fill'),
@@ -125,25 +126,26 @@ async function loadSheetFile(file: string): Promise<Loaded> {
 }
 
 async function loadProject(file: string): Promise<Loaded> {
-  const bundle = readProjectArchive(await readBytes(file), file)
-  const { project } = bundle
+  const archive = await openProjectArchive(await fileSourceOf(file), file)
+  const { project } = archive
+  const sheet = activeSheet(project)
+  const { passes, pictureIds } = neededBy(project, sheet)
   const pictures = new Map<string, RgbaPicture>()
-  for (const picture of project.pictures) {
-    const found = bundle.files.get(picture.fileId)
-    if (found) pictures.set(picture.id, readPng(found.bytes, picture.name))
+  for (const { id, fileId, name } of project.pictures)
+    if (pictureIds.has(id)) pictures.set(id, await decodePicture((await archive.file(fileId)).bytes, name))
+  const results = new Map<string, PassResult>()
+  for (const pass of passes) {
+    if (!pass.rendered) continue
+    const result = await archive.result(pass, pass.rendered)
+    const { facts, ...seen } = seenAs(project, pass)
+    results.set(pass.id, { ...result, ...seen, ...(facts && { facts }) })
   }
-  const resultOf = (pass: (typeof project.passes)[number] | undefined): PassResult | null => {
-    const result = pass?.rendered && bundle.results.get(pass.rendered.resultId)
-    if (!pass || !result) return null
-    const lights = relit(result.lights, rigOf(project, shotOf(project, pass)))
-    return { ...result, lights, surfaces: recoloured(pass.rendered?.surfaces ?? [], project) }
-  }
+  const idPass = passes.find((p) => p.kind === 'id' && p.shotId === sheet.shotId && p.rendered)
   return {
-    sheet: activeSheet(project),
+    sheet,
     resources: {
-      pass: (id) => resultOf(project.passes.find((p) => p.id === id)),
-      idPass: (sheet) =>
-        resultOf(project.passes.find((p) => p.kind === 'id' && p.shotId === sheet.shotId && p.rendered)),
+      pass: (id) => results.get(id) ?? null,
+      idPass: () => (idPass && results.get(idPass.id)) ?? null,
       picture: (id) => pictures.get(id) ?? null,
     },
   }
@@ -164,10 +166,15 @@ export async function compose(argv: readonly string[]): Promise<void> {
   if (!['png', 'exr', 'ora'].includes(kind))
     throw new UsageError(`--out takes a .png, .exr or .ora file (got "${out}")`)
   await refuseExisting(out, values.overwrite ?? false)
+  await withFolders([out], () => composeTo(input, out, values.size))
+}
+
+async function composeTo(input: string, out: string, wanted: string | undefined): Promise<void> {
   const { sheet, resources } =
     extension(input) === 'zip' ? await loadProject(input) : await loadSheetFile(input)
-  const size = values.size ? parseSize(values.size) : { width: sheet.width, height: sheet.height }
+  const size = wanted ? parseSize(wanted) : { width: sheet.width, height: sheet.height }
   const compositor = new SheetCompositor(resources)
+  const kind = extension(out)
   if (kind === 'exr') {
     const pixels = compositor.compose(sheet, { size })
     const planes = [0, 1, 2, 3].map((c) => {

@@ -8,7 +8,7 @@ import { directionFrom } from '@/core/scene/camera'
 import { numbers, parseOptions } from './arguments'
 import { UsageError } from './usage-error'
 import { loadView, viewOptions } from './view'
-import { refuseExisting, writeWhole } from './write-file'
+import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE = 'relief lines MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg'
 
@@ -46,14 +46,17 @@ export async function lines(argv: readonly string[]): Promise<void> {
     values['height-mm'] === undefined ? undefined : numbers(values['height-mm'], 1, 'height-mm')[0]
   if (heightMm !== undefined && !(heightMm > 0))
     throw new UsageError(`--height-mm takes a height above 0 (got "${values['height-mm']}")`)
-  await refuseExisting(values.out, values.overwrite ?? false)
+  const { out } = values
+  await refuseExisting(out, values.overwrite ?? false)
 
   // 2. Find, stroke, write.
-  const { geometry, camera, frame } = await loadView(inputs, values)
-  const setting = { ...DEFAULT_LINE_SETTING, kinds, creaseDeg, light, ground: values.ground ?? false }
-  const drawing = findLines(geometry, camera, frame, setting)
-  const svg = writeSvgLines(drawing, strokeLines(drawing, style), { ...frame, heightMm })
-  await writeWhole(values.out, svg)
+  await withFolders([out], async () => {
+    const { geometry, camera, frame } = await loadView(inputs, values)
+    const setting = { ...DEFAULT_LINE_SETTING, kinds, creaseDeg, light, ground: values.ground ?? false }
+    const drawing = findLines(geometry, camera, frame, setting)
+    const svg = writeSvgLines(drawing, strokeLines(drawing, style), { ...frame, heightMm })
+    await writeWhole(out, svg)
+  })
 }
 
 function parseKind(text: string): LineKind {

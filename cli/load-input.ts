@@ -1,26 +1,49 @@
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
-import { readFile } from 'node:fs/promises'
+import { open, readFile, stat } from 'node:fs/promises'
 import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
 import { extension } from '@/core/formats/file-bundle'
+import type { ByteSource } from '@/core/formats/zip-file'
 import { readModel } from '@/core/formats/model-readers'
 import type { Model } from '@/core/geometry/polygon-mesh'
 import { propKind } from '@/core/geometry/props/registry'
 import { repairMesh } from '@/core/geometry/repairs/registry'
 import type { SceneModel } from '@/core/scene/scene-geometry'
-import type { ProjectBundle } from '@/data/project-archive'
-import { readProjectArchive } from '@/data/project-archive'
-import type { ProjectModel } from '@/data/project-schema'
+import { openProjectArchive, type OpenArchive } from '@/data/project-archive'
+import type { Project, ProjectModel } from '@/data/project-schema'
 import { toProjectModel, toSceneModels, type SceneSource } from '@/data/project-scene'
+
+function unreadable(file: string, cause: unknown): UnreadableFileError {
+  const code = cause instanceof Error && 'code' in cause ? cause.code : ''
+  const reason =
+    code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : 'cannot be read'
+  return new UnreadableFileError(file, reason, { cause })
+}
 
 export async function readBytes(file: string): Promise<Uint8Array> {
   try {
     return new Uint8Array(await readFile(file))
   } catch (cause) {
-    const code = cause instanceof Error && 'code' in cause ? cause.code : ''
-    const reason =
-      code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : 'cannot be read'
-    throw new UnreadableFileError(file, reason, { cause })
+    throw unreadable(file, cause)
+  }
+}
+
+/** A file to be read in pieces: archives may be larger than memory. */
+export async function fileSourceOf(file: string): Promise<ByteSource> {
+  try {
+    const found = await stat(file)
+    if (found.isDirectory()) throw Object.assign(new Error(file), { code: 'EISDIR' })
+    const handle = await open(file)
+    return {
+      size: found.size,
+      read: async (start, length) => {
+        const bytes = new Uint8Array(Math.max(0, Math.min(length, found.size - start)))
+        const { bytesRead } = await handle.read(bytes, 0, bytes.length, start)
+        return bytes.subarray(0, bytesRead)
+      },
+    }
+  } catch (cause) {
+    throw unreadable(file, cause)
   }
 }
 
@@ -70,27 +93,27 @@ export async function loadModel(file: string): Promise<Model> {
 }
 
 /** A project's model as its file gives it, or as the application makes it. */
-async function projectGeometry({ source }: ProjectModel, bundle: ProjectBundle): Promise<Model> {
+async function projectGeometry({ source }: ProjectModel, archive: OpenArchive): Promise<Model> {
   if (source.type === 'prop') return propKind(source.prop).make(source.params)
-  const files = new Map(
-    source.files.map((f) => [f.name, bundle.files.get(f.fileId)?.bytes ?? new Uint8Array(0)]),
-  )
+  const files = new Map<string, Uint8Array>()
+  for (const { name, fileId } of source.files) files.set(name, (await archive.file(fileId)).bytes)
   return readModel(files, source.entry)
 }
 
 export interface LoadedScene {
   readonly models: SceneModel[]
   /** The project, where the input was one. */
-  readonly bundle: ProjectBundle | null
+  readonly project: Project | null
 }
 
 /** Models, or one project archive, as a scene. */
 export async function loadScene(inputs: readonly string[]): Promise<LoadedScene> {
   if (inputs.length === 1 && extension(inputs[0]) === 'zip') {
-    const bundle = readProjectArchive(await readBytes(inputs[0]), inputs[0])
+    const archive = await openProjectArchive(await fileSourceOf(inputs[0]), inputs[0])
+    const { project } = archive
     const sources = new Map<string, SceneSource>()
-    for (const model of bundle.project.models) {
-      const read = await projectGeometry(model, bundle)
+    for (const model of project.models) {
+      const read = await projectGeometry(model, archive)
       sources.set(model.id, { ...read, mesh: repairMesh(read.mesh, model.repairs).mesh })
     }
     const sourceOf = (id: string): SceneSource => {
@@ -98,7 +121,7 @@ export async function loadScene(inputs: readonly string[]): Promise<LoadedScene>
       if (!source) throw new UnreadableFileError(inputs[0], `model ${id} is missing`)
       return source
     }
-    return { models: toSceneModels(bundle.project, sourceOf), bundle }
+    return { models: toSceneModels(project, sourceOf), project }
   }
   const models: SceneModel[] = []
   for (const [index, file] of inputs.entries()) {
@@ -108,5 +131,5 @@ export async function loadScene(inputs: readonly string[]): Promise<LoadedScene>
     const own = toProjectModel(`m${index}`, source, model, summary)
     models.push(...toSceneModels({ models: [own], groups: [] }, () => model))
   }
-  return { models, bundle: null }
+  return { models, project: null }
 }

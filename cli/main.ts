@@ -2,6 +2,8 @@ import { compose } from './compose'
 import { inspect } from './inspect'
 import { lines } from './lines'
 import { render } from './render'
+import { ZodError } from 'zod'
+import { removeUnfinished } from './write-file'
 import { UsageError } from './usage-error'
 
 const COMMANDS = { inspect, render, compose, lines } as const
@@ -10,6 +12,15 @@ const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
 relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg`
+
+/** An error in one line. What a schema refuses is named by its field, the rule and nothing else. */
+function wordsOf(error: unknown): string {
+  if (error instanceof ZodError) {
+    const [issue] = error.issues
+    return `${issue.path.join('.') || 'the value'}: ${issue.message}`
+  }
+  return error instanceof Error ? error.message : String(error)
+}
 
 /** Runs the headless command. @returns the exit code: 0 all written, 1 an input failed, 2 wrong use. */
 export async function main(argv: readonly string[]): Promise<number> {
@@ -20,11 +31,17 @@ export async function main(argv: readonly string[]): Promise<number> {
     process.stderr.write(USAGE + '\n')
     return 2
   }
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.once(signal, () => {
+      removeUnfinished()
+      // As shells report a command that a signal ended.
+      process.exit(signal === 'SIGINT' ? 130 : 143)
+    })
   try {
     await command(rest)
     return 0
   } catch (error) {
-    const line = (error instanceof Error ? error.message : String(error)).split('\n')[0]
+    const line = wordsOf(error).split('\n')[0]
     process.stderr.write(`relief ${name}: ${line}\n`)
     if (error instanceof UsageError) return 2
     return 1

@@ -18,7 +18,8 @@ import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, wholeNumber } from './arguments'
 import { UsageError } from './usage-error'
 import { loadView, viewOptions } from './view'
-import { refuseExisting, writeWhole } from './write-file'
+import { checkedPattern, fromPattern } from './name-pattern'
+import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE = 'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR'
 
@@ -50,11 +51,13 @@ export async function render(argv: readonly string[]): Promise<void> {
   const format = values.format ?? 'png'
   if (!['png', 'png16', 'exr'].includes(format))
     throw new UsageError(`--format takes png, png16 or exr (got "${format}")`)
-  const samples = values.samples === undefined ? null : wholeNumber(values.samples, 'samples', 1)
-  const rays = values.rays === undefined ? null : wholeNumber(values.rays, 'rays', 1)
-  const seed = values.seed === undefined ? 0 : wholeNumber(values.seed, 'seed', 0)
-  const threads =
-    values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1)
+  const whole = (name: 'samples' | 'rays' | 'seed' | 'threads', min: number, max: number) =>
+    values[name] === undefined ? null : wholeNumber(values[name], name, min, max)
+  const samples = whole('samples', 1, MOST_EFFORT)
+  const rays = whole('rays', 1, MOST_EFFORT)
+  const seed = whole('seed', 0, 2 ** 32 - 1) ?? 0
+  const threads = whole('threads', 1, 256) ?? availableParallelism()
+  const pattern = checkedPattern(values.name ?? '{shot}_{pass}')
 
   // 2. The scene and the shot.
   const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
@@ -83,43 +86,46 @@ export async function render(argv: readonly string[]): Promise<void> {
   })
 
   // 3. Names, refused before any ray when one is taken or two are the same.
-  const pattern = values.name ?? '{shot}_{pass}'
+  const projectName = project?.name ?? 'project'
   const files = orders.map(({ kind }) => {
-    const name = pattern
-      .replaceAll('{shot}', shotName)
-      .replaceAll('{pass}', kind)
-      .replaceAll('{project}', project?.name ?? 'project')
-      .replaceAll('{frame}', '0000')
-    return path.join(
-      values.out ?? '.',
-      `${name.replace(/[<>:"|?*\\]/g, '_')}.${format === 'exr' ? 'exr' : 'png'}`,
-    )
+    const words = { shot: shotName, pass: kind, project: projectName, frame: '0000' }
+    const ending = format === 'exr' ? 'exr' : 'png'
+    return path.join(values.out ?? '.', `${fromPattern(pattern, words)}.${ending}`)
   })
   const twice = files.find((file, i) => files.indexOf(file) !== i)
   if (twice) throw new UsageError(`--name "${pattern}" gives two passes the same file (${twice})`)
   for (const file of files) await refuseExisting(file, values.overwrite ?? false)
-
   // 4. Render and write.
-  const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
-  try {
-    const build = await pool.setScene(models)
-    const abort = new AbortController()
-    const rendered = await pool.render({ camera, frame, rig, orders, seed, preview: false }, {}, abort.signal)
-    for (const [i, { result }] of rendered.entries())
-      await writeWhole(files[i], encode(result, looks[i], format))
-    if (values.report) {
-      const passes = rendered.map((pass, i) => ({
-        kind: orders[i].kind,
-        rays: pass.rays,
-        seconds: pass.seconds,
-        samples: orders[i].effort.samples,
-      }))
-      await writeWhole(values.report, JSON.stringify({ threads: pool.size, build, passes }, null, 2) + '\n')
+  await withFolders([...files, ...(values.report ? [values.report] : [])], async () => {
+    const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
+    try {
+      const build = await pool.setScene(models)
+      const abort = new AbortController()
+      const rendered = await pool.render(
+        { camera, frame, rig, orders, seed, preview: false },
+        {},
+        abort.signal,
+      )
+      for (const [i, { result }] of rendered.entries())
+        await writeWhole(files[i], encode(result, looks[i], format))
+      if (values.report) {
+        const passes = rendered.map((pass, i) => ({
+          kind: orders[i].kind,
+          rays: pass.rays,
+          seconds: pass.seconds,
+          samples: orders[i].effort.samples,
+        }))
+        const report = { threads: pool.size, build, passes }
+        await writeWhole(values.report, JSON.stringify(report, null, 2) + '\n')
+      }
+    } finally {
+      pool.close()
     }
-  } finally {
-    pool.close()
-  }
+  })
 }
+
+/** The most samples a pixel, or rays a sample, can have; see `effortSchema`. */
+const MOST_EFFORT = 4096
 
 function encode(result: PassResult, look: ParamValues, format: string): Uint8Array {
   const { width, height } = result

@@ -41,7 +41,7 @@ export async function loadView(inputs: readonly string[], values: ViewValues): P
   const scene = await loadScene(inputs)
   const models = withRoles(scene.models, values.only, values.unseen)
   const geometry = geometryOf(models, inputs[0])
-  const project = scene.bundle?.project
+  const project = scene.project ?? undefined
   const shot =
     values.shot === undefined
       ? project && activeShot(project)

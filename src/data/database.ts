@@ -11,6 +11,8 @@ export interface ProjectRow {
   updatedAt: number
   /** Set when deleted; the row is cleared for good on a later start. */
   deletedAt: number | null
+  /** Number of the last edit that the document holds; 0 in rows of before there were numbers. */
+  edit?: number
   /** A validated project document. */
   document: unknown
   /** PNG. */

@@ -232,10 +232,33 @@ function fromVersion3(document: z.infer<typeof version3>): unknown {
   }
 }
 
+const version4 = z.looseObject({
+  version: z.literal(4),
+  models: z.array(z.looseObject({ parts: z.array(z.looseObject({})) })),
+  sheets: z.array(z.looseObject({})),
+})
+
+/** Hiding a part took its role; a picture of another shape was stretched over its sheet. */
+const fromVersion4 = (document: z.infer<typeof version4>): unknown => ({
+  ...document,
+  version: 5,
+  models: document.models.map((model) => ({
+    ...model,
+    parts: model.parts.map((part) => ({ ...part, hidden: false })),
+  })),
+  sheets: document.sheets.map((sheet) => ({ ...sheet, fit: 'extend' })),
+})
+
 /** @param document a project document of any version, as it was stored. */
 export function migrateProject(document: unknown): unknown {
-  const first = version1.safeParse(document)
-  const second = version2.safeParse(first.success ? fromVersion1(first.data) : document)
-  const third = version3.safeParse(second.success ? fromVersion2(second.data) : document)
-  return third.success ? fromVersion3(third.data) : document
+  let now = document
+  const step = <T>(schema: z.ZodType<T>, upgrade: (old: T) => unknown) => {
+    const parsed = schema.safeParse(now)
+    if (parsed.success) now = upgrade(parsed.data)
+  }
+  step(version1, fromVersion1)
+  step(version2, fromVersion2)
+  step(version3, fromVersion3)
+  step(version4, fromVersion4)
+  return now
 }

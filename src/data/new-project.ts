@@ -49,6 +49,7 @@ export const newSheet = (name: string, shot: Pick<Shot, 'id' | 'frame'>): Projec
   name,
   shotId: shot.id,
   ...shot.frame,
+  fit: 'extend',
   blendSpace: 'display',
   background: '#ffffff',
   layers: [],

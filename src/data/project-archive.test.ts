@@ -7,16 +7,26 @@ import { storedSurfaces } from '@/core/passes/pass-result'
 import { makeRegistration } from '@/core/scene/registration'
 import { database } from './database'
 import { newProject } from './new-project'
-import type { ProjectBundle } from './project-archive'
-import { readProjectArchive, writeProjectArchive } from './project-archive'
+import type { ProjectBundle, ProjectSource } from './project-archive'
 import {
+  openProjectArchive,
+  readProjectArchive,
+  streamProjectArchive,
+  writeProjectArchive,
+} from './project-archive'
+import {
+  clearDeleted,
+  clearProject,
   clearUnused,
   duplicateProject,
-  exportBundle,
-  importBundle,
   loadProject,
+  loadStored,
+  renameProject,
   saveFile,
+  saveProject,
   setDeleted,
+  storedProject,
+  storeProject,
 } from './project-repository'
 import { projectSchema } from './project-schema'
 
@@ -83,9 +93,9 @@ function bundle(): ProjectBundle {
 }
 
 describe('project archive', () => {
-  it('comes back whole: document, files, every channel to the bit', () => {
+  it('comes back whole: document, files, every channel to the bit', async () => {
     const given = bundle()
-    const back = readProjectArchive(writeProjectArchive(given), 'a.zip')
+    const back = await readProjectArchive(await writeProjectArchive(given), 'a.zip')
     expect(back.project).toEqual(given.project)
     expect(back.files.get('f1')?.bytes).toEqual(model)
     expect(back.results.get('r1')?.channels.map((c) => [...c])).toEqual(result.channels.map((c) => [...c]))
@@ -93,8 +103,26 @@ describe('project archive', () => {
     expect(back.results.get('r3')?.drawing).toEqual(wires.drawing)
     expect(back.results.get('r3')?.channels.length).toBe(4)
   })
-  it('is a plain zip of JSON and open files', () => {
-    expect(Object.keys(unzipSync(writeProjectArchive(bundle()))).sort()).toEqual([
+  it('reads nothing but its document until more is asked for', async () => {
+    const bytes = await writeProjectArchive(bundle())
+    let read = 0
+    const source = {
+      size: bytes.length,
+      read: async (start: number, length: number) => {
+        const part = bytes.subarray(start, start + length)
+        read += part.length
+        return part
+      },
+    }
+    const archive = await openProjectArchive(source, 'a.zip')
+    const [{ rendered }] = archive.project.passes.filter((p) => p.kind === 'id')
+    const before = read
+    if (rendered) await archive.result({ ...archive.project.passes[0], kind: 'id' }, rendered)
+    expect(read).toBeGreaterThan(before)
+    expect(archive.project.name).toBe('Test / project')
+  })
+  it('is a plain zip of JSON and open files', async () => {
+    expect(Object.keys(unzipSync(await writeProjectArchive(bundle()))).sort()).toEqual([
       'files/f1/sub_cube.obj',
       'passes/r1.exr',
       'passes/r2.ply',
@@ -103,15 +131,17 @@ describe('project archive', () => {
       'project.json',
     ])
   })
-  const broken = (change: (entries: Record<string, Uint8Array>, json: Record<string, unknown>) => void) => {
-    const entries = unzipSync(writeProjectArchive(bundle()))
+  const broken = async (
+    change: (entries: Record<string, Uint8Array>, json: Record<string, unknown>) => void,
+  ) => {
+    const entries = unzipSync(await writeProjectArchive(bundle()))
     const json = JSON.parse(new TextDecoder().decode(entries['project.json'])) as Record<string, unknown>
     change(entries, json)
     if (entries['project.json']) entries['project.json'] = strToU8(JSON.stringify(json))
     return zipSync(entries)
   }
   it.each([
-    ['no zip', () => strToU8('hello'), 'a.zip: is not a zip file'],
+    ['no zip', () => strToU8('hello'), 'a.zip: it is not a zip file'],
     ['another zip', () => zipSync({ 'x.txt': model }), 'holds no project.json'],
     [
       'a missing pass',
@@ -145,37 +175,98 @@ describe('project archive', () => {
       () => broken((_e, json) => (json.passes = [])),
       'layer ID names a pass that is not there',
     ],
-  ])('refuses %s by name', (_what, make, reason) => {
-    expect(() => readProjectArchive(make(), 'a.zip')).toThrow(reason)
+  ])('refuses %s by name', async (_what, make, reason) => {
+    await expect(readProjectArchive(await make(), 'a.zip')).rejects.toThrow(reason)
   })
 })
 
+/** A bundle, its bulk handed out piece by piece. */
+const sourceOf = ({ project, files, results }: ProjectBundle): ProjectSource => ({
+  project,
+  file: async (fileId) => files.get(fileId) ?? { name: '', bytes: new Uint8Array() },
+  result: async (_pass, { resultId }) => results.get(resultId) ?? null,
+})
+
 describe('storage', () => {
+  /** A stored project as its archive holds it. */
+  const copyOut = async (id: string): Promise<ProjectBundle> => {
+    const parts: Uint8Array[] = []
+    const out = new WritableStream<Uint8Array>({ write: (part) => void parts.push(part) })
+    await streamProjectArchive(storedProject(await loadProject(id)), out)
+    return readProjectArchive(Uint8Array.from(parts.flatMap((part) => [...part])), 'a.zip')
+  }
   beforeEach(async () => {
     await Promise.all(database.tables.map((t) => t.clear()))
   })
   it('keeps an imported project and gives it back for an archive', async () => {
     const given = bundle()
-    const id = await importBundle(given)
+    const id = await storeProject(sourceOf(given))
     expect(id).not.toBe(given.project.id)
     expect(await loadProject(id)).toEqual({ ...given.project, id })
-    const out = await exportBundle(await loadProject(id))
+    const out = await copyOut(id)
     expect([...(out.results.get('r1')?.channels[0] ?? [])]).toEqual([...result.channels[0]])
     expect(out.results.get('r2')?.drawing).toEqual(contour.drawing)
     expect(projectSchema.parse(out.project).passes.filter((p) => p.rendered)).toHaveLength(3)
   })
   it('copies a project with all it holds, and deletes so that it can be taken back', async () => {
-    const id = await importBundle(bundle())
+    const id = await storeProject(sourceOf(bundle()))
     const copy = await duplicateProject(id)
     expect((await loadProject(copy)).name).toBe('Test / project copy')
     await setDeleted(id, true)
     await expect(loadProject(id)).rejects.toThrow('no such project')
     await setDeleted(id, false)
     expect((await loadProject(id)).id).toBe(id)
-    expect((await exportBundle(await loadProject(copy))).results.size).toBe(3)
+    expect((await copyOut(copy)).results.size).toBe(3)
+  })
+  it('leaves nothing of an import that fails half-way', async () => {
+    const given = sourceOf(bundle())
+    const failing = { ...given, result: () => Promise.reject(new Error('cut short')) }
+    await expect(storeProject(failing)).rejects.toThrow('cut short')
+    for (const table of database.tables) expect([table.name, await table.count()]).toEqual([table.name, 0])
+  })
+  it('tells how far it is, in both directions', async () => {
+    const told: number[] = []
+    const id = await storeProject(sourceOf(bundle()), { onProgress: (share) => void told.push(share) })
+    expect(told).toEqual([0.25, 0.5, 0.75, 1])
+    told.length = 0
+    const out = new WritableStream<Uint8Array>()
+    await streamProjectArchive(storedProject(await loadProject(id)), out, (share) => void told.push(share))
+    expect(told).toEqual([0.2, 0.4, 0.6, 0.8, 1])
+  })
+  it('never saves over what was deleted, and changes what is there in one go', async () => {
+    const id = await storeProject(sourceOf(bundle()))
+    const project = await loadProject(id)
+    await saveProject({ ...project, name: 'Second' }, 7)
+    expect(await loadStored(id)).toMatchObject({ project: { name: 'Second' }, edit: 7 })
+    await renameProject(id, 'Third')
+    expect(await loadStored(id)).toMatchObject({ project: { name: 'Third' }, edit: 7 })
+    await setDeleted(id, true)
+    await expect(saveProject(project, 8)).rejects.toThrow(/was deleted, in another tab/)
+    await expect(renameProject(id, 'Fourth')).rejects.toThrow('no such project')
+    await setDeleted(id, false)
+    expect((await loadProject(id)).name).toBe('Third')
+  })
+  it('keeps what was deleted for a month, then clears it; orphans of an interrupted import at once', async () => {
+    const id = await storeProject(sourceOf(bundle()))
+    await setDeleted(id, true)
+    await saveFile('nobody', 'f', 'stray.obj', model)
+    const day = 24 * 3600 * 1000
+    await clearDeleted(Date.now() + 29 * day)
+    expect(await database.files.toCollection().primaryKeys()).toEqual([`${id}/f1`])
+    await clearDeleted(Date.now() + 31 * day)
+    for (const table of [database.projects, database.files, database.results])
+      expect(await table.count()).toBe(0)
+  })
+  it('clears for good only what was deleted', async () => {
+    const id = await storeProject(sourceOf(bundle()))
+    await clearProject(id)
+    expect((await loadProject(id)).id).toBe(id)
+    await setDeleted(id, true)
+    await clearProject(id)
+    expect(await database.projects.count()).toBe(0)
   })
   it('clears only what the project no longer names', async () => {
-    const id = await importBundle(bundle())
+    const id = await storeProject(sourceOf(bundle()))
     await saveFile(id, 'stray', 'old.obj', model)
     const project = await loadProject(id)
     await clearUnused(project)
@@ -183,7 +274,7 @@ describe('storage', () => {
     expect(await database.results.count()).toBe(3)
   })
   it('refuses a damaged document by field', async () => {
-    const id = await importBundle(bundle())
+    const id = await storeProject(sourceOf(bundle()))
     await database.projects.update(id, { document: { version: 1, id } })
     await expect(loadProject(id)).rejects.toThrow(/the stored project is damaged at/)
   })

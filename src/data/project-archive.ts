@@ -1,7 +1,8 @@
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { ZipWriter, Uint8ArrayReader, Uint8ArrayWriter, type EntryMetaData } from '@zip.js/zip.js'
 import { UnreadableFileError } from '@/core/errors'
 import { readPassExr, writePassExr } from '@/core/formats/pass-exr'
 import { readLinePly, writeLinePly } from '@/core/formats/line-ply'
+import { ARCHIVE_ZIP, bytesSource, ZipFile, type ByteSource } from '@/core/formats/zip-file'
 import { passKind } from '@/core/passes/registry'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Project, ProjectPass, Rendered } from './project-schema'
@@ -14,50 +15,118 @@ import { filesOf, projectSchema, validateProject } from './project-schema'
  * - `files/{fileId}/{name}`: models and pictures as they were given,
  * - `passes/{resultId}.exr`: the raw channels of every rendered pass that has some,
  * - `passes/{resultId}.ply`: the lines of every rendered pass that has some.
+ * Both ways it is streamed: one of its files is in memory at a time, so that it may be larger than that.
  */
 export interface ProjectBundle {
   readonly project: Project
-  readonly files: ReadonlyMap<string, { readonly name: string; readonly bytes: Uint8Array }>
+  readonly files: ReadonlyMap<string, NamedFile>
   readonly results: ReadonlyMap<string, PassResult>
 }
 
-export function writeProjectArchive({ project, files, results }: ProjectBundle): Uint8Array {
-  const entries: Record<string, Uint8Array | [Uint8Array, { level: 0 }]> = {
-    'project.json': strToU8(JSON.stringify(project, null, 2)),
-  }
-  for (const [fileId, file] of files)
-    entries[`files/${fileId}/${file.name.replace(/[\\/]/g, '_')}`] = file.bytes
-  for (const [resultId, result] of results) {
-    if (result.channels.length > 0) entries[`passes/${resultId}.exr`] = [writePassExr(result), { level: 0 }]
-    if (result.drawing) entries[`passes/${resultId}.ply`] = writeLinePly(result.drawing)
-  }
-  return zipSync(entries, { level: 6 })
+export interface NamedFile {
+  readonly name: string
+  readonly bytes: Uint8Array
 }
 
-/** Largest archive contents accepted, in bytes: a guard against zips that claim to be huge. */
-const MAX_UNPACKED = 8 * 2 ** 30
+/** A project and where its bulk comes from, piece by piece. */
+export interface ProjectSource {
+  readonly project: Project
+  readonly file: (fileId: string) => Promise<NamedFile>
+  /** Null where it is gone: the pass then goes out as not rendered. */
+  readonly result: (pass: ProjectPass, rendered: Rendered) => Promise<PassResult | null>
+}
 
-/** @throws {UnreadableFileError} naming the entry or field that is wrong. */
-export function readProjectArchive(bytes: Uint8Array, fileName: string): ProjectBundle {
-  let entries: Record<string, Uint8Array>
-  let claimed = 0
-  try {
-    entries = unzipSync(bytes, {
-      filter: (file) => {
-        claimed += file.originalSize
-        if (claimed > MAX_UNPACKED) throw new UnreadableFileError(fileName, 'claims to hold more than 8 GB')
-        return true
-      },
-    })
-  } catch (cause) {
-    if (cause instanceof UnreadableFileError) throw cause
-    throw new UnreadableFileError(fileName, 'is not a zip file, or is damaged', { cause })
+const filePath = (fileId: string, name: string): string => `files/${fileId}/${name.replace(/[\\/]/g, '_')}`
+
+/** What is compressed already, or does not compress. */
+const STORED = { level: 0 } as const
+
+/**
+ * Writes a project's archive into a stream.
+ * @param onProgress told how many of its files are written, 0…1.
+ */
+export async function streamProjectArchive(
+  source: ProjectSource,
+  out: WritableStream<Uint8Array>,
+  onProgress: (share01: number) => void = () => undefined,
+): Promise<void> {
+  const zip = new ZipWriter(out)
+  const { project } = source
+  const files = filesOf(project)
+  const rendered = project.passes.filter((pass) => pass.rendered)
+  const total = files.length + rendered.length + 1
+  let done = 0
+  const add = (name: string, bytes: Uint8Array, options = {}): Promise<EntryMetaData> =>
+    zip.add(name, new Uint8ArrayReader(bytes), options)
+  const tell = () => onProgress(++done / total)
+  const written = new Set<string>()
+  for (const { fileId } of files) {
+    if (!written.has(fileId)) {
+      written.add(fileId)
+      const { name, bytes } = await source.file(fileId)
+      await add(filePath(fileId, name), bytes)
+    }
+    tell()
   }
-  const json = entries['project.json']
-  if (!json) throw new UnreadableFileError(fileName, 'holds no project.json: it is not a project archive')
+  const gone = new Set<string>()
+  for (const pass of rendered) {
+    const result = pass.rendered && (await source.result(pass, pass.rendered))
+    if (!pass.rendered || !result) gone.add(pass.id)
+    else {
+      const path = `passes/${pass.rendered.resultId}`
+      if (result.channels.length > 0) await add(`${path}.exr`, writePassExr(result), STORED)
+      if (result.drawing) await add(`${path}.ply`, writeLinePly(result.drawing))
+    }
+    tell()
+  }
+  const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
+  const document = JSON.stringify({ ...project, passes }, null, 2)
+  await add('project.json', new TextEncoder().encode(document))
+  await zip.close()
+  tell()
+}
+
+/** A whole archive in memory, for small ones. */
+export async function writeProjectArchive({
+  project,
+  files,
+  results,
+}: ProjectBundle): Promise<Uint8Array<ArrayBuffer>> {
+  const writer = new Uint8ArrayWriter()
+  await writer.init?.()
+  const source: ProjectSource = {
+    project,
+    file: async (fileId) => {
+      const found = files.get(fileId)
+      if (!found) throw new UnreadableFileError(fileId, 'is not among the files of the project')
+      return found
+    },
+    result: async (_pass, { resultId }) => results.get(resultId) ?? null,
+  }
+  await streamProjectArchive(source, writer.writable)
+  return writer.getData()
+}
+
+/** An archive whose document was found sound; its bulk is read when it is asked for. */
+export interface OpenArchive {
+  readonly project: Project
+  /** @throws {UnreadableFileError} naming the entry. */
+  readonly file: (fileId: string) => Promise<NamedFile>
+  readonly result: (pass: ProjectPass, rendered: Rendered) => Promise<PassResult>
+}
+
+/**
+ * Reads and checks an archive's directory and document, and that all it names is in it.
+ * @throws {UnreadableFileError} naming the entry or field that is wrong.
+ */
+export async function openProjectArchive(source: ByteSource, fileName: string): Promise<OpenArchive> {
+  const zip = await ZipFile.open(source, fileName, ARCHIVE_ZIP)
+  if (!zip.has('project.json'))
+    throw new UnreadableFileError(fileName, 'holds no project.json: it is not a project archive')
   let loose: unknown
+  const json = await zip.read('project.json')
   try {
-    loose = JSON.parse(strFromU8(json))
+    loose = JSON.parse(new TextDecoder().decode(json))
   } catch (cause) {
     throw new UnreadableFileError(fileName, 'its project.json cannot be parsed', { cause })
   }
@@ -70,44 +139,51 @@ export function readProjectArchive(bytes: Uint8Array, fileName: string): Project
   const problems = validateProject(project)
   if (problems.length > 0) throw new UnreadableFileError(fileName, `project.json: ${problems[0]}`)
 
-  const files = new Map<string, { name: string; bytes: Uint8Array }>()
-  for (const { fileId, name } of filesOf(project)) {
-    const path = `files/${fileId}/${name.replace(/[\\/]/g, '_')}`
-    const found = entries[path]
-    if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
-    files.set(fileId, { name, bytes: found })
+  const names = new Map(filesOf(project).map(({ fileId, name }) => [fileId, name]))
+  const needed = [...names].map(([fileId, name]) => filePath(fileId, name))
+  for (const pass of project.passes) if (pass.rendered) needed.push(...resultPaths(pass, pass.rendered))
+  const missing = needed.find((path) => !zip.has(path))
+  if (missing !== undefined) throw new UnreadableFileError(fileName, `${missing} is missing from the archive`)
+  return {
+    project,
+    file: async (fileId) => {
+      const name = names.get(fileId)
+      if (name === undefined) throw new UnreadableFileError(fileName, `its project names no file ${fileId}`)
+      return { name, bytes: await zip.read(filePath(fileId, name)) }
+    },
+    result: (pass, rendered) => readResult(zip, pass, rendered),
   }
-  const results = new Map<string, PassResult>()
-  for (const pass of project.passes) {
-    if (!pass.rendered) continue
-    results.set(pass.rendered.resultId, readResult(entries, pass, pass.rendered, fileName))
-  }
-  return { project, files, results }
 }
 
-/** A rendered pass of an archive: channels, lines or both, as its kind has them. */
-function readResult(
-  entries: Readonly<Record<string, Uint8Array>>,
-  { kind }: ProjectPass,
-  rendered: Rendered,
-  fileName: string,
-): PassResult {
-  const entry = (path: string): Uint8Array => {
-    const found = entries[path]
-    if (!found) throw new UnreadableFileError(fileName, `${path} is missing from the archive`)
-    return found
-  }
+/** Entries that hold a rendered pass: channels, lines or both, as its kind has them. */
+function resultPaths({ kind }: ProjectPass, { resultId, lights, params }: Rendered): string[] {
+  const pass = passKind(kind)
+  return [
+    ...(pass.channels(lights, params).length > 0 ? [`passes/${resultId}.exr`] : []),
+    ...(pass.lines ? [`passes/${resultId}.ply`] : []),
+  ]
+}
+
+/** A whole archive in memory, for small ones. @throws as {@link openProjectArchive}, and where a pass is damaged. */
+export async function readProjectArchive(bytes: Uint8Array, fileName: string): Promise<ProjectBundle> {
+  const archive = await openProjectArchive(bytesSource(bytes), fileName)
+  const files = new Map<string, NamedFile>()
+  for (const { fileId } of filesOf(archive.project)) files.set(fileId, await archive.file(fileId))
+  const results = new Map<string, PassResult>()
+  for (const pass of archive.project.passes)
+    if (pass.rendered) results.set(pass.rendered.resultId, await archive.result(pass, pass.rendered))
+  return { project: archive.project, files, results }
+}
+
+async function readResult(zip: ZipFile, { kind }: ProjectPass, rendered: Rendered): Promise<PassResult> {
   const { resultId, width, height, surfaces, lights, params, facts } = rendered
   const pass = passKind(kind)
   let channels: PassResult['channels'] = []
   if (pass.channels(lights, params).length > 0) {
     const path = `passes/${resultId}.exr`
-    const read = readPassExr(entry(path), kind, rendered, path)
-    if (read.width !== width || read.height !== height)
-      throw new UnreadableFileError(fileName, `${path} is not of the size the project states`)
-    channels = read.channels
+    channels = readPassExr(await zip.read(path), kind, rendered, path, { width, height }).channels
   }
   const path = `passes/${resultId}.ply`
-  const drawing = pass.lines ? readLinePly(entry(path), path) : null
+  const drawing = pass.lines ? readLinePly(await zip.read(path), path) : null
   return { kind, width, height, channels, surfaces, lights, params, facts, drawing }
 }

@@ -2,11 +2,11 @@ import { UnreadableFileError } from '@/core/errors'
 import { validateDrawing } from '@/core/lines/line-drawing'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData } from '@/core/picture/channel'
-import { database } from './database'
+import { database, type ProjectRow } from './database'
 import { migrateProject } from './migrate-project'
 import { newId } from './new-project'
 import { dropJob, loadJobs } from './render-jobs'
-import type { ProjectBundle } from './project-archive'
+import type { ProjectSource } from './project-archive'
 import type { Project, Rendered } from './project-schema'
 import { filesOf, projectSchema } from './project-schema'
 
@@ -22,34 +22,69 @@ export function storageProblem(error: unknown): string {
     : `The browser could not save: ${error instanceof Error ? error.message : String(error)}`
 }
 
-export async function loadProject(id: string): Promise<Project> {
-  const row = await database.projects.get(id)
-  if (!row || row.deletedAt !== null)
-    throw new UnreadableFileError(id, 'there is no such project in this browser')
-  const parsed = projectSchema.safeParse(migrateProject(row.document))
-  if (!parsed.success) {
-    const [issue] = parsed.error.issues
-    throw new UnreadableFileError(
-      row.name,
-      `the stored project is damaged at ${issue.path.join('.')}: ${issue.message}`,
-    )
+/** A project that is not there, or was deleted. */
+export class ProjectGoneError extends UnreadableFileError {
+  constructor(name: string, reason = 'there is no such project in this browser') {
+    super(name, reason)
+    this.name = 'ProjectGoneError'
   }
-  return parsed.data
 }
 
-export const saveProject = async (project: Project, thumbnail?: Uint8Array<ArrayBuffer>): Promise<void> => {
-  await database.transaction('rw', database.projects, async () => {
-    const before = await database.projects.get(project.id)
-    await database.projects.put({
-      id: project.id,
-      name: project.name,
-      updatedAt: Date.now(),
-      deletedAt: before?.deletedAt ?? null,
-      document: project,
-      thumbnail: thumbnail ?? before?.thumbnail ?? null,
-    })
+/** The project of a row. @throws {UnreadableFileError} naming the field that is damaged. */
+function documentOf(row: ProjectRow): Project {
+  const parsed = projectSchema.safeParse(migrateProject(row.document))
+  if (parsed.success) return parsed.data
+  const [issue] = parsed.error.issues
+  throw new UnreadableFileError(
+    row.name,
+    `the stored project is damaged at ${issue.path.join('.')}: ${issue.message}`,
+  )
+}
+
+/** A stored project and the number of its last edit. @throws {ProjectGoneError}; {UnreadableFileError}. */
+export async function loadStored(id: string): Promise<{ project: Project; edit: number }> {
+  const row = await database.projects.get(id)
+  if (!row || row.deletedAt !== null) throw new ProjectGoneError(row?.name ?? id)
+  return { project: documentOf(row), edit: row.edit ?? 0 }
+}
+
+export const loadProject = async (id: string): Promise<Project> => (await loadStored(id)).project
+
+/** Stores a project that is new. */
+export const createProject = async (project: Project): Promise<void> => {
+  await database.projects.put({
+    id: project.id,
+    name: project.name,
+    updatedAt: Date.now(),
+    deletedAt: null,
+    edit: 0,
+    document: project,
+    thumbnail: null,
   })
 }
+
+/**
+ * Stores a project that is there; one that was deleted meanwhile does not come back by itself.
+ * @param edit number of the last edit it holds.
+ * @throws {ProjectGoneError}
+ */
+export const saveProject = (project: Project, edit: number): Promise<void> =>
+  database.transaction('rw', database.projects, async () => {
+    const row = await database.projects.get(project.id)
+    if (!row || row.deletedAt !== null)
+      throw new ProjectGoneError(project.name, 'was deleted, in another tab')
+    const { id, name } = project
+    await database.projects.put({ ...row, id, name, updatedAt: Date.now(), edit, document: project })
+  })
+
+/** Changes a project that is not open, in one transaction. @throws {ProjectGoneError}; {UnreadableFileError}. */
+export const changeStored = (id: string, recipe: (project: Project) => Project): Promise<void> =>
+  database.transaction('rw', database.projects, async () => {
+    const row = await database.projects.get(id)
+    if (!row || row.deletedAt !== null) throw new ProjectGoneError(row?.name ?? id)
+    const project = recipe(documentOf(row))
+    await database.projects.put({ ...row, name: project.name, updatedAt: Date.now(), document: project })
+  })
 
 export const saveFile = async (
   projectId: string,
@@ -104,73 +139,126 @@ export const dropResult = async (projectId: string, resultId: string): Promise<v
   await database.results.delete(keyOf(projectId, resultId))
 }
 
-/**
- * Stores a project that came as an archive, under a new id; under its own where asked and no project has that id.
- * @returns its id.
- */
-export async function importBundle(
-  bundle: ProjectBundle,
-  options: { keepIdWhereFree?: boolean; name?: string } = {},
-): Promise<string> {
-  const own = bundle.project.id
-  const keep = options.keepIdWhereFree && !(await database.projects.get(own))
-  const id = keep ? own : newId()
-  const project: Project = { ...bundle.project, id, name: options.name ?? bundle.project.name }
-  await database.transaction('rw', database.projects, database.files, database.results, async () => {
-    for (const [fileId, file] of bundle.files) await saveFile(id, fileId, file.name, file.bytes)
-    for (const [resultId, result] of bundle.results) await saveResult(id, resultId, result)
-    await saveProject(project)
-  })
-  return id
+/** A lock held while a project's bulk is stored before its document: what it has stored so far is nobody's yet. */
+export const BRINGING_IN = 'muted-relief bringing in'
+
+const asBringingIn = <T>(work: () => Promise<T>): Promise<T> =>
+  typeof navigator === 'undefined' || !('locks' in navigator)
+    ? work()
+    : navigator.locks.request(BRINGING_IN, { mode: 'shared' }, work)
+
+/** Drops everything that is stored under a project's id, the project last. */
+async function dropEverything(id: string): Promise<void> {
+  for (const job of await loadJobs(id)) await dropJob(job.id)
+  await database.files.where('projectId').equals(id).delete()
+  await database.results.where('projectId').equals(id).delete()
+  await database.projects.delete(id)
 }
 
-/** Everything of a project, for an archive. */
-export async function exportBundle(project: Project): Promise<ProjectBundle> {
-  const files = new Map<string, { name: string; bytes: Uint8Array }>()
-  for (const { fileId, name } of filesOf(project)) {
-    files.set(fileId, { name, bytes: await loadFile(project.id, fileId) })
+/**
+ * Stores a project and its bulk piece by piece, under a new id; under its own where asked and no project has that id. The
+ * document goes last: a project that can be seen is whole. What fails leaves nothing.
+ * @param onProgress told how much is stored, 0…1.
+ * @returns its id.
+ */
+export function storeProject(
+  source: ProjectSource,
+  options: {
+    readonly keepIdWhereFree?: boolean
+    readonly name?: string
+    readonly onProgress?: (share01: number) => void
+  } = {},
+): Promise<string> {
+  return asBringingIn(async () => {
+    const { project } = source
+    const keep = options.keepIdWhereFree && !(await database.projects.get(project.id))
+    const id = keep ? project.id : newId()
+    const files = filesOf(project)
+    const rendered = project.passes.flatMap((pass) =>
+      pass.rendered ? [{ pass, rendered: pass.rendered }] : [],
+    )
+    const total = files.length + rendered.length
+    let done = 0
+    const tell = () => options.onProgress?.(++done / total)
+    try {
+      for (const { fileId } of files) {
+        const { name, bytes } = await source.file(fileId)
+        await saveFile(id, fileId, name, bytes)
+        tell()
+      }
+      const gone = new Set<string>()
+      for (const { pass, rendered: own } of rendered) {
+        const result = await source.result(pass, own)
+        if (result) await saveResult(id, own.resultId, result)
+        else gone.add(pass.id)
+        tell()
+      }
+      const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
+      await createProject({ ...project, id, name: options.name ?? project.name, passes })
+      return id
+    } catch (error) {
+      await dropEverything(id).catch(() => undefined)
+      throw error
+    }
+  })
+}
+
+/** A stored project, its bulk read when it is asked for. */
+export const storedProject = (project: Project): ProjectSource => {
+  const names = new Map(filesOf(project).map(({ fileId, name }) => [fileId, name]))
+  return {
+    project,
+    file: async (fileId) => ({
+      name: names.get(fileId) ?? fileId,
+      bytes: await loadFile(project.id, fileId),
+    }),
+    result: (_pass, rendered) => loadResult(project.id, rendered),
   }
-  const results = new Map<string, PassResult>()
-  const passes = []
-  for (const pass of project.passes) {
-    const result = pass.rendered && (await loadResult(project.id, pass.rendered))
-    if (pass.rendered && result) results.set(pass.rendered.resultId, result)
-    passes.push(result ? pass : { ...pass, rendered: null })
-  }
-  return { project: { ...project, passes }, files, results }
 }
 
 export async function duplicateProject(id: string): Promise<string> {
   const project = await loadProject(id)
   const row = await database.projects.get(id)
-  const copy = await importBundle(await exportBundle(project), { name: `${project.name} copy` })
+  const copy = await storeProject(storedProject(project), { name: `${project.name} copy` })
   if (row?.thumbnail) await database.projects.update(copy, { thumbnail: row.thumbnail })
   return copy
 }
 
-export const renameProject = async (id: string, name: string): Promise<void> => {
-  const project = await loadProject(id)
-  await saveProject({ ...project, name })
-}
+export const renameProject = (id: string, name: string): Promise<void> =>
+  changeStored(id, (project) => ({ ...project, name }))
 
 export const setDeleted = async (id: string, deleted: boolean): Promise<void> => {
   await database.projects.update(id, { deletedAt: deleted ? Date.now() : null })
 }
 
-const ONE_DAY = 24 * 3600 * 1000
+/** How long a deleted project can be brought back. Milliseconds. */
+export const KEPT_DELETED_MS = 30 * 24 * 3600 * 1000
 
-/** Clears projects deleted more than a day ago, with all they held. */
-export async function clearDeleted(): Promise<void> {
+/** Clears a deleted project for good, with all it held. One that is not deleted stays. */
+export async function clearProject(id: string): Promise<void> {
+  const row = await database.projects.get(id)
+  if (row && row.deletedAt !== null) await dropEverything(id)
+}
+
+/** Clears projects deleted more than a month ago, and what an interrupted import left of one that never was. */
+export async function clearDeleted(now = Date.now()): Promise<void> {
   const old = await database.projects
-    .filter((row) => row.deletedAt !== null && row.deletedAt < Date.now() - ONE_DAY)
+    .filter((row) => row.deletedAt !== null && row.deletedAt < now - KEPT_DELETED_MS)
     .primaryKeys()
-  for (const id of old) {
-    for (const job of await loadJobs(id)) await dropJob(job.id)
-    await database.transaction('rw', database.projects, database.files, database.results, async () => {
-      await database.files.where('projectId').equals(id).delete()
-      await database.results.where('projectId').equals(id).delete()
-      await database.projects.delete(id)
+  for (const id of old) await dropEverything(id)
+  if (typeof navigator !== 'undefined' && 'locks' in navigator)
+    await navigator.locks.request(BRINGING_IN, { ifAvailable: true }, async (lock) => {
+      if (lock) await clearOrphans()
     })
+  else await clearOrphans()
+}
+
+/** Drops bulk that no project owns. Not while one is being brought in: its document comes last. */
+async function clearOrphans(): Promise<void> {
+  const known = new Set(await database.projects.toCollection().primaryKeys())
+  for (const table of [database.files, database.results] as const) {
+    const owners = (await table.orderBy('projectId').uniqueKeys()) as string[]
+    for (const id of owners) if (!known.has(id)) await table.where('projectId').equals(id).delete()
   }
 }
 

@@ -2,6 +2,7 @@ import type { MeshSummary } from '@/core/geometry/mesh-summary'
 import type { Model, PolygonMesh } from '@/core/geometry/polygon-mesh'
 import { AT_ORIGIN, copyMatrices } from '@/core/scene/placement'
 import type { SceneModel } from '@/core/scene/scene-geometry'
+import { roleNow } from '@/core/scene/part-role'
 import type { Registration } from '@/core/scene/registration'
 import { makeRegistration } from '@/core/scene/registration'
 import type { MaterialAspect } from '@/core/passes/pass-kind'
@@ -33,6 +34,7 @@ export function toProjectModel(
       name: part.name,
       parent: part.parent,
       role: 'subject',
+      hidden: false,
       polygons: summary.parts[i].polygons,
       materials: [...summary.parts[i].materials],
       groupId: null,
@@ -75,7 +77,12 @@ export const toSceneModels = (
     return {
       mesh: source.mesh,
       transforms: copyMatrices(model.placement, model.copies),
-      parts: model.parts.map(({ key, name, role, groupId }) => ({ key, name, role, group: pathOf(groupId) })),
+      parts: model.parts.map((part) => ({
+        key: part.key,
+        name: part.name,
+        role: roleNow(part),
+        group: pathOf(part.groupId),
+      })),
       materials: model.materials.map(({ fileColour: _file, texture, ...material }, i) => {
         const { alpha = 'opaque', alphaCut = 0.5, texture: picture = null } = source.materials[i] ?? {}
         return { ...material, texture: texture === null ? null : picture, alpha, alphaCut }

@@ -17,7 +17,7 @@ import { sheetSchema } from '@/core/sheet/sheet-schema'
 
 /** Everything of a project but its bulk (files, rendered channels), which is kept beside it by id. */
 
-export const PROJECT_VERSION = 4
+export const PROJECT_VERSION = 5
 
 const rgb = z.tuple([z.number(), z.number(), z.number()])
 const share = z.number().min(0).max(1)
@@ -29,6 +29,8 @@ export const projectPartSchema = z.object({
   /** Number of the part above it in this list, −1 at the root. */
   parent: z.number().int(),
   role: partRoleSchema,
+  /** Left out for now, whatever its role: showing it again gives the role back. */
+  hidden: z.boolean(),
   polygons: z.number().int(),
   materials: z.array(z.number().int()),
   /** The group it was put in, or null. */

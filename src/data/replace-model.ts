@@ -117,6 +117,7 @@ export function carryOver(
       ...now,
       name: before.name,
       role: before.role,
+      hidden: before.hidden,
       groupId: before.groupId,
     })),
     materials: rekeyed(old.id, old.materials, fresh.materials, materials, (before, now) => ({

@@ -14,13 +14,21 @@ class StorageService {
   private readonly worker = new Worker(new URL('./storage-worker.ts', import.meta.url), { type: 'module' })
   private readonly waiting = new Map<
     number,
-    { resolve: (reply: StorageReply) => void; reject: (error: Error) => void }
+    {
+      resolve: (reply: StorageReply) => void
+      reject: (error: Error) => void
+      onProgress?: (share01: number) => void
+    }
   >()
   private next = 1
 
   constructor() {
     this.worker.onmessage = (event: MessageEvent<StorageReply>) => {
       const waiter = this.waiting.get(event.data.request)
+      if (event.data.type === 'progress') {
+        waiter?.onProgress?.(event.data.share01)
+        return
+      }
       this.waiting.delete(event.data.request)
       if (event.data.type === 'failed') {
         const error = new Error(event.data.message)
@@ -35,10 +43,11 @@ class StorageService {
     kind: K,
     message: WithoutRequest<StorageRequest>,
     transfer: ArrayBuffer[] = [],
+    onProgress?: (share01: number) => void,
   ): Promise<ReplyOf<K>> {
     const request = this.next++
     const reply = await new Promise<StorageReply>((resolve, reject) => {
-      this.waiting.set(request, { resolve, reject })
+      this.waiting.set(request, { resolve, reject, onProgress })
       this.worker.postMessage({ ...message, request }, transfer)
     })
     if (reply.type !== kind) throw new Error(`expected ${kind}, got ${reply.type}`)
@@ -110,28 +119,31 @@ export async function fetchResult(projectId: string, rendered: Rendered): Promis
   return (await service().ask('result', { type: 'load-result', projectId, rendered })).result
 }
 
+type OnProgress = (share01: number) => void
+
 /** A stored project as an archive. @throws {CancelledError} when aborted. */
-export const packProject = (project: Project, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> =>
+export const packProject = (project: Project, signal?: AbortSignal, onProgress?: OnProgress): Promise<Blob> =>
   alone(
     'Writing the archive',
     signal,
-    async (own) => (await own.ask('file', { type: 'pack', project })).bytes,
+    async (own) => (await own.ask('file', { type: 'pack', project }, [], onProgress)).file,
   )
 
 /**
- * Stores the project of an archive.
+ * Stores the project of an archive, which may be larger than memory.
  * @param options.keepIdWhereFree keep the project's own id unless one of that id is there.
  * @returns its id.
  * @throws {Error} naming the file and what in it is wrong; {CancelledError} when aborted.
  */
 export const importArchive = (
-  bytes: Uint8Array,
+  file: Blob,
   name: string,
-  options: { keepIdWhereFree?: boolean; signal?: AbortSignal } = {},
+  options: { keepIdWhereFree?: boolean; signal?: AbortSignal; onProgress?: OnProgress } = {},
 ): Promise<string> =>
   alone(`Reading ${name}`, options.signal, async (own) => {
-    const { keepIdWhereFree = false } = options
-    return (await own.ask('project', { type: 'import', name, bytes, keepIdWhereFree })).projectId
+    const { keepIdWhereFree = false, onProgress } = options
+    const message = { type: 'import' as const, name, file, keepIdWhereFree }
+    return (await own.ask('project', message, [], onProgress)).projectId
   })
 
 /** Copies a stored project. @returns the copy's id. */

@@ -1,11 +1,11 @@
 import { z } from 'zod'
 import { assertNever } from '@/core/errors'
+import { fileSource } from '@/core/formats/zip-file'
 import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
 import { passFactsSchema } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
-import { readProjectArchive, writeProjectArchive } from './project-archive'
-import { duplicateProject, exportBundle, importBundle, loadResult, saveResult } from './project-repository'
-import type { Project } from './project-schema'
+import { openProjectArchive, streamProjectArchive } from './project-archive'
+import { duplicateProject, loadResult, saveResult, storedProject, storeProject } from './project-repository'
 import { projectSchema, renderedSchema, tileSchema } from './project-schema'
 import { jobRecordSchema, loadBlocks, saveBlock, type KeptBlock } from './render-jobs'
 
@@ -56,7 +56,7 @@ const requestSchema = z.discriminatedUnion('type', [
     type: z.literal('import'),
     request,
     name: z.string(),
-    bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+    file: z.instanceof(Blob),
     keepIdWhereFree: z.boolean(),
   }),
   z.strictObject({ type: z.literal('duplicate'), request, projectId: z.string() }),
@@ -71,9 +71,15 @@ export type StorageReply =
       readonly channels: ChannelData[]
       readonly blocks: KeptBlock[]
     }
-  | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly request: number; readonly type: 'file'; readonly file: Blob }
+  | { readonly request: number; readonly type: 'progress'; readonly share01: number }
   | { readonly request: number; readonly type: 'project'; readonly projectId: string }
   | { readonly request: number; readonly type: 'failed'; readonly message: string; readonly name: string }
+
+const tell =
+  (request: number) =>
+  (share01: number): void =>
+    self.postMessage({ request, type: 'progress', share01 } satisfies StorageReply)
 
 async function answer(message: StorageRequest): Promise<StorageReply> {
   const { request } = message
@@ -91,12 +97,16 @@ async function answer(message: StorageRequest): Promise<StorageReply> {
       return { request, type: 'blocks', ...(await loadBlocks(jobId, passId, specs, width, height)) }
     }
     case 'pack': {
-      const bytes = writeProjectArchive(await exportBundle(message.project as Project))
-      return { request, type: 'file', bytes: new Uint8Array(bytes) }
+      // What is written goes into a blob as it comes: the browser keeps large ones on disk.
+      const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>()
+      const file = new Response(readable).blob()
+      await streamProjectArchive(storedProject(message.project), writable, tell(request))
+      return { request, type: 'file', file: await file }
     }
     case 'import': {
-      const bundle = readProjectArchive(message.bytes, message.name)
-      const projectId = await importBundle(bundle, { keepIdWhereFree: message.keepIdWhereFree })
+      const { name, file, keepIdWhereFree } = message
+      const archive = await openProjectArchive(fileSource(file), name)
+      const projectId = await storeProject(archive, { keepIdWhereFree, onProgress: tell(request) })
       return { request, type: 'project', projectId }
     }
     case 'duplicate':
@@ -117,12 +127,10 @@ self.onmessage = async (event: MessageEvent<unknown>) => {
     reply = { request: parsed.success ? parsed.data.request : -1, type: 'failed', name, message }
   }
   const transfer =
-    reply.type === 'file'
-      ? [reply.bytes.buffer]
-      : reply.type === 'result'
-        ? (reply.result?.channels.map((c) => c.buffer as ArrayBuffer) ?? [])
-        : reply.type === 'blocks'
-          ? reply.channels.map((c) => c.buffer as ArrayBuffer)
-          : []
+    reply.type === 'result'
+      ? (reply.result?.channels.map((c) => c.buffer as ArrayBuffer) ?? [])
+      : reply.type === 'blocks'
+        ? reply.channels.map((c) => c.buffer as ArrayBuffer)
+        : []
   self.postMessage(reply, { transfer })
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { isModelFile, readModel } from '@/core/formats/model-readers'
-import { readZip } from '@/core/formats/read-zip'
+import { fileSource, MODEL_ZIP, ZipFile } from '@/core/formats/zip-file'
 import type { DisplayTriangles } from '@/core/geometry/display-triangles'
 import { displayTriangles } from '@/core/geometry/display-triangles'
 import type { MeshReport } from '@/core/geometry/mesh-report'
@@ -36,7 +36,7 @@ export const importRequestSchema = z.discriminatedUnion('type', [
 export const unzipRequestSchema = z.strictObject({
   type: z.literal('zip'),
   name: z.string(),
-  bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+  file: z.instanceof(Blob),
 })
 export type ImportRequest = z.infer<typeof importRequestSchema>
 
@@ -95,6 +95,11 @@ async function load(request: ImportRequest): Promise<LoadedModel> {
   }
 }
 
+async function unzip(name: string, file: Blob): Promise<ReadonlyMap<string, Uint8Array>> {
+  const zip = await ZipFile.open(fileSource(file), name, MODEL_ZIP)
+  return zip.readAll(isModelFile)
+}
+
 const workerRequestSchema = z.union([importRequestSchema, unzipRequestSchema])
 
 self.onmessage = async (event: MessageEvent<unknown>) => {
@@ -103,7 +108,7 @@ self.onmessage = async (event: MessageEvent<unknown>) => {
     const request = workerRequestSchema.parse(event.data)
     reply =
       request.type === 'zip'
-        ? { files: readZip(request.bytes, request.name, isModelFile) }
+        ? { files: await unzip(request.name, request.file) }
         : { model: await load(request) }
   } catch (error) {
     reply = { problem: error instanceof Error ? error.message : String(error) }

@@ -55,7 +55,7 @@ export function readModelInWorker(
 /** The models of a zip and what belongs to them, by path. @throws as {@link readModelInWorker}. */
 export const unzipInWorker = (
   name: string,
-  bytes: Uint8Array,
+  file: Blob,
   signal?: AbortSignal,
 ): Promise<ReadonlyMap<string, Uint8Array>> =>
-  errand({ type: 'zip', name, bytes }, name, (r) => ('files' in r ? r.files : undefined), signal)
+  errand({ type: 'zip', name, file }, name, (r) => ('files' in r ? r.files : undefined), signal)

@@ -1,4 +1,5 @@
 import { CancelledError } from '@/core/errors'
+import type { Sheet } from '@/core/sheet/sheet-schema'
 import type { SheetReply, SheetRequest } from './sheet-worker'
 
 type WithoutRequest<T> = T extends { request: number } ? Omit<T, 'request'> : never
@@ -57,6 +58,10 @@ export class SheetService {
     const transfer = arrays.map((a) => a.buffer).filter((b) => b instanceof ArrayBuffer)
     await this.ask(message, undefined, transfer)
   }
+  /** Lets go of a picture. */
+  async drop(message: Extract<WithoutRequest<SheetRequest>, { type: 'drop-picture' }>): Promise<void> {
+    await this.ask(message)
+  }
   /** A picture, or null where its source is missing. */
   async raster(
     message: Extract<WithoutRequest<SheetRequest>, { type: 'compose' | 'thumbnail' | 'pass-picture' }>,
@@ -80,8 +85,15 @@ export class SheetService {
     const reply = await this.ask({ type: 'lines-beneath', passId, path, radius })
     return reply.type === 'parts' ? reply.keys : []
   }
-  async pick(shotId: string, x01: number, y01: number): Promise<ReplyOf<'picked'>> {
-    const reply = await this.ask({ type: 'pick', shotId, x01, y01 })
+  /** What is beneath a place of a sheet, 0…1 across and down. */
+  async pick(
+    shotId: string,
+    { width, height, fit }: Pick<Sheet, 'width' | 'height' | 'fit'>,
+    x01: number,
+    y01: number,
+  ): Promise<ReplyOf<'picked'>> {
+    const sheet = { width, height, fit }
+    const reply = await this.ask({ type: 'pick', shotId, sheet, x01, y01 })
     if (reply.type !== 'picked') throw new Error(`expected a pick, got ${reply.type}`)
     return reply
   }

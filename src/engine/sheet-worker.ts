@@ -1,23 +1,25 @@
 import { z } from 'zod'
-import { assertNever, UnreadableFileError } from '@/core/errors'
-import { readPng } from '@/core/formats/png'
+import { assertNever } from '@/core/errors'
 import { paramValuesSchema } from '@/core/params'
 import { passFactsSchema } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { surfaceAt } from '@/core/passes/pass-result'
-import { passPart, passStrokes } from '@/core/passes/pass-picture'
+import { passPart, passPicture, passStrokes } from '@/core/passes/pass-picture'
 import { writeSvgLines } from '@/core/formats/svg-lines'
 import { handEditSchema, partsBeneath } from '@/core/lines/hand-weights'
 import { resizePicture } from '@/core/picture/resample'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
-import { fromRgba8, premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
+import { premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
 import { exportSheet, SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import type { SheetResources } from '@/core/sheet/resolve-layer'
 import { SheetCompositor } from '@/core/sheet/sheet-compositor'
+import { hasSize } from '@/core/sheet/resize-sheet'
+import { placePicture, toPicturePoint } from '@/core/sheet/pass-placement'
 import type { Layer, Sheet } from '@/core/sheet/sheet-schema'
-import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { SHEET_FITS, sheetSchema } from '@/core/sheet/sheet-schema'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
+import { decodePicture } from './decode-picture'
 import { tileSchema } from './messages'
 
 /** Composites sheets off the main thread. Holds the passes and pictures it was given, and the compositor's caches. */
@@ -41,6 +43,7 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     name: z.string(),
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
+  z.strictObject({ type: z.literal('drop-picture'), request, pictureId: z.string() }),
   z.strictObject({
     type: z.literal('compose'),
     request,
@@ -63,8 +66,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     passId: z.string(),
     look: paramValuesSchema,
     byHand: z.array(handEditSchema).optional(),
-    /** The part of the pass to show, in its pixels; what lies outside it is left out. Null: all of it. */
-    part: tileSchema.nullable(),
+    /** The part to show, in pixels of its shot's picture; null: all of it. */
+    part: z.strictObject({ of: sizeSchema, rect: tileSchema }).nullable(),
     size: sizeSchema,
   }),
   /** The lights and base colours of a pass as they are to be seen now. */
@@ -100,6 +103,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     type: z.literal('pick'),
     request,
     shotId: z.string(),
+    /** How the shot's picture lies under the place pressed. */
+    sheet: sizeSchema.extend({ fit: z.enum(SHEET_FITS) }),
     x01: z.number(),
     y01: z.number(),
   }),
@@ -152,26 +157,6 @@ const revisionOf = (layer: Layer, sheet: Sheet): string => {
 }
 const compositor = new SheetCompositor(resources, revisionOf)
 
-async function decodePicture(bytes: Uint8Array, name: string): Promise<RgbaPicture> {
-  if (bytes[0] === 137 && bytes[1] === 80) return readPng(bytes, name)
-  try {
-    const bitmap = await createImageBitmap(new Blob([new Uint8Array(bytes)]), { premultiplyAlpha: 'none' })
-    const canvas = new OffscreenCanvas(bitmap.width, bitmap.height)
-    const context = canvas.getContext('2d')
-    if (!context) throw new Error('no canvas')
-    context.drawImage(bitmap, 0, 0)
-    return fromRgba8(
-      context.getImageData(0, 0, bitmap.width, bitmap.height).data,
-      bitmap.width,
-      bitmap.height,
-    )
-  } catch (cause) {
-    throw new UnreadableFileError(name, 'is not a picture that can be read (PNG, JPEG and WebP are)', {
-      cause,
-    })
-  }
-}
-
 async function answer(message: SheetRequest): Promise<SheetReply> {
   const { request } = message
   const started = performance.now()
@@ -205,6 +190,9 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
     case 'picture':
       pictures.set(message.pictureId, await decodePicture(message.bytes, message.name))
       return { request, type: 'done' }
+    case 'drop-picture':
+      pictures.delete(message.pictureId)
+      return { request, type: 'done' }
     case 'compose': {
       compositor.keepOnly(message.sheet)
       const { size, upTo, without } = message
@@ -222,19 +210,13 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
     case 'pass-picture': {
       const found = passes.get(message.passId)?.result
       if (!found) return { request, type: 'missing' }
-      // A pass rendered at another frame is shown whole.
-      const { part } = message
-      const fits =
-        part !== null &&
-        part.x >= 0 &&
-        part.x + part.width <= found.width &&
-        part.y >= 0 &&
-        part.y + part.height <= found.height
-      const shown = fits ? part : { x: 0, y: 0, width: found.width, height: found.height }
-      return raster(
-        message.size,
-        toStraight8(premultiplied(passPart(found, message.look, shown, message.size, message.byHand))),
-      )
+      const { part, look, byHand, size } = message
+      // A pass rendered at another size is shown whole and in its own proportions: its pixels are not the shot's.
+      const picture =
+        part && hasSize(found, part.of)
+          ? passPart(found, look, part.rect, size, byHand)
+          : placePicture(found, size, 'extend', (placed) => passPicture(found, look, placed, byHand))
+      return raster(size, toStraight8(premultiplied(picture)))
     }
     case 'lines-file': {
       const found = passes.get(message.passId)?.result
@@ -251,7 +233,10 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
     }
     case 'pick': {
       const found = idPass(message.shotId)?.result
-      const surface = found ? surfaceAt(found, message.x01 * found.width, message.y01 * found.height) : null
+      const { sheet } = message
+      const [x, y] = found ? toPicturePoint(message.x01, message.y01, found, sheet, sheet.fit) : [-1, -1]
+      const isInside = x >= 0 && x < 1 && y >= 0 && y < 1
+      const surface = found && isInside ? surfaceAt(found, x * found.width, y * found.height) : null
       return { request, type: 'picked', surface, hasIdPass: found !== undefined }
     }
     case 'export': {

@@ -4,7 +4,7 @@ import Link from 'next/link'
 import { useEffect } from 'react'
 import Button from '@mui/material/Button'
 import { ensureMeshes } from '@/state/mesh-store'
-import { openProject, useProjectStore } from '@/state/project-store'
+import { bringBack, openProject, useProjectStore } from '@/state/project-store'
 import { BenchShell } from '@/ui/bench-shell'
 import type { Step } from '@/ui/steps'
 import { ExportStep } from './export/export-step'
@@ -35,7 +35,18 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
   if (!project || project.id !== projectId) {
     return (
       <div className="empty">
-        {elsewhere ? (
+        {elsewhere === 'deleted' ? (
+          <>
+            <h2 className="display">Deleted in another tab</h2>
+            <p>
+              It is kept for a month with everything in it, among the deleted projects of the projects page.
+            </p>
+            <Button variant="contained" onClick={() => void bringBack(projectId)}>
+              Bring it back
+            </Button>
+            <Link href="/">All projects</Link>
+          </>
+        ) : elsewhere === 'open' ? (
           <>
             <h2 className="display">Open in another tab</h2>
             <p>

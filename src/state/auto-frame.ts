@@ -29,6 +29,7 @@ export function isCameraUntouched(project: Project): boolean {
 
 /** Frames the subject anew, as it is in a draft with the meshes of now. For a camera that was untouched before. */
 export function frameAnew(draft: Draft<Project>): void {
+  if (activeShot(draft).locked) return
   const project = (isDraft(draft) ? current(draft) : draft) as Project
   const camera = ownCamera(project)
   if (camera) activeShot(draft).camera = structuredClone(camera) as Draft<Camera>

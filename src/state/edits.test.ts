@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { READY_RIGS } from '@/core/scene/ready-rigs'
 import { activePasses, activeSheet, activeShot, rigOf } from '@/data/active-shot'
 import { newProject } from '@/data/new-project'
-import { saveProject } from '@/data/project-repository'
+import { createProject } from '@/data/project-repository'
 import { validateProject, type Project, type ProjectModel } from '@/data/project-schema'
 import { testModel, testRendered } from '@/data/testing/fixtures'
 import {
@@ -29,15 +29,7 @@ import {
 } from './model-actions'
 import { changeProject, openProject, undo, useProjectStore } from './project-store'
 import { addLight, addRig, changeLight, duplicateLight, removeLight, removeRig, useRig } from './rig-actions'
-import {
-  addShotFromHere,
-  changeShot,
-  goToShot,
-  keepView,
-  newMove,
-  removeShot,
-  setFrame,
-} from './shot-actions'
+import { addShotFromHere, lockShot, goToShot, keepView, newMove, removeShot, setFrame } from './shot-actions'
 
 const project = (): Project => {
   const found = useProjectStore.getState().project
@@ -79,7 +71,7 @@ const model = (): ProjectModel => {
 
 beforeEach(async () => {
   const fresh = { ...newProject('A'), models: [model()] }
-  await saveProject(fresh)
+  await createProject(fresh)
   await openProject(fresh.id)
 })
 
@@ -181,7 +173,7 @@ describe('shots', () => {
       draft.passes[0].params = { roughness: 0.9 }
       draft.passes[0].rendered = testRendered() as (typeof draft.passes)[number]['rendered']
     })
-    changeShot('lock', (s) => void (s.locked = true))
+    lockShot(true)
     isOneStep(() => addShotFromHere())
     expect(project().shots.map((s) => [s.name, s.locked])).toEqual([
       ['Shot 1', true],

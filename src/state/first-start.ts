@@ -22,8 +22,7 @@ export async function addDemo(): Promise<string | null> {
   try {
     const response = await fetch('/demo/low-water.zip')
     if (!response.ok) throw new Error(`the server answered ${response.status}`)
-    const bytes = new Uint8Array(await response.arrayBuffer())
-    const id = await importArchive(bytes, 'low-water.zip', { keepIdWhereFree: true })
+    const id = await importArchive(await response.blob(), 'low-water.zip', { keepIdWhereFree: true })
     void makeThumbnail(id).catch(() => undefined)
     await database.settings.put({ key: 'demo-brought-in', value: true })
     return null

@@ -72,8 +72,7 @@ async function gather(given: readonly GivenFile[], signal: AbortSignal): Promise
     if (signal.aborted) throw new CancelledError('The import')
     try {
       if (extension(path) === 'zip') {
-        const bytes = new Uint8Array(await file.arrayBuffer())
-        const files = await unzipInWorker(path, bytes, signal)
+        const files = await unzipInWorker(path, file, signal)
         if (![...files.keys()].some((inner) => MODEL_EXTENSIONS.includes(extension(inner))))
           problems.push(`${path}: there is no model in it; ${SUPPORTED} are looked for.`)
         for (const [inner, content] of files) bundle.set(`${path}/${inner}`, content)

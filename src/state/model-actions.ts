@@ -10,7 +10,7 @@ import type { ParamValues } from '@/core/params'
 import { plural } from '@/core/plural'
 import { paramDefaults } from '@/core/params'
 import { boxOf } from '@/core/scene/camera'
-import type { PartRole } from '@/core/scene/part-role'
+import { roleNow, type PartRole } from '@/core/scene/part-role'
 import type { Copies } from '@/core/scene/placement'
 import { newId } from '@/data/new-project'
 import { renameAll, type RenameRule } from '@/data/part-names'
@@ -41,6 +41,24 @@ function changeParts(
 
 export const setRoles = (keys: readonly string[], role: PartRole): void =>
   changeParts(`${parts(keys.length)} ${role}`, keys, (part) => void (part.role = role))
+
+/** Leaves parts out of the picture, whatever they do in it. */
+export const hideParts = (keys: readonly string[]): void =>
+  changeParts(`hide ${parts(keys.length)}`, keys, (part) => void (part.hidden = true))
+
+/**
+ * Shows parts again in the roles they have. Where none of them was hidden and all are *off* by their role, they become
+ * subject: nothing else would bring them into the picture.
+ */
+export function showParts(keys: readonly string[]): void {
+  const { project } = useProjectStore.getState()
+  if (!project) return
+  const areOff = partsOf(project, keys).every((part) => !part.hidden && part.role === 'off')
+  changeParts(`show ${parts(keys.length)}`, keys, (part) => {
+    part.hidden = false
+    if (areOff) part.role = 'subject'
+  })
+}
 
 /** Parts of these keys in the order of the project. */
 export const partsOf = (project: Project, keys: readonly string[]): ProjectPart[] => {
@@ -211,7 +229,7 @@ const outlineOf = (id: string) => useMeshStore.getState().models[id]?.outline
 
 /** The box of a model as it stands, copies and all; null where nothing of it is on. */
 export const modelBox = (project: Project, model: ProjectModel) =>
-  boxOf(extentPoints({ ...project, models: [model] }, outlineOf, (part) => part.role !== 'off'))
+  boxOf(extentPoints({ ...project, models: [model] }, outlineOf, (part) => roleNow(part) !== 'off'))
 
 /**
  * How high the ground is under a place: the top of the nearest form of the application's own that lies under it (their

@@ -6,7 +6,7 @@ import { newLayer } from '@/core/sheet/new-layer'
 import { newPass, newProject } from '@/data/new-project'
 import { migrateProject } from '@/data/migrate-project'
 import { changedMaterials, materialHashes, recoloured } from '@/data/project-scene'
-import { saveProject } from '@/data/project-repository'
+import { createProject } from '@/data/project-repository'
 import { PROJECT_VERSION, projectSchema, type Project } from '@/data/project-schema'
 import { testModel, testRendered } from '@/data/testing/fixtures'
 import { renderedLights } from '@/core/scene/rendered-light'
@@ -25,7 +25,7 @@ const names = () => open().passes.map((p) => p.name)
 
 beforeEach(async () => {
   const project = { ...newProject('A'), models: [testModel()] }
-  await saveProject(project)
+  await createProject(project)
   await openProject(project.id)
 })
 

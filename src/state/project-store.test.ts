@@ -2,7 +2,7 @@ import { testRendered } from '@/data/testing/fixtures'
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { newProject } from '@/data/new-project'
-import { loadProject, saveProject } from '@/data/project-repository'
+import { loadProject, createProject } from '@/data/project-repository'
 import {
   changeProject,
   flushSave,
@@ -22,7 +22,7 @@ const project = () => {
 describe('project store', () => {
   beforeEach(async () => {
     const fresh = newProject('A')
-    await saveProject(fresh)
+    await createProject(fresh)
     await openProject(fresh.id)
   })
   it('takes back and does again, step by step, and saves what is', async () => {

@@ -1,16 +1,28 @@
 import type { Draft } from 'immer'
 import { produce } from 'immer'
 import { create } from 'zustand'
-import { clearUnused, loadProject, saveProject, storageProblem } from '@/data/project-repository'
+import {
+  clearUnused,
+  loadStored,
+  ProjectGoneError,
+  saveProject,
+  setDeleted,
+  storageProblem,
+} from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
-import { holdProject, releaseProject } from './project-lock'
+import { beginJournal, dropSavedEdits, noteEdit, replayJournal } from './edit-journal'
+import { holdProject, isHeld, letGoOf, onProjectLost } from './project-lock'
+import { onTabMessage, tellTabs } from './tabs'
+
+/** Why the project asked for is not open in this tab, where another tab is the reason. */
+export type Elsewhere = 'open' | 'deleted'
 
 /** The open project, its history, and saving it as it changes. */
 interface ProjectState {
   readonly project: Project | null
   readonly problem: string | null
-  /** The project asked for is open in another tab, which alone may change it. */
-  readonly elsewhere: boolean
+  /** Set where another tab has the project, which alone may change it, or has deleted it. */
+  readonly elsewhere: Elsewhere | null
   readonly past: readonly { label: string; project: Project }[]
   readonly future: readonly { label: string; project: Project }[]
   readonly saving: 'saved' | 'saving' | 'failed'
@@ -19,7 +31,7 @@ interface ProjectState {
 const NOTHING_OPEN: ProjectState = {
   project: null,
   problem: null,
-  elsewhere: false,
+  elsewhere: null,
   past: [],
   future: [],
   saving: 'saved',
@@ -33,6 +45,10 @@ let lastMerge = { key: '', at: 0 }
 
 let saveTimer: ReturnType<typeof setTimeout> | null = null
 let saveChain: Promise<void> = Promise.resolve()
+/** Number of the open project's last edit. */
+let edit = 0
+/** Id of the project that is open, or was until another tab took it. */
+let openId = ''
 
 /** Writes the open project now. */
 export function flushSave(): Promise<void> {
@@ -40,13 +56,16 @@ export function flushSave(): Promise<void> {
   saveTimer = null
   const { project } = useProjectStore.getState()
   if (!project) return saveChain
+  const now = edit
   saveChain = saveChain.then(async () => {
     try {
-      await saveProject(project)
+      await saveProject(project, now)
+      dropSavedEdits(project.id, now)
       if (useProjectStore.getState().project === project)
         useProjectStore.setState({ saving: 'saved', problem: null })
     } catch (error) {
-      useProjectStore.setState({ saving: 'failed', problem: storageProblem(error) })
+      if (error instanceof ProjectGoneError) lose('deleted')
+      else useProjectStore.setState({ saving: 'failed', problem: storageProblem(error) })
     }
   })
   return saveChain
@@ -57,11 +76,21 @@ function saveSoon(): void {
   saveTimer ??= setTimeout(() => void flushSave(), 250)
 }
 
-/** Another tab took the project: what was not saved yet is theirs to make again, a quarter of a second at most. */
-function lose(): void {
+/** Puts the next state of the open project in place, and notes at once what is not saved yet. */
+function setProject(before: Project, patch: Partial<ProjectState> & { readonly project: Project }): void {
+  edit++
+  useProjectStore.setState(patch)
+  if (noteEdit(edit, before, patch.project)) saveSoon()
+  else void flushSave()
+}
+
+/** Another tab took the project, or deleted it. What was not saved yet stands in the journal, for who opens it next. */
+function lose(elsewhere: Elsewhere): void {
   if (saveTimer) clearTimeout(saveTimer)
   saveTimer = null
-  useProjectStore.setState({ ...NOTHING_OPEN, elsewhere: true })
+  beginJournal('')
+  letGoOf(openId, 'open')
+  useProjectStore.setState({ ...NOTHING_OPEN, elsewhere })
 }
 
 /** Counts calls of {@link openProject}: only the latest may set what is open. */
@@ -70,30 +99,43 @@ let opening = 0
 /** Opens a project. @param steal also when another tab holds it, which then closes it. */
 export async function openProject(id: string, steal = false): Promise<void> {
   if (useProjectStore.getState().project?.id === id) return
+  await closeProject()
   const turn = ++opening
-  await flushSave()
-  useProjectStore.setState(NOTHING_OPEN)
+  openId = id
   try {
-    const held = await holdProject(id, steal, lose)
-    if (turn !== opening) return
-    if (!held) {
-      useProjectStore.setState({ elsewhere: true })
+    if (!(await holdProject(id, 'open', { steal }))) {
+      if (turn === opening) useProjectStore.setState({ elsewhere: 'open' })
       return
     }
-    const project = await loadProject(id)
+    const stored = await loadStored(id)
     if (turn !== opening) return
+    const { project, edit: last } = replayJournal(stored.project, stored.edit)
+    edit = last
+    beginJournal(id, stored.edit)
     useProjectStore.setState({ project })
-    void clearUnused(project).catch(() => undefined)
+    if (last !== stored.edit) await flushSave()
+    // A render that went on meanwhile has results that the project does not name yet.
+    if (!isHeld(id, 'render')) void clearUnused(project).catch(() => undefined)
   } catch (error) {
+    if (turn !== opening) return
+    letGoOf(id, 'open')
     useProjectStore.setState({ problem: error instanceof Error ? error.message : String(error) })
   }
 }
 
 export async function closeProject(): Promise<void> {
-  opening++
+  const turn = ++opening
+  const id = openId
+  openId = ''
   await flushSave()
-  releaseProject()
-  useProjectStore.setState(NOTHING_OPEN)
+  letGoOf(id, 'open')
+  if (turn === opening) useProjectStore.setState(NOTHING_OPEN)
+}
+
+/** Brings a project back that was deleted while it was open, and opens it. */
+export async function bringBack(id: string): Promise<void> {
+  await setDeleted(id, false)
+  await openProject(id)
 }
 
 /**
@@ -114,20 +156,18 @@ export function changeProject(
   const merge =
     mergeKey !== undefined && lastMerge.key === mergeKey && now - lastMerge.at < MERGE_MS && past.length > 0
   lastMerge = { key: mergeKey ?? '', at: now }
-  useProjectStore.setState({
+  setProject(project, {
     project: next,
     past: merge ? past : [...past.slice(1 - MOST_STEPS), { label, project }],
     future: [],
   })
-  saveSoon()
 }
 
 /** Changes that are facts, not decisions (a render finished): saved, but no undo step. */
 export function recordInProject(recipe: (draft: Draft<Project>) => void): void {
   const { project } = useProjectStore.getState()
   if (!project) return
-  useProjectStore.setState({ project: produce(project, recipe) })
-  saveSoon()
+  setProject(project, { project: produce(project, recipe) })
 }
 
 /** What was rendered stays rendered when a decision is taken back. */
@@ -145,12 +185,11 @@ export function undo(): string | null {
   const last = past.at(-1)
   if (!project || !last) return null
   lastMerge = { key: '', at: 0 }
-  useProjectStore.setState({
+  setProject(project, {
     project: keepRendered(last.project, project),
     past: past.slice(0, -1),
     future: [...future, { label: last.label, project }],
   })
-  saveSoon()
   return last.label
 }
 
@@ -158,14 +197,26 @@ export function redo(): string | null {
   const { project, past, future } = useProjectStore.getState()
   const next = future.at(-1)
   if (!project || !next) return null
-  useProjectStore.setState({
+  setProject(project, {
     project: keepRendered(next.project, project),
     past: [...past, { label: next.label, project }],
     future: future.slice(0, -1),
   })
-  saveSoon()
   return next.label
 }
+
+onProjectLost((id) => {
+  if (useProjectStore.getState().project?.id === id) lose('open')
+})
+
+onTabMessage((message) => {
+  const { project } = useProjectStore.getState()
+  if (message.type === 'deleted' && openId === message.projectId) lose('deleted')
+  if (message.type === 'rename' && project?.id === message.projectId) {
+    changeProject('rename project', (draft) => void (draft.name = message.name))
+    void flushSave().then(() => tellTabs({ type: 'renamed', projectId: message.projectId }))
+  }
+})
 
 if (typeof window !== 'undefined') {
   window.addEventListener('pagehide', () => void flushSave())

@@ -1,3 +1,4 @@
+import { isSeen, roleNow } from '@/core/scene/part-role'
 import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import { rigOf, shotOf } from '@/data/active-shot'
@@ -37,12 +38,12 @@ export function renderWarnings(project: Project, passes: readonly ProjectPass[])
     }
     if (members.parts !== null) {
       const left = members.parts.filter((key) => known.has(key))
-      const shown = parts.filter((p) => left.includes(p.key) && (p.role === 'subject' || p.role === 'ground'))
+      const shown = parts.filter((p) => left.includes(p.key) && isSeen(p))
       if (members.parts.length === 0) messages.push(`${name} holds no part: it will be empty`)
       else if (shown.length === 0) messages.push(`no part that ${name} holds is seen: it will be empty`)
     }
     if (pass.kind === 'shadow' && (pass.params.on ?? 'ground') === 'ground') {
-      if (!parts.some((p) => p.role === 'ground'))
+      if (!parts.some((p) => roleNow(p) === 'ground'))
         messages.push(`${name} is taken from the ground, and no part is ground`)
     }
     return messages.map((message) => ({ passId: pass.id, message }))

@@ -5,7 +5,7 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { database } from '@/data/database'
 import { newProject } from '@/data/new-project'
-import { loadResult, saveProject } from '@/data/project-repository'
+import { loadResult, createProject } from '@/data/project-repository'
 import { toProjectModel } from '@/data/project-scene'
 import type { Project } from '@/data/project-schema'
 import { loadJobs } from '@/data/render-jobs'
@@ -96,7 +96,7 @@ beforeEach(async () => {
   const model = toProjectModel('m', source, made, summarizeMesh(made.mesh, made.parts.length))
   const base = newProject('A')
   const project = { ...base, models: [model], shots: base.shots.map((s) => ({ ...s, frame: FRAME })) }
-  await saveProject(project)
+  await createProject(project)
   await openProject(project.id)
   addPass('depth')
 })

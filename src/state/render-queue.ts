@@ -3,12 +3,14 @@ import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import { newId } from '@/data/new-project'
-import type { Project, Quality } from '@/data/project-schema'
+import { qualitySchema, type Project, type Quality } from '@/data/project-schema'
 import { dropJob, loadJobs, saveJob, type JobRecord } from '@/data/render-jobs'
 import type { RenderEvents, RenderRequest } from '@/engine/render-pool'
+import { holdProject, letGoOf, onProjectLost } from './project-lock'
 import { useProjectStore } from './project-store'
 import { bringDomes, dropWorkers, renderWorkers, sceneFor } from './render-scene'
 import { runRender } from './run-render'
+import { onTabMessage } from './tabs'
 
 /**
  * Renders, one job at a time, the rest waits. A job belongs to its project, not to what is open: leaving the project
@@ -115,6 +117,24 @@ export function queueRender(
   return record.id
 }
 
+/**
+ * Renders passes once more, each as it was rendered last, so that what was good stays good; those never rendered as
+ * drafts. The quick ones go first.
+ */
+export function renderAgain(passIds: readonly string[], first: Tile | null = null): void {
+  const { project } = useProjectStore.getState()
+  const wanted = project?.passes.filter((pass) => passIds.includes(pass.id)) ?? []
+  for (const quality of qualitySchema.options) {
+    const own = wanted.filter(({ rendered }) => (rendered?.quality ?? 'draft') === quality)
+    if (own.length > 0)
+      queueRender(
+        own.map(({ id }) => id),
+        quality,
+        first,
+      )
+  }
+}
+
 /** Takes up again what a reload or a crash left of a project's renders. */
 export async function resumeRenders(projectId: string): Promise<void> {
   const known = new Set(useRenderQueue.getState().jobs.map((j) => j.id))
@@ -136,6 +156,10 @@ export function cancelRender(jobId: string): void {
 
 export function cancelAllRenders(): void {
   for (const job of useRenderQueue.getState().jobs) cancelRender(job.id)
+}
+
+export function cancelRendersOf(projectId: string): void {
+  for (const job of useRenderQueue.getState().jobs) if (job.projectId === projectId) cancelRender(job.id)
 }
 
 /** Stops a job and keeps what it has; {@link resumeRender} goes on from there. */
@@ -186,6 +210,20 @@ async function runNext(): Promise<void> {
   const record = job && records.get(job.id)
   if (!record) return
   running = true
+  patchJob(record.id, { state: 'preparing' })
+  // What is rendered holds its project, open or not: no other tab may begin the same.
+  if (!(await holdProject(record.projectId, 'render', { patienceMs: 0 }))) {
+    running = false
+    leaveRendersOf(record.projectId)
+    void runNext()
+    return
+  }
+  if (!records.has(record.id)) {
+    running = false
+    letGoOfIdle(record.projectId)
+    void runNext()
+    return
+  }
   live?.abort()
   const abort = new AbortController()
   aborts.set(record.id, abort)
@@ -208,8 +246,23 @@ async function runNext(): Promise<void> {
       finished: s.finished + 1,
     }))
     running = false
+    letGoOfIdle(record.projectId)
     void runNext()
   }
+}
+
+/**
+ * Gives a project back that nothing is rendered for any more. Where it is closed its paused jobs go from the list with it:
+ * they stand in storage, for the tab that opens it next.
+ */
+function letGoOfIdle(projectId: string): void {
+  const { jobs } = useRenderQueue.getState()
+  const own = jobs.filter((job) => job.projectId === projectId)
+  if (own.some((job) => job.state !== 'paused')) return
+  letGoOf(projectId, 'render')
+  if (useProjectStore.getState().project?.id === projectId || own.length === 0) return
+  for (const job of own) records.delete(job.id)
+  useRenderQueue.setState({ jobs: jobs.filter((job) => job.projectId !== projectId) })
 }
 
 /** A job that failed stays, paused and with its reason: what it has is not lost, and it can be gone on with. */
@@ -283,8 +336,9 @@ export async function renderLive(
   }
 }
 
-/** Lets go of what is rendered for a project that another tab took over: it goes on there from the blocks it has. */
+/** Lets go of what is rendered for a project that another tab has: it goes on there from the blocks it has. */
 function leaveRendersOf(projectId: string): void {
+  letGoOf(projectId, 'render')
   for (const job of useRenderQueue.getState().jobs) {
     if (job.projectId !== projectId) continue
     if (isRunning(job)) leftTo.add(job.id)
@@ -298,5 +352,9 @@ function leaveRendersOf(projectId: string): void {
 useProjectStore.subscribe((now, before) => {
   if (now.project && now.project.id !== before.project?.id)
     void resumeRenders(now.project.id).catch(() => undefined)
-  if (now.elsewhere && !before.elsewhere && before.project) leaveRendersOf(before.project.id)
+  if (before.project && now.project?.id !== before.project.id) letGoOfIdle(before.project.id)
+})
+onProjectLost(leaveRendersOf)
+onTabMessage((message) => {
+  if (message.type === 'deleted') cancelRendersOf(message.projectId)
 })

@@ -10,7 +10,7 @@ import { registrationHash } from '@/core/scene/registration'
 import { renderedLights } from '@/core/scene/rendered-light'
 import { rigOf, shotOf } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
-import { dropResult, loadProject, saveProject, storageProblem } from '@/data/project-repository'
+import { changeStored, dropResult, loadProject, storageProblem } from '@/data/project-repository'
 import { currentRegistration, materialHashes } from '@/data/project-scene'
 import type { Project, ProjectPass, Quality } from '@/data/project-schema'
 import type { JobRecord } from '@/data/render-jobs'
@@ -161,5 +161,5 @@ function cutOut(channel: ChannelData, pictureWidth: number, rect: Tile): Channel
 /** Writes a fact into a project, open or not. */
 async function record(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {
   if (useProjectStore.getState().project?.id === projectId) recordInProject(recipe)
-  else await saveProject(produce(await loadProject(projectId), recipe))
+  else await changeStored(projectId, (project) => produce(project, recipe))
 }

@@ -1,12 +1,8 @@
 import { hashJson } from '@/core/math/stable-hash'
-import { relitFacts } from '@/core/passes/line-pass'
-import { passKind } from '@/core/passes/registry'
-import { memberRig } from '@/core/passes/render-tile'
-import { relit } from '@/core/scene/rendered-light'
-import { rigOf, shotOf } from '@/data/active-shot'
-import { recoloured } from '@/data/project-scene'
+import { activePasses, activeSheet } from '@/data/active-shot'
 import { loadFile } from '@/data/project-repository'
-import type { Project } from '@/data/project-schema'
+import type { Project, ProjectPass } from '@/data/project-schema'
+import { neededBy, seenAs, type Needed } from '@/data/sheet-needs'
 import { fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
 
@@ -48,7 +44,7 @@ export async function exportSheetFile(
   const stop = () => own.close()
   signal.addEventListener('abort', stop)
   try {
-    await bringUp(own, project, nothingGiven(project.id))
+    await bringUp(own, project, nothingGiven(project.id), neededBy(project, activeSheet(project)))
     return await own.export(message, onProgress)
   } finally {
     signal.removeEventListener('abort', stop)
@@ -70,32 +66,62 @@ async function sync(project: Project): Promise<void> {
     service = null
     given = nothingGiven(project.id)
   }
-  await bringUp(sheetService(), project, given)
+  await bringUp(sheetService(), project, given, neededByBench(project))
 }
 
-async function bringUp(worker: SheetService, project: Project, given: Given): Promise<void> {
-  for (const pass of project.passes) {
-    const resultId = pass.rendered?.resultId ?? ''
-    const rig = rigOf(project, shotOf(project, pass))
-    const lights = relit(pass.rendered?.lights ?? [], rig)
-    const surfaces = recoloured(pass.rendered?.surfaces ?? [], project)
-    const isLines = passKind(pass.kind).lines !== null
-    const facts = isLines ? relitFacts(pass.rendered?.facts ?? {}, memberRig(rig, pass.members)) : null
-    const lightKey = hashJson([lights, surfaces.map((s) => s.baseColour), facts])
-    const revision = `${resultId} ${lightKey}`
-    if ((given.passes.get(pass.id) ?? '') !== resultId) {
-      given.passes.set(pass.id, resultId)
-      const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
-      const lit = result && { ...result, lights, surfaces, ...(facts && { facts }) }
-      await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
-    } else if (resultId !== '' && given.lights.get(pass.id) !== lightKey)
-      await worker.relight({ type: 'lights', passId: pass.id, revision, lights, surfaces, facts })
-    given.lights.set(pass.id, lightKey)
+/** What the bench looks at: the sheet at work, and all passes of its shot. */
+function neededByBench(project: Project): Needed {
+  const { passes, pictureIds } = neededBy(project, activeSheet(project))
+  return { passes: [...new Set([...activePasses(project), ...passes])], pictureIds }
+}
+
+async function bringUp(worker: SheetService, project: Project, given: Given, wanted: Needed): Promise<void> {
+  // 1. What is not wanted any more is dropped: a removed ID pass must not go on making masks.
+  const passIds = new Set(wanted.passes.map(({ id }) => id))
+  for (const passId of given.passes.keys()) {
+    if (passIds.has(passId)) continue
+    given.passes.delete(passId)
+    given.lights.delete(passId)
+    await worker.give({ type: 'pass', passId, shotId: '', revision: '', result: null })
   }
+  for (const pictureId of given.pictures) {
+    if (wanted.pictureIds.has(pictureId)) continue
+    given.pictures.delete(pictureId)
+    await worker.drop({ type: 'drop-picture', pictureId })
+  }
+  // 2. What is new or changed is given.
+  for (const pass of wanted.passes) await bringPass(worker, project, given, pass)
   for (const picture of project.pictures) {
-    if (given.pictures.has(picture.id)) continue
-    given.pictures.add(picture.id)
+    if (!wanted.pictureIds.has(picture.id) || given.pictures.has(picture.id)) continue
     const bytes = await loadFile(project.id, picture.fileId)
     await worker.give({ type: 'picture', pictureId: picture.id, name: picture.name, bytes })
+    given.pictures.add(picture.id)
   }
+}
+
+async function bringPass(
+  worker: SheetService,
+  project: Project,
+  given: Given,
+  pass: ProjectPass,
+): Promise<void> {
+  const resultId = pass.rendered?.resultId ?? ''
+  const { lights, surfaces, facts } = seenAs(project, pass)
+  const lightKey = hashJson([lights, surfaces.map((s) => s.baseColour), facts])
+  const revision = `${resultId} ${lightKey}`
+  if ((given.passes.get(pass.id) ?? '') !== resultId) {
+    const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
+    const lit = result && { ...result, lights, surfaces, ...(facts && { facts }) }
+    await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
+    given.passes.set(pass.id, resultId)
+  } else if (resultId !== '' && given.lights.get(pass.id) !== lightKey)
+    await worker.relight({
+      type: 'lights',
+      passId: pass.id,
+      revision,
+      lights,
+      surfaces: [...surfaces],
+      facts,
+    })
+  given.lights.set(pass.id, lightKey)
 }

@@ -2,21 +2,57 @@ import type { Draft } from 'immer'
 import { current } from 'immer'
 import { framePoints, type Camera, type Frame } from '@/core/scene/camera'
 import type { CameraMove, CameraMoveKind } from '@/core/scene/camera-move'
+import { mostDpi, sizeInPixels, sizeOf } from '@/core/scene/picture-size'
+import { hasSize, resizeSheet } from '@/core/sheet/resize-sheet'
+import type { Sheet } from '@/core/sheet/sheet-schema'
 import { activeShot } from '@/data/active-shot'
 import { newId, newSheet } from '@/data/new-project'
 import type { Project, ProjectPass, Shot } from '@/data/project-schema'
 import { changeProject, recordInProject, useProjectStore } from './project-store'
 import { subjectExtent } from './subject-extent'
 import { useMeshStore } from './mesh-store'
+import { setBench } from './view-store'
 
-/** What can be done to shots. Each is one undo step, but for going to another shot. */
+/** What can be done to shots. Each is one undo step, but for going to another shot. A locked shot keeps its composition. */
 
-/** Changes the shot at work. @param merge equal keys in quick succession make one step. */
-export const changeShot = (label: string, apply: (shot: Draft<Shot>) => void, merge?: string): void =>
-  changeProject(label, (draft) => apply(activeShot(draft)), merge)
+/** What a lock holds: that by which all passes of a shot are in register, and what would move it. */
+type Composed = 'camera' | 'frame' | 'dpi' | 'margin'
 
-export const setCamera = (label: string, camera: Camera, merge?: string): void =>
-  changeShot(label, (shot) => void (shot.camera = camera as Draft<Camera>), merge)
+/**
+ * Changes the shot at work, but for its composition, which is {@link composeShot}'s.
+ * @param merge equal keys in quick succession make one step.
+ */
+export const changeShot = (
+  label: string,
+  apply: (shot: Omit<Draft<Shot>, Composed | 'locked'> & Readonly<Pick<Shot, Composed | 'locked'>>) => void,
+  merge?: string,
+): void => changeProject(label, (draft) => apply(activeShot(draft)), merge)
+
+/**
+ * Changes how the shot at work is composed. A locked shot stands, whoever asks: that is said instead.
+ * @returns false where it is locked.
+ */
+export function composeShot(
+  label: string,
+  apply: (shot: Draft<Shot>, draft: Draft<Project>) => void,
+  merge?: string,
+): boolean {
+  const { project } = useProjectStore.getState()
+  if (!project) return false
+  if (activeShot(project).locked) {
+    setBench({ lockRefused: true })
+    return false
+  }
+  changeProject(label, (draft) => apply(activeShot(draft), draft), merge)
+  return true
+}
+
+/** Locks the shot at work, or unlocks it. */
+export const lockShot = (locked: boolean): void =>
+  changeProject(locked ? 'lock shot' : 'unlock shot', (draft) => void (activeShot(draft).locked = locked))
+
+export const setCamera = (label: string, camera: Camera, merge?: string): boolean =>
+  composeShot(label, (shot) => void (shot.camera = camera as Draft<Camera>), merge)
 
 /** Goes to another shot; its passes and its sheet come with it. */
 export const goToShot = (shotId: string): void => recordInProject((draft) => void (draft.shotId = shotId))
@@ -70,18 +106,33 @@ export function removeShot(): void {
   })
 }
 
-export function setFrame(frame: Frame, merge?: string): void {
-  changeProject(
+/**
+ * Gives the shot at work another picture size. Its sheet follows where it had the shot's size until then; one of its own
+ * size stays, and says that it differs.
+ * @param dpi what the size was measured with, where it is one on paper.
+ */
+export const setFrame = (frame: Frame, merge?: string, dpi?: number): boolean =>
+  composeShot(
     'picture size',
-    (draft) => {
-      const shot = activeShot(draft)
+    (shot, draft) => {
+      const before = { ...shot.frame }
       shot.frame = { ...frame }
-      // The sheet follows its shot until it holds layers of its own.
-      const sheet = draft.sheets.find((s) => s.shotId === shot.id)
-      if (sheet && sheet.layers.length === 0) Object.assign(sheet, frame)
+      if (dpi !== undefined) shot.dpi = dpi
+      for (const sheet of draft.sheets)
+        if (sheet.shotId === shot.id && hasSize(sheet, before)) resizeSheet(sheet as Draft<Sheet>, frame)
     },
     merge,
   )
+
+/** Says with how many dots an inch the picture is printed. A size on paper keeps to its paper, as far as it can. */
+export function setDpi(dpi: number): boolean {
+  const { project } = useProjectStore.getState()
+  if (!project) return false
+  const { frame, dpi: before } = activeShot(project)
+  const paper = sizeOf(frame, before)
+  if (!paper || paper.size.unit === 'px') return composeShot('dpi', (shot) => void (shot.dpi = dpi), 'dpi')
+  const fitting = Math.min(dpi, mostDpi(paper.size))
+  return setFrame(sizeInPixels(paper.size, fitting, paper.across), 'dpi', fitting)
 }
 
 /** Fits the subject into the shot, seen from a side; from where it is seen now where none is given. */
@@ -98,11 +149,10 @@ export function frameSubject(
   if (!extent) return false
   const shot = activeShot(project)
   const { eye: _eye, target: _target, ...lens } = shot.camera
-  setCamera(
+  return setCamera(
     label,
     framePoints(extent.points, azimuthDeg, elevationDeg, shot.frame, lens, margin ?? shot.margin),
   )
-  return true
 }
 
 export function keepView(name?: string): void {
@@ -110,7 +160,7 @@ export function keepView(name?: string): void {
     shot.views.push({
       id: newId(),
       name: name ?? `View ${shot.views.length + 1}`,
-      camera: { ...shot.camera },
+      camera: { ...shot.camera } as Draft<Camera>,
     })
   })
 }

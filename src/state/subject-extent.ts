@@ -2,7 +2,7 @@ import type { OutlinePoints } from '@/core/geometry/outline-points'
 import type { Bounds } from '@/core/geometry/polygon-mesh'
 import { boxOf, type PointSource } from '@/core/scene/camera'
 import { copyMatrices, mapPoint } from '@/core/scene/placement'
-import type { PartRole } from '@/core/scene/part-role'
+import { roleNow, type PartRole } from '@/core/scene/part-role'
 import type { Project, ProjectModel } from '@/data/project-schema'
 
 type Models = Pick<Project, 'models'>
@@ -51,7 +51,7 @@ export interface SubjectExtent {
 export function subjectExtent(project: Models, outlineOf: OutlineOf): SubjectExtent | null {
   const roleSets: readonly (readonly PartRole[])[] = [['subject'], ['subject', 'ground']]
   for (const roles of roleSets) {
-    const points = extentPoints(project, outlineOf, (part) => roles.includes(part.role))
+    const points = extentPoints(project, outlineOf, (part) => roles.includes(roleNow(part)))
     const bounds = boxOf(points)
     if (bounds) return { points, bounds }
   }

@@ -1,3 +1,4 @@
+import { activeSheet } from '@/data/active-shot'
 import { database } from '@/data/database'
 import { loadProject } from '@/data/project-repository'
 import { sheetService, syncSheet } from './sheet-sync'
@@ -24,7 +25,7 @@ export async function keepThumbnail(
 /** Composites a stored project's sheet in the background, for its first picture. */
 export async function makeThumbnail(projectId: string): Promise<void> {
   const project = await loadProject(projectId)
-  const [sheet] = project.sheets
+  const sheet = activeSheet(project)
   await syncSheet(project)
   const size = { width: WIDTH, height: Math.max(1, Math.round((WIDTH * sheet.height) / sheet.width)) }
   const raster = await sheetService().raster({

@@ -33,6 +33,8 @@ interface ViewState {
   /** Grey around pictures, 0…1. */
   readonly ground: number
   readonly lineBrush: LineBrush
+  /** A locked shot was to be moved. */
+  readonly lockRefused: boolean
   readonly finderOpen: boolean
   readonly shortcutsOpen: boolean
 }
@@ -49,6 +51,7 @@ export const useViewStore = create<ViewState>(() => ({
   seam: null,
   ground: 0.48,
   lineBrush: { tool: null, radius: 0.03, strength: 0.6, weight: 2 },
+  lockRefused: false,
   finderOpen: false,
   shortcutsOpen: false,
 }))

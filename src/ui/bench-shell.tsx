@@ -11,13 +11,20 @@ import { useSnackbar } from 'notistack'
 import { useActions } from '@/state/actions'
 import { outOfRegister, passStatus } from '@/state/pass-status'
 import { redo, undo, useProjectStore } from '@/state/project-store'
-import { cancelAllRenders, queueRender, useRenderQueue } from '@/state/render-queue'
+import {
+  cancelAllRenders,
+  cancelRender,
+  isRunning,
+  renderAgain,
+  resumeRender,
+  useRenderQueue,
+} from '@/state/render-queue'
 import { setBench, useViewStore } from '@/state/view-store'
 import { STEPS, stepLabels, type Step } from './steps'
 
 function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
   const project = useProjectStore((s) => s.project)
-  const rendering = useRenderQueue((s) => s.jobs.length > 0)
+  const rendering = useRenderQueue((s) => s.jobs.some((j) => j.state !== 'paused'))
   return useMemo(() => {
     const statuses = project ? activePasses(project).map((p) => passStatus(project, p).state) : []
     const passes = rendering
@@ -75,13 +82,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
 
   const stale = project ? outOfRegister(project) : []
   const reasons = project && stale.length > 0 ? passStatus(project, stale[0]) : null
-  const renderStale = () => {
-    if (!project) return
-    const finals = stale.filter((p) => p.rendered?.quality === 'final').map((p) => p.id)
-    const drafts = stale.filter((p) => p.rendered?.quality !== 'final').map((p) => p.id)
-    if (drafts.length > 0) queueRender(drafts, 'draft')
-    if (finals.length > 0) queueRender(finals, 'final')
-  }
+  const renderStale = () => renderAgain(stale.map(({ id }) => id))
   useActions('Bench', [
     ...STEPS.map((s, i) => ({
       id: s,
@@ -111,7 +112,8 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
     { id: 'projects', label: 'All projects', run: () => router.push('/') },
   ])
 
-  const job = jobs.find((j) => j.state !== 'waiting')
+  const job = jobs.find(isRunning) ?? jobs.find((j) => j.state === 'waiting')
+  const stopped = job ? undefined : jobs[0]
   const share = job && job.total > 0 ? Math.round((100 * job.done) / job.total) : 0
   const shot = project && activeShot(project)
   return (
@@ -131,23 +133,40 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
         )}
         {job ? (
           <span className="pill" role="status">
-            {job.state === 'preparing' ? 'Preparing the scene' : `Rendering ${share} %`}
-            {job.secondsLeft !== null &&
-              job.state === 'rendering' &&
-              `, ${timeLeft(job.secondsLeft)} left`}{' '}
+            {job.state === 'waiting'
+              ? 'In the queue'
+              : job.state === 'preparing'
+                ? 'Preparing the scene'
+                : `Rendering ${share} %`}
+            {job.secondsLeft !== null && job.state === 'rendering' && `, ${timeLeft(job.secondsLeft)} left`}{' '}
             <button className="link" onClick={cancelAllRenders}>
               Cancel
             </button>
           </span>
         ) : (
-          stale.length > 0 && (
-            <Tooltip title={reasons?.state === 'out of register' ? reasons.reasons.join('; ') : ''}>
-              <button className="pill attention" onClick={renderStale} data-testid="render-stale">
-                {stale.length} {stale.length === 1 ? 'pass' : 'passes'} out of register
-                {reasons?.state === 'out of register' && `: ${reasons.reasons[0]}`}. Render again
+          stopped && (
+            <span
+              className={stopped.reason ? 'pill attention' : 'pill'}
+              role="status"
+              data-testid="stopped-job"
+            >
+              {stopped.reason ? `Rendering stopped: ${stopped.reason}` : 'Rendering paused'}{' '}
+              <button className="link" onClick={() => resumeRender(stopped.id)}>
+                Go on
               </button>
-            </Tooltip>
+              <button className="link" onClick={() => cancelRender(stopped.id)}>
+                Cancel
+              </button>
+            </span>
           )
+        )}
+        {!job && stale.length > 0 && (
+          <Tooltip title={reasons?.state === 'out of register' ? reasons.reasons.join('; ') : ''}>
+            <button className="pill attention" onClick={renderStale} data-testid="render-stale">
+              {stale.length} {stale.length === 1 ? 'pass' : 'passes'} out of register
+              {reasons?.state === 'out of register' && `: ${reasons.reasons[0]}`}. Render again
+            </button>
+          </Tooltip>
         )}
         <span className="spacer" />
         <span

@@ -204,13 +204,18 @@ export function checkGltfJson(json: unknown, fileName: string): CheckedGltf {
   const refuse = (reason: string): never => {
     throw new UnreadableFileError(fileName, reason)
   }
+  // Before its form is looked at: another version is of another form.
+  const head = z.looseObject({ asset: z.looseObject({ version: z.string() }) }).safeParse(json)
+  if (head.success && head.data.asset.version !== '2.0')
+    refuse(`glTF version ${head.data.asset.version} is not supported; 2.0 is`)
+  const isOld = z.looseObject({ nodes: z.record(z.string(), z.unknown()) }).safeParse(json)
+  if (!head.success && isOld.success) refuse('is glTF version 1.0, which is not supported; 2.0 is')
   const parsed = gltfSchema.safeParse(json)
   if (!parsed.success) {
     const [issue] = parsed.error.issues
     return refuse(`is not a sound glTF document: ${issue.path.join('.') || 'the document'}: ${issue.message}`)
   }
   const gltf = parsed.data
-  if (gltf.asset.version !== '2.0') refuse(`glTF version ${gltf.asset.version} is not supported; 2.0 is`)
   const unknown = gltf.extensionsRequired.find((name) => !KNOWN.has(name))
   if (unknown) refuse(`requires the extension ${unknown}, which is not supported`)
   checkNodes(gltf, refuse)

@@ -169,13 +169,19 @@ export function writeExr(width: number, height: number, channels: readonly ExrCh
   return out.join()
 }
 
+/** Deflate makes at most this much of a byte (RFC 1951). */
+const MOST_PER_BYTE = 1032
+
 /**
  * Reads single-part scanline EXR files, uncompressed or ZIP(S): what {@link writeExr} writes and many tools do too.
+ * Its size is judged before memory is asked for.
+ * @param expected where given, no other size is read.
  * @throws {UnreadableFileError}
  */
 export function readExr(
   bytes: Uint8Array,
   fileName: string,
+  expected?: { readonly width: number; readonly height: number },
 ): { width: number; height: number; channels: ExrChannel[] } {
   const fail = (reason: string): never => {
     throw new UnreadableFileError(fileName, reason)
@@ -216,6 +222,11 @@ export function readExr(
     const height = window[3] - window[1] + 1
     if (!(width > 0 && height > 0 && width * height <= 16384 * 16384))
       fail(`its size ${width} × ${height} is not possible`)
+    if (expected && (width !== expected.width || height !== expected.height))
+      fail(`is ${width} × ${height}, not ${expected.width} × ${expected.height}`)
+    const lineBytes = specs.reduce((sum, c) => sum + byteSize(c.type) * width, 0)
+    if (lineBytes * height > MOST_PER_BYTE * bytes.length)
+      fail(`claims ${width} × ${height} pixels of ${specs.length} channels, more than its bytes can hold`)
     const blockLines = compression === 3 ? 16 : 1
     const blockCount = Math.ceil(height / blockLines)
     if (at + 8 * blockCount > bytes.length) fail('is cut short')
@@ -232,7 +243,6 @@ export function readExr(
               : new Uint32Array(count),
       }
     })
-    const lineBytes = specs.reduce((sum, c) => sum + byteSize(c.type) * width, 0)
     const offsetsAt = at
     for (let b = 0; b < blockCount; b++) {
       const offset = view.getUint32(offsetsAt + 8 * b, true)

@@ -1,9 +1,7 @@
 import fc from 'fast-check'
-import { zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { findFile, resolveReference } from './file-bundle'
 import { isModelFile, isPictureFile } from './model-readers'
-import { readZip } from './read-zip'
 import { decodeText, TextScanner, toUtf8 } from './text-bytes'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
@@ -35,27 +33,6 @@ describe('references', () => {
       false,
       false,
     ])
-  })
-})
-
-describe('zips', () => {
-  const any = () => true
-  it('give the files that are wanted', () => {
-    const zip = zipSync({ 'shed/a.obj': bytes('v 0 0 0'), 'shed/notes.txt': bytes('x'), 'b.png': bytes('p') })
-    const files = readZip(zip, 'shed.zip', isModelFile)
-    expect([...files.keys()].sort()).toEqual(['b.png', 'shed/a.obj'])
-    expect(decodeText(files.get('shed/a.obj') ?? new Uint8Array())).toBe('v 0 0 0')
-  })
-  it('are refused where they are none, are cut short, or claim what cannot be', () => {
-    expect(() => readZip(bytes('not a zip at all'), 'a.zip', any)).toThrow(/a\.zip: it is not a zip/)
-    const zip = zipSync({ 'a.obj': bytes('v 0 0 0\n'.repeat(1000)) })
-    expect(() => readZip(zip.slice(0, zip.length / 2), 'a.zip', any)).toThrow(/a\.zip/)
-    // The size it claims, in the directory at the end: two gigabytes out of forty bytes.
-    const lie = zip.slice()
-    const view = new DataView(lie.buffer)
-    for (let i = 0; i + 28 < lie.length; i++)
-      if (view.getUint32(i, true) === 0x02014b50) view.setUint32(i + 24, 2 ** 31, true)
-    expect(() => readZip(lie, 'a.zip', any)).toThrow(/a\.obj claims a size that does not fit/)
   })
 })
 

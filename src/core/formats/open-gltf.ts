@@ -47,6 +47,8 @@ function glbChunks(bytes: Uint8Array, fileName: string): { json: unknown; binary
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.length < 20 || view.getUint32(0, true) !== 0x46546c67)
     throw new UnreadableFileError(fileName, 'is not a GLB: its first bytes are not "glTF"')
+  const version = view.getUint32(4, true)
+  if (version !== 2) throw new UnreadableFileError(fileName, `GLB version ${version} is not supported; 2 is`)
   const claimed = view.getUint32(8, true)
   if (claimed > bytes.length)
     throw new UnreadableFileError(

@@ -31,14 +31,19 @@ const OLD_NAMES: Readonly<Record<string, string>> = {
   L1down: 'below',
 }
 
-/** Reads back what {@link writePassExr} wrote. @throws {UnreadableFileError} when a channel is missing. */
+/**
+ * Reads back what {@link writePassExr} wrote.
+ * @param expected the size it must have, where that is known.
+ * @throws {UnreadableFileError} when a channel is missing.
+ */
 export function readPassExr(
   bytes: Uint8Array,
   kind: PassKindName,
   made: Pick<PassResult, 'surfaces' | 'lights' | 'params' | 'facts'>,
   fileName: string,
+  expected?: { readonly width: number; readonly height: number },
 ): PassResult {
-  const { width, height, channels } = readExr(bytes, fileName)
+  const { width, height, channels } = readExr(bytes, fileName, expected)
   const data = passKind(kind)
     .channels(made.lights, made.params)
     .map((spec) => {

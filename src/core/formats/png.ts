@@ -14,6 +14,8 @@ export function writePng(
 
 /** Most pixels a picture may claim: a guard against small files that claim to be huge. */
 const MAX_PIXELS = 16384 * 16384
+/** Deflate makes at most this much of a byte (RFC 1951). */
+const MOST_PER_BYTE = 1032
 
 /**
  * Reads any PNG (grey, palette, with or without alpha, 1 to 16 bits) as straight display RGBA.
@@ -25,8 +27,14 @@ export function readPng(bytes: Uint8Array, fileName: string): RgbaPicture {
     throw new UnreadableFileError(fileName, 'is not a PNG')
   }
   const header = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  if (header.getUint32(16) * header.getUint32(20) > MAX_PIXELS) {
+  const [across, down] = [header.getUint32(16), header.getUint32(20)]
+  if (across * down > MAX_PIXELS) {
     throw new UnreadableFileError(fileName, 'claims more pixels than can be held')
+  }
+  // Bits a pixel by depth and colour type (PNG 3rd edition, §11.2.2).
+  const bits = header.getUint8(24) * ({ 2: 3, 4: 2, 6: 4 }[header.getUint8(25)] ?? 1)
+  if (down * Math.ceil((across * bits) / 8) > MOST_PER_BYTE * bytes.length) {
+    throw new UnreadableFileError(fileName, `claims ${across} × ${down} pixels, more than its bytes can hold`)
   }
   try {
     const { width, height, data, channels, depth, palette, transparency } = decode(bytes)

@@ -42,10 +42,21 @@ export const PICTURE_SIZES: readonly PictureSize[] = [
   }),
 ]
 
-/** Pixels of a size. @param across turns upright paper on its side. @param dpi counts for paper only. */
+/** The highest whole dpi at which a size on paper still fits a picture; a size in pixels knows none. */
+export const mostDpi = ({ unit, width, height }: PictureSize): number =>
+  unit === 'px'
+    ? Infinity
+    : Math.floor(((MAX_PICTURE_SIDE + 0.499) * (unit === 'in' ? 1 : 25.4)) / Math.max(width, height))
+
+/**
+ * Pixels of a size. Where a side would be longer than a picture can be, both come smaller, so that the paper keeps its
+ * proportions: {@link mostDpi} says from where on.
+ * @param across turns upright paper on its side. @param dpi counts for paper only.
+ */
 export function sizeInPixels(size: PictureSize, dpi: number, across: boolean): Frame {
-  const perUnit = size.unit === 'px' ? 1 : size.unit === 'in' ? dpi : dpi / 25.4
-  const pixels = (length: number) => Math.min(MAX_PICTURE_SIDE, Math.max(16, Math.round(length * perUnit)))
+  const fitting = Math.min(dpi, mostDpi(size))
+  const perUnit = size.unit === 'px' ? 1 : size.unit === 'in' ? fitting : fitting / 25.4
+  const pixels = (length: number) => Math.max(16, Math.round(length * perUnit))
   const [width, height] = [pixels(size.width), pixels(size.height)]
   return across && size.unit !== 'px' ? { width: height, height: width } : { width, height }
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { hashJson } from '../math/stable-hash'
 import type { Camera, Frame } from './camera'
-import type { PartRole } from './part-role'
+import { roleNow, type PartRole } from './part-role'
 import type { Copies, Placement } from './placement'
 
 /**
@@ -31,7 +31,7 @@ export interface RegisteredModel {
   readonly geometryHash: string
   readonly placement: Placement
   readonly copies: Copies
-  readonly parts: readonly { readonly key: string; readonly role: PartRole }[]
+  readonly parts: readonly { readonly key: string; readonly role: PartRole; readonly hidden?: boolean }[]
 }
 
 /** Rounded so that a value that went through a slider or a file and back is the same value. */
@@ -68,7 +68,7 @@ export function makeRegistration(
       name: model.name,
       geometry: model.geometryHash,
       placement: placementHash(model.placement, model.copies),
-      roles: model.parts.map((part) => ({ key: part.key, role: part.role })),
+      roles: model.parts.map((part) => ({ key: part.key, role: roleNow(part) })),
     })),
   }
 }

@@ -1,7 +1,8 @@
 import type { Surface } from '../passes/pass-kind'
 import { surfaceCoverage } from '../passes/pass-result'
 import { gaussianBlur } from '../picture/gaussian-blur'
-import { resizePicture, resizePlane } from '../picture/resample'
+import { resizePicture } from '../picture/resample'
+import { placePlane } from './pass-placement'
 import type { RenderSize, SheetResources } from './resolve-layer'
 import type { Mask, MaskTerm, Sheet } from './sheet-schema'
 
@@ -45,9 +46,10 @@ function termsPlane(
   if (!idPass) return null
   const { surfaces, background } = chooseSurfaces(mask.terms, idPass.surfaces)
   const wanted = background ? surfaces.map((chosen) => 1 - chosen) : surfaces
-  const plane = surfaceCoverage(idPass, wanted)
+  // Beside the picture there is nothing but background.
+  const plane = placePlane(surfaceCoverage(idPass, wanted), idPass, size, sheet.fit)
   if (background) for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i]
-  return resizePlane(plane, idPass.width, idPass.height, size.width, size.height)
+  return plane
 }
 
 /** The brightness of a mask picture, times its alpha. */
@@ -98,7 +100,7 @@ export class MaskKeeper {
   ): Float32Array | null {
     const idPass = resources.idPass(sheet)
     const from = [idPass?.channels, idPass?.surfaces, mask.picture && resources.picture(mask.picture)]
-    const key = JSON.stringify([mask, size.width, size.height, sheet.width])
+    const key = JSON.stringify([mask, size.width, size.height, sheet.width, sheet.fit])
     const known = this.kept.get(layerId)
     if (known?.key === key && known.from.every((part, i) => part === from[i])) return known.plane
     const plane = maskPlane(mask, resources, sheet, size)

@@ -7,6 +7,7 @@ import { resizePicture } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
 import type { MaskKeeper } from './mask-plane'
 import { maskPlane } from './mask-plane'
+import { placePicture } from './pass-placement'
 import type { Layer, LayerSource, Sheet } from './sheet-schema'
 
 /** Where a sheet's layers find what they show. `null` means: not there (yet). */
@@ -43,7 +44,12 @@ function fillPicture(
   return { width, height, pixels }
 }
 
-function sourcePicture(layer: Layer, resources: SheetResources, size: RenderSize): RgbaPicture | null {
+function sourcePicture(
+  layer: Layer,
+  sheet: Sheet,
+  resources: SheetResources,
+  size: RenderSize,
+): RgbaPicture | null {
   const { source } = layer
   switch (source.type) {
     case 'fill':
@@ -54,7 +60,10 @@ function sourcePicture(layer: Layer, resources: SheetResources, size: RenderSize
     }
     case 'pass': {
       const found = resources.pass(source.passId)
-      return found && passPicture(found, source.look, size, source.byHand)
+      if (!found) return null
+      return placePicture(found, size, sheet.fit, (placed) =>
+        passPicture(found, source.look, placed, source.byHand),
+      )
     }
     default:
       return assertNever(source)
@@ -73,7 +82,7 @@ export function resolveLayer(
   size: RenderSize,
   keeper?: MaskKeeper,
 ): RgbaPicture | null {
-  const source = sourcePicture(layer, resources, size)
+  const source = sourcePicture(layer, sheet, resources, size)
   if (!source) return null
   const changes = layer.mask !== null || layer.effects.some((e) => e.enabled)
   if (!changes) return source

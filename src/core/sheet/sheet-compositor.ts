@@ -186,6 +186,7 @@ export class SheetCompositor {
       source,
       mask,
       effects,
+      sheet.fit,
       sheet.width,
       sheet.height,
       size.width,

@@ -5,6 +5,10 @@ import { paramValuesSchema } from '../params'
 import { MAX_PICTURE_SIDE } from '../scene/camera'
 import { BLEND_MODES } from './blend-modes'
 
+/** See {@link sheetSchema}. */
+export const SHEET_FITS = ['extend', 'crop'] as const
+export type SheetFit = (typeof SHEET_FITS)[number]
+
 const colour8 = z.string().regex(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i, 'must look like #rrggbb or #rrggbbaa')
 
 /** One line of a mask: the listed parts or materials, joined to the lines above it. */
@@ -75,6 +79,8 @@ export const sheetSchema = z.object({
   shotId: z.string().optional(),
   width: z.number().int().min(16).max(MAX_PICTURE_SIDE),
   height: z.number().int().min(16).max(MAX_PICTURE_SIDE),
+  /** How passes of another shape lie on the sheet: shown whole with room round them, or filling it and cut off. */
+  fit: z.enum(SHEET_FITS).default('extend'),
   blendSpace: z.enum(['display', 'linear']),
   /** Colour under all layers; null is transparent. */
   background: colour8.nullable(),

@@ -31,7 +31,16 @@ export const testModel = (patch: Partial<ProjectModel> = {}): ProjectModel => ({
   placement: { position: [0, 0, 0], rotationDeg: [0, 0, 0], scale: [1, 1, 1] },
   copies: { kind: 'one' },
   parts: [
-    { key: 'm/0', name: 'Roof', parent: -1, role: 'subject', polygons: 1, materials: [0], groupId: null },
+    {
+      key: 'm/0',
+      name: 'Roof',
+      parent: -1,
+      role: 'subject',
+      hidden: false,
+      polygons: 1,
+      materials: [0],
+      groupId: null,
+    },
   ],
   materials: [
     {

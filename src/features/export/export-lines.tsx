@@ -8,14 +8,15 @@ import { LINE_STYLES } from '@/core/lines/line-style'
 import type { HandEdit } from '@/core/lines/hand-weights'
 import type { ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
-import { activeShot, rigOf } from '@/data/active-shot'
+import { activeSheet, activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
+import { safeFileName } from '@/core/formats/safe-file-name'
 import { useActions } from '@/state/actions'
 import { findContour } from '@/state/line-export'
 import { toSceneKey } from '@/state/render-scene'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
-import { saveFile, safeName } from '@/ui/save-file'
+import { saveFile } from '@/ui/save-file'
 import { SwitchRow } from '@/ui/switch-row'
 
 /** Height of a sheet of A3 on its side. */
@@ -42,7 +43,7 @@ interface ExportLinesProps {
 
 /** Layers of lines of the sheet, with what they show. */
 const lineLayers = (project: Project) =>
-  project.sheets[0].layers.flatMap(({ id, name, source }) => {
+  activeSheet(project).layers.flatMap(({ id, name, source }) => {
     if (source.type !== 'pass') return []
     const pass = project.passes.find((p) => p.id === source.passId)
     if (!pass?.rendered || !passKind(pass.kind).lines) return []
@@ -60,7 +61,7 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
   const [suggestive, setSuggestive] = useState(false)
   const [alone, setAlone] = useState(false)
   const layer = layers.find(({ id }) => id === of)
-  const file = `${safeName(project.name)}_${safeName(layer ? layer.name : shot.name)}_lines.svg`
+  const file = `${safeFileName(project.name)}_${safeFileName(layer ? layer.name : shot.name)}_lines.svg`
   const ready = LINE_STYLES[style].style
   const foundKey = hashJson([toSceneKey(project), shot.camera, shot.frame, rigOf(project, shot), suggestive])
   const found = useRef('')

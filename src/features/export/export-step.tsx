@@ -12,14 +12,18 @@ import {
 import { passKind } from '@/core/passes/registry'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { CancelledError } from '@/core/errors'
+import { activeSheet, activeShot } from '@/data/active-shot'
 import { packProject } from '@/data/storage-service'
 import type { Project } from '@/data/project-schema'
+import { safeFileName } from '@/core/formats/safe-file-name'
 import { useActions } from '@/state/actions'
+import { maskProblem } from '@/state/mask-source'
+import { sheetSize } from '@/state/sheet-actions'
 import { outOfRegister } from '@/state/pass-status'
 import { flushSave, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
-import { saveFile, safeName } from '@/ui/save-file'
+import { saveFile } from '@/ui/save-file'
 import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
 import { useProof, useProofScale } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
@@ -42,7 +46,7 @@ const BUSY_TEXT: Readonly<Record<string, string>> = {
 /** The sheet as a file, the shot's lines as vectors, the project as an archive. */
 export function ExportStep() {
   const project = useProjectStore((s) => s.project) as Project
-  const [sheet] = project.sheets
+  const sheet = activeSheet(project)
   const [format, setFormat] = useState<SheetFormat>('png8')
   const [transparent, setTransparent] = useState(false)
   const [percent, setPercent] = useState(100)
@@ -55,7 +59,7 @@ export function ExportStep() {
   const proof = useProof(project, Infinity, null, scale)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
   const height = Math.max(1, Math.round((sheet.height * percent) / 100))
-  const name = `${safeName(project.name)}_${safeName(sheet.name)}${percent === 100 ? '' : `_${width}x${height}`}.${sheetFormatExtensions[format]}`
+  const name = `${safeFileName(project.name)}_${safeFileName(sheet.name)}${percent === 100 ? '' : `_${width}x${height}`}.${sheetFormatExtensions[format]}`
   const stale = outOfRegister(project)
   const used = new Set(
     sheet.layers.flatMap((l) => (l.visible && l.source.type === 'pass' ? [l.source.passId] : [])),
@@ -64,6 +68,12 @@ export function ExportStep() {
   const drafts = project.passes.filter(
     (p) => used.has(p.id) && p.rendered?.quality === 'draft' && passKind(p.kind).isSampled,
   )
+  const lost = sheet.layers.flatMap((layer) => {
+    const why = layer.visible ? maskProblem(project, layer) : null
+    return why ? [{ id: layer.id, name: layer.name, why }] : []
+  })
+  const { frame } = activeShot(project)
+  const differs = sheetSize(project) === 'another shape'
   const attempt = async (what: string, action: (signal: AbortSignal) => Promise<string>) => {
     const abort = new AbortController()
     abortRef.current = abort
@@ -97,8 +107,8 @@ export function ExportStep() {
   const exportArchive = () =>
     attempt('Archive', async (signal) => {
       await flushSave()
-      const file = `${safeName(project.name)}.zip`
-      saveFile(file, await packProject(project, signal), 'application/zip')
+      const file = `${safeFileName(project.name)}.zip`
+      saveFile(file, await packProject(project, signal, setShare), 'application/zip')
       return `${file} is with your downloads.`
     })
   useActions('Export', [
@@ -121,11 +131,26 @@ export function ExportStep() {
           <h2 className="display">Export</h2>
           <span className="quiet">{sheet.name}</span>
         </div>
-        {(staleUsed.length > 0 || drafts.length > 0 || sheet.layers.length === 0) && (
+        {(staleUsed.length > 0 ||
+          drafts.length > 0 ||
+          sheet.layers.length === 0 ||
+          lost.length > 0 ||
+          differs) && (
           <div className="problem" style={{ marginBottom: 12 }}>
             <b>Before you export</b>
             <ul>
               {sheet.layers.length === 0 && <li>The sheet has no layers yet.</li>}
+              {lost.map(({ id, name, why }) => (
+                <li key={id}>
+                  The mask of {name}: {why}.
+                </li>
+              ))}
+              {differs && (
+                <li>
+                  The sheet is {sheet.width} × {sheet.height}, its shot {frame.width} × {frame.height}:
+                  pictures are {sheet.fit === 'crop' ? 'cropped' : 'shown whole'}.
+                </li>
+              )}
               {staleUsed.length > 0 && (
                 <li>
                   {staleUsed.length} of the passes shown {staleUsed.length === 1 ? 'is' : 'are'} out of

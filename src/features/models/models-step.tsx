@@ -5,7 +5,7 @@ import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
 import { baseName } from '@/core/formats/file-bundle'
 import { COMPANION_EXTENSIONS, MODEL_EXTENSIONS } from '@/core/formats/model-readers'
-import { PART_ROLES } from '@/core/scene/part-role'
+import { PART_ROLES, roleNow } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { droppedFiles, pickedFiles, type GivenFile } from '@/state/given-files'
@@ -22,9 +22,11 @@ import {
   freeGroupName,
   groupByMaterial,
   groupParts,
+  hideParts,
   moveToGroup,
   partsOf,
   setRoles,
+  showParts,
 } from '@/state/model-actions'
 import { useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
@@ -69,6 +71,8 @@ export function ModelsStep() {
   const modelId = useViewStore((s) => s.modelId)
   const ofChosen = project.models.find((m) => m.parts.some((p) => chosen.includes(p.key)))
   const model = ofChosen ?? project.models.find((m) => m.id === modelId) ?? project.models[0]
+
+  const hidden = partsOf(project, chosen).every((part) => roleNow(part) === 'off')
 
   const add = async (given: readonly GivenFile[]) => {
     if (given.length === 0) return
@@ -142,6 +146,12 @@ export function ModelsStep() {
             keys: { subject: 'Shift+S', ground: 'Shift+G', unseen: 'Shift+U', off: 'Shift+O' }[role],
             run: () => setRoles(chosen, role),
           })),
+          {
+            id: 'hide',
+            label: hidden ? 'Show the chosen parts' : 'Hide the chosen parts',
+            keys: 'h',
+            run: () => (hidden ? showParts : hideParts)(chosen),
+          },
           {
             id: 'group',
             label: 'Group the chosen parts',

@@ -3,17 +3,20 @@
 import { useMemo, useRef, useState, type DragEvent, type KeyboardEvent, type MouseEvent } from 'react'
 import { plural } from '@/core/plural'
 import { toHex } from '@/core/math/colour'
-import { PART_ROLES, type PartRole } from '@/core/scene/part-role'
+import { PART_ROLES, roleNow, type PartRole } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
 import { useMeshStore } from '@/state/mesh-store'
 import {
   changeModel,
   dissolveGroup,
+  hideParts,
   moveToGroup,
   nestGroup,
+  partsOf,
   renameGroup,
   renamePart,
   setRoles,
+  showParts,
 } from '@/state/model-actions'
 import { setBench, useViewStore } from '@/state/view-store'
 import { partsBetween, partsInGroup, treeRows, type TreeRow } from './tree-rows'
@@ -92,10 +95,8 @@ export function PartsTree({ project, search }: PartsTreeProps) {
   }
   const toggleSeen = (row: TreeRow) => {
     const keys = meant(row)
-    const off = new Set(
-      project.models.flatMap((m) => m.parts).flatMap((p) => (p.role === 'off' ? [p.key] : [])),
-    )
-    setRoles(keys, keys.every((key) => off.has(key)) ? 'subject' : 'off')
+    if (partsOf(project, keys).every((part) => roleNow(part) === 'off')) showParts(keys)
+    else hideParts(keys)
   }
   const onKey = (event: KeyboardEvent, row: TreeRow, index: number) => {
     if (event.target !== event.currentTarget || event.altKey) return
@@ -287,10 +288,11 @@ export const totalOf = (polygons: Project['models'][number]['polygons']): number
 
 /** Whether anything of a line is not off. */
 function keysSeen(row: TreeRow, project: Project): boolean {
-  if (row.type === 'part') return row.part.role !== 'off'
-  if (row.type === 'model') return row.model.parts.some((part) => part.role !== 'off')
+  if (row.type === 'part') return roleNow(row.part) !== 'off'
+  if (row.type === 'model') return row.model.parts.some((part) => roleNow(part) !== 'off')
   const keys = new Set(partsInGroup(project, row.group.id))
   return (
-    keys.size === 0 || project.models.some((m) => m.parts.some((p) => keys.has(p.key) && p.role !== 'off'))
+    keys.size === 0 ||
+    project.models.some((m) => m.parts.some((p) => keys.has(p.key) && roleNow(p) !== 'off'))
   )
 }

@@ -6,6 +6,7 @@ import { lookAtRect } from '@/core/passes/pass-picture'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
+import { shotOf } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { onPixels, useRenderQueue } from '@/state/render-queue'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
@@ -85,9 +86,10 @@ export function usePassCanvas(
   )
   const finished = useRenderQueue((s) => s.finished)
   const revision = pass.rendered?.resultId ?? ''
-  const latest = useRef({ project, view })
+  const { frame } = shotOf(project, pass)
+  const latest = useRef({ project, view, frame })
   useEffect(() => {
-    latest.current = { project, view }
+    latest.current = { project, view, frame }
   })
 
   // What is stored; after a render that was cancelled, this brings the kept picture back.
@@ -121,7 +123,7 @@ export function usePassCanvas(
         type: 'pass-picture',
         passId: pass.id,
         look,
-        part,
+        part: { of: { ...latest.current.frame }, rect: part },
         size: { width, height },
       })
       if (stale || !raster) return

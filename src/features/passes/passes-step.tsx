@@ -13,6 +13,7 @@ import { renderWarnings } from '@/state/render-check'
 import {
   pauseRender,
   queueRender,
+  renderAgain,
   renderRegionFirst,
   resumeRender,
   useRenderQueue,
@@ -114,7 +115,7 @@ export function PassesStep() {
           onOpen={() => setLarge(true)}
           onRegion={(rect) => {
             if (useRenderQueue.getState().jobs.length > 0) renderRegionFirst(rect)
-            else if (hasModel) queueRender(all, 'draft', rect)
+            else if (hasModel) renderAgain(all, rect)
           }}
         />
       )}

@@ -25,12 +25,17 @@ export function useSpotName(project: Project, shot: Shot) {
       }
       const look = async () => {
         await syncSheet(project)
-        const { surface } = await sheetService().pick(shot.id, place.x, place.y)
+        const { surface } = await sheetService().pick(
+          shot.id,
+          { ...shot.frame, fit: 'extend' },
+          place.x,
+          place.y,
+        )
         setName(surface ? `${surface.partName} / ${surface.materialName}` : 'background')
       }
       timer.current = setTimeout(() => void look().catch(() => setName('')), REST_MS)
     },
-    [project, shot.id, hasId],
+    [project, shot.id, shot.frame, hasId],
   )
   return { name, pointAt }
 }

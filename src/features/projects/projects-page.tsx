@@ -13,10 +13,17 @@ import { useLiveQuery } from 'dexie-react-hooks'
 import { useSnackbar } from 'notistack'
 import { database, type ProjectRow } from '@/data/database'
 import { newProject } from '@/data/new-project'
-import { renameProject, saveProject, setDeleted, storageProblem } from '@/data/project-repository'
+import { createProject, storageProblem } from '@/data/project-repository'
 import { copyProject, importArchive } from '@/data/storage-service'
 import { closeProject } from '@/state/project-store'
-import { cancelAllRenders, useRenderQueue } from '@/state/render-queue'
+import { cancelAllRenders, isRunning, useRenderQueue } from '@/state/render-queue'
+import {
+  clearJournals,
+  clearStored,
+  deleteStored,
+  renameStored,
+  restoreStored,
+} from '@/state/stored-projects'
 import { addDemo, firstStart } from '@/state/first-start'
 import { useActions } from '@/state/actions'
 
@@ -29,15 +36,18 @@ export function ProjectsPage() {
   const fileRef = useRef<HTMLInputElement>(null)
   const [busy, setBusy] = useState<string | null>(OPENING)
   const [renaming, setRenaming] = useState<ProjectRow | null>(null)
-  const rows = useLiveQuery(() =>
-    database.projects
-      .orderBy('updatedAt')
-      .reverse()
-      .filter((row) => row.deletedAt === null)
-      .toArray(),
-  )
+  const all = useLiveQuery(() => database.projects.orderBy('updatedAt').reverse().toArray())
+  const rows = all?.filter((row) => row.deletedAt === null)
+  const deleted = all?.filter((row) => row.deletedAt !== null) ?? []
   useEffect(() => {
     void closeProject()
+    void database.projects
+      .toCollection()
+      .primaryKeys()
+      .then(
+        (ids) => clearJournals(new Set(ids)),
+        () => undefined,
+      )
     void firstStart().then((problem) => {
       setBusy(null)
       if (problem) enqueueSnackbar(problem, { variant: 'error' })
@@ -62,23 +72,23 @@ export function ProjectsPage() {
   const create = () =>
     attempt('Making a project …', async () => {
       const project = newProject('Untitled')
-      await saveProject(project)
+      await createProject(project)
       router.push(`/project/${project.id}/models`)
     })
   const importFile = (file: File) =>
     attempt(`Reading ${file.name} …`, async () => {
-      const id = await importArchive(new Uint8Array(await file.arrayBuffer()), file.name)
+      const id = await importArchive(file, file.name)
       router.push(`/project/${id}/sheet`)
     })
   const remove = async (row: ProjectRow) => {
-    await setDeleted(row.id, true)
-    const key = enqueueSnackbar(`Deleted ${row.name}. It is kept for a day.`, {
+    await deleteStored(row.id)
+    const key = enqueueSnackbar(`Deleted ${row.name}. It is kept for a month.`, {
       autoHideDuration: 15_000,
       action: (
         <Button
           color="inherit"
           onClick={() => {
-            void setDeleted(row.id, false)
+            void restoreStored(row.id)
             closeSnackbar(key)
           }}
         >
@@ -174,7 +184,7 @@ export function ProjectsPage() {
               >
                 Duplicate
               </button>
-              <button className="link" onClick={() => void remove(row)}>
+              <button className="link" onClick={() => void attempt('Deleting …', () => remove(row))}>
                 Delete
               </button>
             </div>
@@ -185,14 +195,27 @@ export function ProjectsPage() {
           </li>
         ))}
       </ul>
-      {renaming && <RenameDialog row={renaming} onClose={() => setRenaming(null)} />}
+      {deleted.length > 0 && (
+        <DeletedProjects
+          rows={deleted}
+          onRestore={(row) => void attempt('Bringing back …', () => restoreStored(row.id))}
+          onClear={(row) => void attempt('Clearing …', () => clearStored(row.id))}
+        />
+      )}
+      {renaming && (
+        <RenameDialog
+          row={renaming}
+          onSave={(name) => void attempt('Renaming …', () => renameStored(renaming.id, name))}
+          onClose={() => setRenaming(null)}
+        />
+      )}
     </main>
   )
 }
 
 /** Renders go on while their project is closed: says so. */
 function RenderingNote() {
-  const job = useRenderQueue((s) => s.jobs.find((j) => j.state !== 'waiting'))
+  const job = useRenderQueue((s) => s.jobs.find(isRunning))
   if (!job) return null
   const share = job.total > 0 ? ` ${Math.round((100 * job.done) / job.total)} %` : ''
   return (
@@ -220,32 +243,93 @@ function Thumbnail({ bytes }: { bytes: Uint8Array<ArrayBuffer> | null }) {
   return url ? <img src={url} alt="" /> : <span className="no-picture">No picture yet</span>
 }
 
-function RenameDialog({ row, onClose }: { row: ProjectRow; onClose: () => void }) {
-  const [name, setName] = useState(row.name)
-  const save = () => {
-    if (name.trim()) void renameProject(row.id, name.trim())
-    onClose()
-  }
+interface DeletedProps {
+  readonly rows: readonly ProjectRow[]
+  readonly onRestore: (row: ProjectRow) => void
+  readonly onClear: (row: ProjectRow) => void
+}
+
+/** What was deleted in the last month: brought back from here, or ended for good. */
+function DeletedProjects({ rows, onRestore, onClear }: DeletedProps) {
+  const [asked, setAsked] = useState<string | null>(null)
   return (
-    <Dialog open onClose={onClose}>
-      <DialogTitle className="display">Rename project</DialogTitle>
-      <DialogContent>
-        <TextField
-          autoFocus
-          fullWidth
-          margin="dense"
-          label="Name"
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-          onKeyDown={(e) => e.key === 'Enter' && save()}
-        />
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" onClick={save} disabled={!name.trim()}>
-          Rename
-        </Button>
-      </DialogActions>
+    <details className="deleted-projects">
+      <summary>
+        Deleted <span className="quiet">{rows.length}, kept for a month each</span>
+      </summary>
+      <ul>
+        {rows.map((row) => (
+          <li key={row.id}>
+            <b>{row.name}</b>
+            <span className="quiet">
+              deleted{' '}
+              {new Date(row.deletedAt ?? 0).toLocaleString(undefined, {
+                dateStyle: 'medium',
+                timeStyle: 'short',
+              })}
+            </span>
+            <span className="spacer" />
+            <button className="link" aria-label={`Bring back ${row.name}`} onClick={() => onRestore(row)}>
+              Bring back
+            </button>
+            {asked === row.id ? (
+              <button className="link attention-text" onClick={() => onClear(row)}>
+                Cannot be undone: clear {row.name}
+              </button>
+            ) : (
+              <button
+                className="link"
+                aria-label={`Clear ${row.name} for good`}
+                onClick={() => setAsked(row.id)}
+              >
+                Clear for good
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
+
+interface RenameProps {
+  readonly row: ProjectRow
+  readonly onSave: (name: string) => void
+  readonly onClose: () => void
+}
+
+function RenameDialog({ row, onSave, onClose }: RenameProps) {
+  const [name, setName] = useState(row.name)
+  return (
+    <Dialog open onClose={onClose} aria-labelledby="rename-title">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault()
+          if (!name.trim()) return
+          onSave(name.trim())
+          onClose()
+        }}
+      >
+        <DialogTitle className="display" id="rename-title">
+          Rename project
+        </DialogTitle>
+        <DialogContent>
+          <TextField
+            autoFocus
+            fullWidth
+            margin="dense"
+            label="Name"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button variant="contained" type="submit" disabled={!name.trim()}>
+            Rename
+          </Button>
+        </DialogActions>
+      </form>
     </Dialog>
   )
 }

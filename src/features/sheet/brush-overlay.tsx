@@ -1,14 +1,16 @@
 'use client'
 
 import { useEffect, useRef, useState } from 'react'
+import type { Tile } from '@/core/passes/pass-kind'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { useViewStore } from '@/state/view-store'
 import { layStroke, LINE_TOOLS } from './line-brush'
 
 interface BrushOverlayProps {
   readonly layer: Layer
-  /** Width of the picture over its height. */
-  readonly aspect: number
+  /** Where the pass's picture lies on the sheet, in its pixels, and the sheet's size. */
+  readonly box: Tile
+  readonly sheet: { readonly width: number; readonly height: number }
   /** Told what became of a stroke, in words. */
   readonly onTold: (text: string) => void
 }
@@ -20,7 +22,8 @@ const UNIT = 1000
  * Takes the pointer, or the arrow keys, as a brush over the lines of a layer. Middle and right buttons and the wheel are
  * left to the view beneath.
  */
-export function BrushOverlay({ layer, aspect, onTold }: BrushOverlayProps) {
+export function BrushOverlay({ layer, box: placed, sheet, onTold }: BrushOverlayProps) {
+  const aspect = placed.width / placed.height
   const brush = useViewStore((s) => s.lineBrush)
   const boxRef = useRef<HTMLDivElement>(null)
   const [place, setPlace] = useState<readonly [number, number] | null>(null)
@@ -101,6 +104,12 @@ export function BrushOverlay({ layer, aspect, onTold }: BrushOverlayProps) {
       role="application"
       aria-label={`${label} the lines of ${layer.name}: arrow keys move the brush, Space puts it down and lifts it`}
       tabIndex={0}
+      style={{
+        left: `${(100 * placed.x) / sheet.width}%`,
+        top: `${(100 * placed.y) / sheet.height}%`,
+        width: `${(100 * placed.width) / sheet.width}%`,
+        height: `${(100 * placed.height) / sheet.height}%`,
+      }}
       data-testid="line-brush"
       onPointerDown={(e) => {
         if (e.button !== 0) return

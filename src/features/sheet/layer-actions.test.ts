@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { newProject } from '@/data/new-project'
-import { saveProject } from '@/data/project-repository'
+import { createProject } from '@/data/project-repository'
 import { openProject, undo, useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
 import {
@@ -22,7 +22,7 @@ const rename = (id: string, name: string) => changeLayer(id, 'rename layer', (l)
 
 beforeEach(async () => {
   const fresh = newProject('A')
-  await saveProject(fresh)
+  await createProject(fresh)
   await openProject(fresh.id)
   setBench({ layerId: null, peel: 2 })
   for (const name of ['back', 'middle', 'front']) {

@@ -8,6 +8,7 @@ import { hashJson } from '@/core/math/stable-hash'
 import { blendDefinitions } from '@/core/sheet/blend-modes'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
+import { maskProblem } from '@/state/mask-source'
 import { passStatus } from '@/state/pass-status'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { setBench } from '@/state/view-store'
@@ -29,7 +30,7 @@ interface LayerCardProps {
 export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }: LayerCardProps) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const { setNodeRef, listeners, transform, transition } = useSortable({ id: layer.id })
-  const [sheet] = project.sheets
+  const sheet = activeSheet(project)
   const { source } = layer
   const pass = source.type === 'pass' ? project.passes.find((p) => p.id === source.passId) : undefined
   const idRevision = layer.mask ? activePasses(project).find((p) => p.kind === 'id')?.rendered?.resultId : ''
@@ -40,6 +41,7 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
     pass?.rendered?.resultId,
     idRevision,
     proofSize,
+    [sheet.width, sheet.height, sheet.fit],
   ])
   const latest = useRef({ project, proofSize })
   useEffect(() => {
@@ -94,6 +96,7 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
     const opacity = Math.round(Math.min(1, Math.max(0, (clientX - box.left) / box.width)) * 100) / 100
     changeLayer(layer.id, 'opacity', (l) => void (l.opacity = opacity), 'opacity')
   }
+  const lost = maskProblem(project, layer)
   const percent = Math.round(layer.opacity * 100)
   return (
     <div
@@ -104,7 +107,7 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
       className="card"
       role="option"
       aria-selected={chosen}
-      aria-label={`${layer.name}, ${blendDefinitions[layer.mode].label}, ${percent} %${layer.visible ? '' : ', hidden'}${layer.mask ? ', masked' : ''}`}
+      aria-label={`${layer.name}, ${blendDefinitions[layer.mode].label}, ${percent} %${layer.visible ? '' : ', hidden'}${layer.mask ? (lost ? `, its mask has lost its source: ${lost}` : ', masked') : ''}`}
       tabIndex={tabStop ? 0 : -1}
       data-peeled={peeled}
       data-hidden={!layer.visible}
@@ -125,7 +128,13 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
     >
       <div className="card-picture">
         <canvas ref={canvasRef} width={THUMB.width} height={THUMB.height} aria-hidden="true" />
-        {layer.mask && <span className="card-corner" title="Masked" />}
+        {layer.mask && (
+          <span
+            className="card-corner"
+            data-lost={lost !== null}
+            title={lost ? `Masked, but ${lost}` : 'Masked'}
+          />
+        )}
       </div>
       <div className="card-text">
         <div className="card-name" title={layer.name}>

@@ -1,6 +1,6 @@
 'use client'
 
-import { activeSheet } from '@/data/active-shot'
+import { activeSheet, activeShot } from '@/data/active-shot'
 import { useState } from 'react'
 import Switch from '@mui/material/Switch'
 import { EFFECT_KINDS, effectKind, type EffectKindName } from '@/core/effects/registry'
@@ -10,15 +10,17 @@ import { BLEND_MODES, blendDefinitions, type BlendMode } from '@/core/sheet/blen
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
 import type { Project } from '@/data/project-schema'
+import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
+import { changeSheet, setSheetSize } from '@/state/sheet-actions'
 import { passStatus } from '@/state/pass-status'
-import { changeProject } from '@/state/project-store'
-import { queueRender } from '@/state/render-queue'
+import { renderAgain } from '@/state/render-queue'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { SwitchRow } from '@/ui/switch-row'
 import { changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
 import { HandSection } from './hand-section'
 import { LookSection } from './look-section'
+import { SheetDiffers } from './sheet-differs'
 import { MaskSection } from './mask-section'
 
 interface LayerInspectorProps {
@@ -70,11 +72,12 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
           {status.state === 'empty'
             ? 'Its pass is not rendered.'
             : `Out of register: ${status.reasons.join('; ')}.`}{' '}
-          <button className="link" onClick={() => queueRender([pass.id], pass.rendered?.quality ?? 'draft')}>
+          <button className="link" onClick={() => renderAgain([pass.id])}>
             Render again
           </button>
         </div>
       )}
+      <SheetDiffers project={project} />
       <section className="section">
         <div className="section-head">
           <span>Layer</span>
@@ -299,23 +302,30 @@ function FillSection({
 
 /** The sheet itself, when no layer is chosen. */
 export function SheetInspector({ project }: { project: Project }) {
-  const [sheet] = project.sheets
-  const change = (label: string, apply: (s: Project['sheets'][number]) => void, merge?: string) =>
-    changeProject(label, (draft) => apply(activeSheet(draft) as Project['sheets'][number]), merge)
+  const sheet = activeSheet(project)
+  const { frame } = activeShot(project)
   return (
     <>
       <div className="inspector-head">
         <h2 className="display">{sheet.name}</h2>
         <span className="quiet">sheet</span>
       </div>
+      <SheetDiffers project={project} />
       <section className="section">
-        <div className="row">
-          <span className="label">Size</span>
-          <span />
-          <b>
-            {sheet.width} × {sheet.height}
-          </b>
-        </div>
+        {(['width', 'height'] as const).map((side) => (
+          <NumberField
+            key={side}
+            label={side === 'width' ? 'Width' : 'Height'}
+            value={sheet[side]}
+            min={64}
+            max={MAX_PICTURE_SIDE}
+            step={1}
+            unit="px"
+            defaultValue={frame[side]}
+            logarithmic
+            onChange={(v) => setSheetSize({ width: sheet.width, height: sheet.height, [side]: v })}
+          />
+        ))}
         <div className="row">
           <label htmlFor="space">Blend in</label>
           <select
@@ -323,7 +333,7 @@ export function SheetInspector({ project }: { project: Project }) {
             className="plain-select wide"
             value={sheet.blendSpace}
             onChange={(e) =>
-              change('blend space', (s) => void (s.blendSpace = e.target.value as 'display' | 'linear'))
+              changeSheet('blend space', (s) => void (s.blendSpace = e.target.value as 'display' | 'linear'))
             }
           >
             <option value="display">Display values</option>
@@ -333,7 +343,7 @@ export function SheetInspector({ project }: { project: Project }) {
         <SwitchRow
           label="Background"
           checked={sheet.background !== null}
-          onChange={(v) => change('background', (s) => void (s.background = v ? '#ffffff' : null))}
+          onChange={(v) => changeSheet('background', (s) => void (s.background = v ? '#ffffff' : null))}
         />
         {sheet.background !== null && (
           <div className="row">
@@ -345,7 +355,7 @@ export function SheetInspector({ project }: { project: Project }) {
                 className="swatch"
                 value={sheet.background.slice(0, 7)}
                 onChange={(e) =>
-                  change('background', (s) => void (s.background = e.target.value), 'background')
+                  changeSheet('background', (s) => void (s.background = e.target.value), 'background')
                 }
               />
             </span>

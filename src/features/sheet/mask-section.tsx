@@ -4,6 +4,7 @@ import { activePasses } from '@/data/active-shot'
 import { useState } from 'react'
 import Switch from '@mui/material/Switch'
 import type { Layer, MaskTerm } from '@/core/sheet/sheet-schema'
+import { maskProblem } from '@/state/mask-source'
 import type { Project } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
 import { addMaskTerm, changeLayer } from './layer-actions'
@@ -27,6 +28,7 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
   const [draft, setDraft] = useState<MaskTerm>(NEW_TERM)
   const { mask } = layer
   const hasId = activePasses(project).some((p) => p.kind === 'id' && p.rendered)
+  const lost = maskProblem(project, layer)
   const nameOf = (by: MaskTerm['by'], key: string): string => {
     const lists = project.models.flatMap((m): readonly { key: string; name: string }[] =>
       by === 'part' ? m.parts : m.materials,
@@ -78,7 +80,14 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
           </button>
         </span>
       </div>
-      {!hasId && <span className="quiet">Masks are made from the ID pass: render it in Passes.</span>}
+      {lost && (
+        <p className="problem" role="status" data-testid="mask-lost">
+          This mask has lost its source: {lost}.
+        </p>
+      )}
+      {!hasId && !lost && (
+        <span className="quiet">Masks are made from the ID pass: render it in Passes.</span>
+      )}
       {hasId && !mask && !picking && (
         <span className="quiet">Shown everywhere. Add parts or materials, or pick them in the proof.</span>
       )}

@@ -1,12 +1,13 @@
 'use client'
 
-import { activePasses, activeShot } from '@/data/active-shot'
+import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
 import Link from 'next/link'
 import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
 import { passKind } from '@/core/passes/registry'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
+import { passPlacement } from '@/core/sheet/pass-placement'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { useProjectStore } from '@/state/project-store'
@@ -33,7 +34,7 @@ import { useProof, useProofScale } from './use-proof'
 export function SheetStep() {
   const project = useProjectStore((s) => s.project) as Project
   const { enqueueSnackbar } = useSnackbar()
-  const [sheet] = project.sheets
+  const sheet = activeSheet(project)
   const { layers } = sheet
   const layerId = useViewStore((s) => s.layerId)
   const peel = useViewStore((s) => s.peel)
@@ -51,6 +52,9 @@ export function SheetStep() {
   const lineKind = project.passes.find((p) => p.id === ofPass && p.rendered)?.kind
   const isLines = lineKind !== undefined && passKind(lineKind).lines !== null
   const brushing = isLines && brush.tool !== null && !picking
+  const { rendered } = project.passes.find((p) => p.id === ofPass) ?? {}
+  // Strokes are kept in shares of the pass's own picture, wherever it lies on the sheet.
+  const brushBox = passPlacement(rendered ?? sheet, sheet, sheet.fit)
   const compare = seam !== null && layer !== undefined
   useEffect(() => {
     if (seam !== null && !layer && layers.length > 0) setBench({ layerId: layers[layers.length - 1].id })
@@ -172,7 +176,7 @@ export function SheetStep() {
       : []),
   ])
   const pick = async (x: number, y: number) => {
-    const found = await sheetService().pick(activeShot(project).id, x, y)
+    const found = await sheetService().pick(activeShot(project).id, sheet, x, y)
     if (!found.hasIdPass) {
       enqueueSnackbar('Render the ID pass first: masks and picking are made from it.', { variant: 'warning' })
       return
@@ -240,7 +244,7 @@ export function SheetStep() {
         >
           {layers.length === 0 && <EmptySheet project={project} hasPass={hasPass} />}
           {brushing && layer && (
-            <BrushOverlay key={layer.id} layer={layer} aspect={sheet.width / sheet.height} onTold={setTold} />
+            <BrushOverlay key={layer.id} layer={layer} box={brushBox} sheet={sheet} onTold={setTold} />
           )}
           {compare && (
             <CompareSeam

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { activeSheet } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { keepThumbnail } from '@/state/thumbnail'
@@ -43,7 +44,7 @@ export interface ProofState {
 export function useProof(project: Project, upTo: number, without: string | null, scale: number | null) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const [state, setState] = useState<ProofState>({ milliseconds: null, problem: null })
-  const [sheet] = project.sheets
+  const sheet = activeSheet(project)
   const fit = Math.min(scale ?? 1, PROOF_SIDE / Math.max(sheet.width, sheet.height))
   const width = Math.max(1, Math.round(sheet.width * fit))
   const height = Math.max(1, Math.round(sheet.height * fit))

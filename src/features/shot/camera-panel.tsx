@@ -3,11 +3,19 @@
 import { useId } from 'react'
 import { MAX_PICTURE_SIDE, anglesOf } from '@/core/scene/camera'
 import { mapPoint, placementMatrix } from '@/core/scene/placement'
-import { PICTURE_SIZES, sizeInPixels, sizeOf } from '@/core/scene/picture-size'
+import { mostDpi, PICTURE_SIZES, sizeInPixels, sizeOf } from '@/core/scene/picture-size'
 import { subtract } from '@/core/math/vec3'
 import { activeShot } from '@/data/active-shot'
 import { GUIDES, type Guide, type Project } from '@/data/project-schema'
-import { changeShot, frameSubject, keepView, setCamera, setFrame } from '@/state/shot-actions'
+import {
+  changeShot,
+  composeShot,
+  frameSubject,
+  keepView,
+  setCamera,
+  setDpi,
+  setFrame,
+} from '@/state/shot-actions'
 import { NumberField } from '@/ui/number-field'
 import { FocusSection } from './focus-section'
 import type { ShotStageProps } from './shot-stage'
@@ -57,7 +65,8 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
   const viewId = useId()
   const [azimuth, elevation] = anglesOf(subtract(camera.eye, camera.target))
   const size = sizeOf(shot.frame, shot.dpi)
-  const isPaper = size !== null && size.size.unit !== 'px'
+  /** The paper's highest dpi, where the picture cannot be larger. */
+  const atMost = size !== null && shot.dpi >= mostDpi(size.size) ? mostDpi(size.size) : null
   const fileCameras = project.models.flatMap((model) =>
     model.cameras.map((own, i) => ({
       key: `${model.id} ${i}`,
@@ -97,13 +106,14 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
           </div>
           <NumberField
             label="Margin"
+            disabled={locked}
             value={Math.round(shot.margin * 1000) / 10}
             min={0}
             max={40}
             step={0.5}
             unit="%"
             defaultValue={5}
-            onChange={(v) => changeShot('margin', (s) => void (s.margin = v / 100), 'margin')}
+            onChange={(v) => composeShot('margin', (s) => void (s.margin = v / 100), 'margin')}
           />
           <div className="row">
             <label htmlFor={viewId}>Views</label>
@@ -159,7 +169,7 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
               className="plain-select wide"
               value={camera.orthoHeight === null ? 'perspective' : 'parallel'}
               onChange={(e) =>
-                changeShot('projection', (s) => {
+                composeShot('projection', (s) => {
                   const distance = Math.hypot(...s.camera.eye.map((v, i) => v - s.camera.target[i]))
                   const height = 2 * distance * Math.tan((s.camera.fovDeg * Math.PI) / 360)
                   s.camera.orthoHeight = e.target.value === 'parallel' ? height : null
@@ -181,17 +191,18 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
             defaultValue={Number(toMillimetres(30).toFixed(1))}
             disabled={locked || camera.orthoHeight !== null}
             note="On a frame 24 mm high"
-            onChange={(mm) => changeShot('lens', (s) => void (s.camera.fovDeg = toFov(mm)), 'lens')}
+            onChange={(mm) => composeShot('lens', (s) => void (s.camera.fovDeg = toFov(mm)), 'lens')}
           />
           <NumberField
             label="Roll"
+            disabled={locked}
             value={camera.rollDeg ?? 0}
             min={-180}
             max={180}
             step={0.5}
             unit="°"
             defaultValue={0}
-            onChange={(v) => changeShot('roll', (s) => void (s.camera.rollDeg = v), 'roll')}
+            onChange={(v) => composeShot('roll', (s) => void (s.camera.rollDeg = v), 'roll')}
           />
           <label className="check">
             <input
@@ -199,7 +210,7 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
               checked={camera.keepVerticals ?? false}
               disabled={camera.orthoHeight !== null}
               onChange={(e) =>
-                changeShot('keep verticals', (s) => void (s.camera.keepVerticals = e.target.checked))
+                composeShot('keep verticals', (s) => void (s.camera.keepVerticals = e.target.checked))
               }
             />
             Vertical lines stay vertical
@@ -208,6 +219,7 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
             <NumberField
               key={label}
               label={label}
+              disabled={locked}
               value={Math.round((axis === 0 ? shiftX : shiftY) * 1000) / 10}
               min={-100}
               max={100}
@@ -216,7 +228,7 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
               defaultValue={0}
               note="Of the picture’s height"
               onChange={(v) =>
-                changeShot(
+                composeShot(
                   'lens shift',
                   (s) => {
                     const [x, y] = s.camera.shift ?? [0, 0]
@@ -239,7 +251,9 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
               onChange={(e) => {
                 const [name, across] = e.target.value.split('|')
                 const chosen = PICTURE_SIZES.find((s) => s.name === name)
-                if (chosen) setFrame(sizeInPixels(chosen, shot.dpi, across === 'true'))
+                if (!chosen) return
+                const dpi = Math.min(shot.dpi, mostDpi(chosen))
+                setFrame(sizeInPixels(chosen, dpi, across === 'true'), undefined, dpi)
               }}
             >
               <option value="">Own size</option>
@@ -264,6 +278,7 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
           </div>
           <NumberField
             label="Print at"
+            disabled={locked}
             value={shot.dpi}
             min={36}
             max={1200}
@@ -272,13 +287,17 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
             logarithmic
             defaultValue={300}
             note={`${((shot.frame.width / shot.dpi) * 25.4).toFixed(0)} × ${((shot.frame.height / shot.dpi) * 25.4).toFixed(0)} mm`}
-            onChange={(dpi) => {
-              changeShot('dpi', (s) => void (s.dpi = dpi), 'dpi')
-              if (isPaper) setFrame(sizeInPixels(size.size, dpi, size.across), 'dpi frame')
-            }}
+            onChange={setDpi}
           />
+          {atMost !== null && (
+            <p className="quiet" role="status" data-testid="paper-at-most">
+              {size?.size.name} is at its largest: a side holds {MAX_PICTURE_SIDE.toLocaleString('en')}{' '}
+              pixels, which is {atMost} dpi on this paper.
+            </p>
+          )}
           <NumberField
             label="Width"
+            disabled={locked}
             value={shot.frame.width}
             min={64}
             max={MAX_PICTURE_SIDE}
@@ -289,6 +308,7 @@ export function CameraPanel({ project, setPointing }: CameraPanelProps) {
           />
           <NumberField
             label="Height"
+            disabled={locked}
             value={shot.frame.height}
             min={64}
             max={MAX_PICTURE_SIDE}

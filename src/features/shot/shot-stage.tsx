@@ -8,7 +8,7 @@ import { rigOf } from '@/data/active-shot'
 import { useMeshStore } from '@/state/mesh-store'
 import { addShotFromHere, setCamera } from '@/state/shot-actions'
 import { subjectExtent } from '@/state/subject-extent'
-import { useViewStore } from '@/state/view-store'
+import { setBench, useViewStore } from '@/state/view-store'
 import { ThreeView, type ViewHit } from '@/ui/view3d/three-view'
 import { Guides } from './guides'
 import { previewLabels } from './shot-bar'
@@ -48,8 +48,8 @@ export function ShotStage({
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const traceRef = useRef<HTMLCanvasElement>(null)
   const [stage, setStage] = useState({ width: 800, height: 500 })
-  /** The camera a locked shot was tried to be moved to, or true where it is not known. */
-  const [refused, setRefused] = useState(false)
+  const refused = useViewStore((s) => s.lockRefused)
+  const setRefused = (lockRefused: boolean) => setBench({ lockRefused })
   const [moving, setMoving] = useState(false)
   const [broken, setBroken] = useState(false)
   const { locked } = shot
@@ -57,6 +57,8 @@ export function ShotStage({
   useEffect(() => {
     onPoint.current = pointing
   })
+  // What was refused elsewhere, or of another shot, is not told here.
+  useEffect(() => setBench({ lockRefused: false }), [shot.id])
   useEffect(() => {
     const element = stageRef.current
     if (!element) return
@@ -75,7 +77,7 @@ export function ShotStage({
     try {
       viewRef.current = new ThreeView(canvasRef.current, {
         onMoved: moved,
-        onRefused: () => setRefused(true),
+        onRefused: () => setBench({ lockRefused: true }),
         onPress: (x, y) => onPoint.current?.onPoint(viewRef.current?.hit(x, y) ?? null),
       })
     } catch {

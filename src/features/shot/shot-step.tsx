@@ -9,7 +9,7 @@ import { activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { useProjectStore } from '@/state/project-store'
-import { addShotFromHere, changeShot, frameSubject, goToShot, keepView } from '@/state/shot-actions'
+import { addShotFromHere, frameSubject, goToShot, keepView, lockShot } from '@/state/shot-actions'
 import { PREVIEWS, setBench, useViewStore } from '@/state/view-store'
 import { References } from '@/ui/references'
 import type { ThreeView } from '@/ui/view3d/three-view'
@@ -35,8 +35,7 @@ export function ShotStep() {
   const [pointing, setPointing] = useState<ShotStageProps['pointing']>(null)
   const [moment, setMoment] = useState<Moment | null>(null)
   const { locked, camera } = shot
-  const lock = (value: boolean) =>
-    changeShot(value ? 'lock shot' : 'unlock shot', (s) => void (s.locked = value))
+  const lock = lockShot
   const nudge = (...by: Parameters<ThreeView['nudge']>) => viewRef.current?.nudge(...by)
   const fit = () => {
     if (locked) nudge(0, 0, 1)

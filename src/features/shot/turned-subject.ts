@@ -1,4 +1,5 @@
 import { useMeshStore } from '@/state/mesh-store'
+import { roleNow } from '@/core/scene/part-role'
 import type { Placement } from '@/core/scene/placement'
 import { subjectExtent } from '@/state/subject-extent'
 import type { Project } from '@/data/project-schema'
@@ -26,7 +27,7 @@ export function turnedSubject(project: Project, degrees: number): Project {
   return {
     ...project,
     models: project.models.map((model) =>
-      model.parts.some((part) => part.role === 'subject')
+      model.parts.some((part) => roleNow(part) === 'subject')
         ? { ...model, placement: turnedPlacement(model.placement, degrees, x, z) }
         : model,
     ),

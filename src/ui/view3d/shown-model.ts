@@ -1,6 +1,7 @@
 import * as THREE from 'three'
 import { PLAIN_MATERIAL } from '@/core/geometry/polygon-mesh'
 import type { DisplayTriangles } from '@/core/geometry/display-triangles'
+import { isSeen } from '@/core/scene/part-role'
 import { copyMatrices } from '@/core/scene/placement'
 import type { ProjectModel, ProjectPart } from '@/data/project-schema'
 import type { LoadedModel } from '@/engine/import-worker'
@@ -205,8 +206,8 @@ export class ShownModel {
     }
     for (const run of this.runs) {
       const part = model.parts[run.part] as ProjectPart | undefined
-      const isSeen = part && (solo ? solo.has(part.key) : part.role === 'subject' || part.role === 'ground')
-      if (!isSeen) continue
+      const isShown = part && (solo ? solo.has(part.key) : isSeen(part))
+      if (!isShown) continue
       const material = this.special.has(run.material) ? 1 + order.indexOf(run.material) : 0
       if (open && open.end === run.first && open.material === material) open.end = run.end
       else {

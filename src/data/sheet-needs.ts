@@ -1,0 +1,43 @@
+import { relitFacts } from '@/core/passes/line-pass'
+import { passKind } from '@/core/passes/registry'
+import { memberRig } from '@/core/passes/render-tile'
+import { relit } from '@/core/scene/rendered-light'
+import { rigOf, shotOf } from './active-shot'
+import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
+import { recoloured } from './project-scene'
+
+/** Passes, and pictures of layers and masks. */
+export interface Needed {
+  readonly passes: readonly ProjectPass[]
+  readonly pictureIds: ReadonlySet<string>
+}
+
+/** What a sheet needs to be composited: the passes and pictures that it shows, and what its masks are made from. */
+export function neededBy(project: Project, sheet: ProjectSheet): Needed {
+  const shown = new Set<string>()
+  const pictureIds = new Set<string>()
+  for (const { source, mask } of sheet.layers) {
+    if (source.type === 'pass') shown.add(source.passId)
+    if (source.type === 'picture') pictureIds.add(source.pictureId)
+    if (mask?.picture) pictureIds.add(mask.picture)
+  }
+  const isMasked = sheet.layers.some(({ mask }) => (mask?.terms.length ?? 0) > 0)
+  const passes = project.passes.filter(
+    (pass) => shown.has(pass.id) || (isMasked && pass.kind === 'id' && pass.shotId === sheet.shotId),
+  )
+  return { passes, pictureIds }
+}
+
+/** What of a rendered pass follows the project as it is now: its lights, its base colours, and what its lines go by. */
+export function seenAs(
+  project: Project,
+  pass: ProjectPass,
+): Pick<Rendered, 'lights' | 'surfaces'> & { readonly facts: Rendered['facts'] | null } {
+  const rig = rigOf(project, shotOf(project, pass))
+  const isLines = passKind(pass.kind).lines !== null
+  return {
+    lights: [...relit(pass.rendered?.lights ?? [], rig)],
+    surfaces: recoloured(pass.rendered?.surfaces ?? [], project),
+    facts: isLines ? relitFacts(pass.rendered?.facts ?? {}, memberRig(rig, pass.members)) : null,
+  }
+}

@@ -1,4 +1,5 @@
 import type { Metadata } from 'next'
+import { connection } from 'next/server'
 import type { ReactNode } from 'react'
 import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter'
 import '@fontsource-variable/instrument-sans'
@@ -11,7 +12,9 @@ export const metadata: Metadata = {
   description: 'Passes from 3D models, layered into illustrations.',
 }
 
-export default function RootLayout({ children }: { children: ReactNode }) {
+export default async function RootLayout({ children }: { children: ReactNode }) {
+  // Rendered for each request: its scripts bear the nonce of that request's policy (src/proxy.ts).
+  await connection()
   return (
     <html lang="en" suppressHydrationWarning>
       <body>

@@ -1,5 +1,5 @@
-import { UnreadableFileError } from '@/core/errors'
-import { validateDrawing } from '@/core/lines/line-drawing'
+import { InvalidValueError, UnreadableFileError } from '@/core/errors'
+import { passResultProblem } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData } from '@/core/picture/channel'
 import { database, type ProjectRow } from './database'
@@ -104,6 +104,8 @@ export async function loadFile(projectId: string, fileId: string): Promise<Uint8
 export const saveResult = async (projectId: string, resultId: string, result: PassResult): Promise<void> => {
   const { kind, width, height, channels, drawing = null } = result
   // Shared memory cannot be stored.
+  const problem = passResultProblem({ ...result, drawing })
+  if (problem) throw new InvalidValueError('result', `cannot be stored: ${problem}`, kind)
   const own = channels.map((c): ChannelData => (c.buffer instanceof ArrayBuffer ? c : c.slice()))
   await database.results.put({
     key: keyOf(projectId, resultId),
@@ -116,12 +118,11 @@ export const saveResult = async (projectId: string, resultId: string, result: Pa
   })
 }
 
+/** A stored pass; null where it is gone. @throws {UnreadableFileError} where it is damaged. */
 export async function loadResult(projectId: string, rendered: Rendered): Promise<PassResult | null> {
   const row = await database.results.get(keyOf(projectId, rendered.resultId))
   if (!row) return null
-  const drawing = row.drawing ?? null
-  if (drawing && validateDrawing(drawing).length > 0) return null
-  return {
+  const result: PassResult = {
     kind: row.kind,
     width: row.width,
     height: row.height,
@@ -130,8 +131,11 @@ export async function loadResult(projectId: string, rendered: Rendered): Promise
     lights: rendered.lights,
     params: rendered.params,
     facts: rendered.facts,
-    drawing,
+    drawing: row.drawing ?? null,
   }
+  const problem = passResultProblem(result)
+  if (problem) throw new UnreadableFileError(rendered.resultId, `the stored pass is damaged: ${problem}`)
+  return result
 }
 
 /** Drops a result that the stored project no longer names. */

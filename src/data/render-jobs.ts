@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { areChannels } from '@/core/passes/check-result'
 import { passFactsSchema, type PassFacts, type Tile } from '@/core/passes/pass-kind'
 import { allocateChannel, type ChannelData, type ChannelSpec } from '@/core/picture/channel'
 import { database } from './database'
@@ -114,8 +115,7 @@ export async function loadBlocks(
         rect.y >= 0 &&
         rect.x + rect.width <= width &&
         rect.y + rect.height <= height &&
-        parts.length === channels.length &&
-        parts.every((part) => part.length === rect.width * rect.height)
+        areChannels(parts, specs, rect.width * rect.height)
       if (!fits) return
       channels.forEach((channel, c) => {
         for (let row = 0; row < rect.height; row++)

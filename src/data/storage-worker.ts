@@ -3,6 +3,7 @@ import { assertNever } from '@/core/errors'
 import { fileSource } from '@/core/formats/zip-file'
 import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
 import { passFactsSchema } from '@/core/passes/pass-kind'
+import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
 import { openProjectArchive, streamProjectArchive } from './project-archive'
 import { duplicateProject, loadResult, saveResult, storedProject, storeProject } from './project-repository'
@@ -20,7 +21,7 @@ const requestSchema = z.discriminatedUnion('type', [
     request,
     projectId: z.string(),
     resultId: z.string(),
-    result: z.custom<PassResult>((v) => typeof v === 'object' && v !== null && 'channels' in v),
+    result: passResultSchema,
   }),
   z.strictObject({
     type: z.literal('load-result'),

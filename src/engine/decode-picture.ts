@@ -1,6 +1,6 @@
 import { strFromU8 } from 'fflate'
 import { decode as decodeJpeg } from 'jpeg-js'
-import { init as initWebp, default as decodeWebp } from '@jsquash/webp/decode'
+import { init as initWebp, default as decodeWebp } from '@jsquash/webp/decode.js'
 import { EXRLoader } from 'three/addons/loaders/EXRLoader.js'
 import { HDRLoader } from 'three/addons/loaders/HDRLoader.js'
 import { DataUtils, FloatType, HalfFloatType } from 'three'

@@ -5,6 +5,7 @@ import type { PassOrder } from '@/core/passes/render-tile'
 import { lineGroupsOf, memberRig, tilesByBlock, tilesFromMiddle } from '@/core/passes/render-tile'
 import { emptyGuides } from '@/core/passes/denoise'
 import type { PassResult } from '@/core/passes/pass-result'
+import { channelsProblem } from '@/core/passes/check-result'
 import { passKind } from '@/core/passes/registry'
 import { joinDrawings, type LineDrawing } from '@/core/lines/line-drawing'
 import { lineFacts } from '@/core/passes/line-pass'
@@ -215,6 +216,7 @@ export class RenderPool {
       passKind(order.kind).lines
         ? lineFacts(memberRig(request.rig, order.members), request.camera, frame)
         : {}
+    const specs = orders.map((order) => passKind(order.kind).channels(lightsOf(order), order.params))
     const told: PassFacts[] = orders.map((_, i) => kept?.[i]?.told ?? {})
     const results = orders.map((order, i): PassResult => {
       const old = kept?.[i]?.result
@@ -300,6 +302,9 @@ export class RenderPool {
       const tilesRun = this.eachTile(job, tiles, cancelFlag, signal, ({ tile, block }, message) => {
         message.results.forEach((tileResult, order) => {
           if (tileResult.channels.length === 0) return
+          const problem = channelsProblem(tileResult.channels, specs[order], tile.width * tile.height)
+          if (problem)
+            throw new Error(`a render worker gave a damaged tile of ${orders[order].kind}: ${problem}`)
           tallies[order].rays += tileResult.rays
           tallies[order].seconds += tileResult.seconds
           tallies[order].samples += tileResult.samples

@@ -58,6 +58,10 @@ export class SheetService {
     const transfer = arrays.map((a) => a.buffer).filter((b) => b instanceof ArrayBuffer)
     await this.ask(message, undefined, transfer)
   }
+  /** @throws {Error} naming the file and the reason where it is no picture that can be read. */
+  async checkPicture(name: string, bytes: Uint8Array): Promise<void> {
+    await this.ask({ type: 'check-picture', name, bytes })
+  }
   /** Lets go of a picture. */
   async drop(message: Extract<WithoutRequest<SheetRequest>, { type: 'drop-picture' }>): Promise<void> {
     await this.ask(message)

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { assertNever } from '@/core/errors'
 import { paramValuesSchema } from '@/core/params'
 import { passFactsSchema } from '@/core/passes/pass-kind'
+import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { surfaceAt } from '@/core/passes/pass-result'
@@ -34,12 +35,19 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     passId: z.string(),
     shotId: z.string(),
     revision: z.string(),
-    result: z.custom<PassResult>((v) => typeof v === 'object').nullable(),
+    result: passResultSchema.nullable(),
   }),
   z.strictObject({
     type: z.literal('picture'),
     request,
     pictureId: z.string(),
+    name: z.string(),
+    bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+  }),
+  /** Whether a picture can be read; nothing is kept of it. */
+  z.strictObject({
+    type: z.literal('check-picture'),
+    request,
     name: z.string(),
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
@@ -189,6 +197,9 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
     }
     case 'picture':
       pictures.set(message.pictureId, await decodePicture(message.bytes, message.name))
+      return { request, type: 'done' }
+    case 'check-picture':
+      await decodePicture(message.bytes, message.name)
       return { request, type: 'done' }
     case 'drop-picture':
       pictures.delete(message.pictureId)

@@ -34,10 +34,10 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
   }, [project])
   if (!project || project.id !== projectId) {
     return (
-      <div className="empty">
+      <main className="empty">
         {elsewhere === 'deleted' ? (
           <>
-            <h2 className="display">Deleted in another tab</h2>
+            <h1 className="display">Deleted in another tab</h1>
             <p>
               It is kept for a month with everything in it, among the deleted projects of the projects page.
             </p>
@@ -48,7 +48,7 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
           </>
         ) : elsewhere === 'open' ? (
           <>
-            <h2 className="display">Open in another tab</h2>
+            <h1 className="display">Open in another tab</h1>
             <p>
               Two tabs that change one project would undo each other’s work, so only one may. Everything is
               saved; opening it here closes it there.
@@ -60,14 +60,14 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
           </>
         ) : problem ? (
           <>
-            <h2 className="display">This project cannot be opened</h2>
+            <h1 className="display">This project cannot be opened</h1>
             <p>{problem}</p>
             <Link href="/">All projects</Link>
           </>
         ) : (
           <p role="status">Opening the project …</p>
         )}
-      </div>
+      </main>
     )
   }
   return <BenchShell step={step}>{views[step]()}</BenchShell>

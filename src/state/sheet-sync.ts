@@ -1,10 +1,13 @@
 import { hashJson } from '@/core/math/stable-hash'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import { loadFile } from '@/data/project-repository'
-import type { Project, ProjectPass } from '@/data/project-schema'
+import type { PassResult } from '@/core/passes/pass-result'
+import { CancelledError } from '@/core/errors'
+import type { Project, ProjectPass, Rendered } from '@/data/project-schema'
 import { neededBy, seenAs, type Needed } from '@/data/sheet-needs'
 import { fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
+import { setSourceProblems } from './source-problems'
 
 let service: SheetService | null = null
 /** What a worker already holds. */
@@ -15,12 +18,15 @@ interface Given {
   readonly pictures: Set<string>
   /** Pass id to what its lights were last said to be. */
   readonly lights: Map<string, string>
+  /** Pass or picture id to why it cannot be used. */
+  readonly problems: Map<string, string>
 }
 const nothingGiven = (projectId: string): Given => ({
   projectId,
   passes: new Map(),
   pictures: new Set(),
   lights: new Map(),
+  problems: new Map(),
 })
 let given: Given = nothingGiven('')
 
@@ -67,6 +73,7 @@ async function sync(project: Project): Promise<void> {
     given = nothingGiven(project.id)
   }
   await bringUp(sheetService(), project, given, neededByBench(project))
+  setSourceProblems(given.problems)
 }
 
 /** What the bench looks at: the sheet at work, and all passes of its shot. */
@@ -82,20 +89,47 @@ async function bringUp(worker: SheetService, project: Project, given: Given, wan
     if (passIds.has(passId)) continue
     given.passes.delete(passId)
     given.lights.delete(passId)
+    given.problems.delete(passId)
     await worker.give({ type: 'pass', passId, shotId: '', revision: '', result: null })
   }
   for (const pictureId of given.pictures) {
     if (wanted.pictureIds.has(pictureId)) continue
     given.pictures.delete(pictureId)
+    given.problems.delete(pictureId)
     await worker.drop({ type: 'drop-picture', pictureId })
   }
   // 2. What is new or changed is given.
   for (const pass of wanted.passes) await bringPass(worker, project, given, pass)
   for (const picture of project.pictures) {
     if (!wanted.pictureIds.has(picture.id) || given.pictures.has(picture.id)) continue
-    const bytes = await loadFile(project.id, picture.fileId)
-    await worker.give({ type: 'picture', pictureId: picture.id, name: picture.name, bytes })
     given.pictures.add(picture.id)
+    try {
+      const bytes = await loadFile(project.id, picture.fileId)
+      await worker.give({ type: 'picture', pictureId: picture.id, name: picture.name, bytes })
+    } catch (error) {
+      if (error instanceof CancelledError) throw error
+      // The rest of the sheet stands: the layer says what is wrong with its own.
+      given.problems.set(picture.id, error instanceof Error ? error.message : String(error))
+    }
+  }
+}
+
+/** A stored pass, or null where it is gone or damaged, which its layers then say. */
+async function fetchPass(
+  project: Project,
+  pass: ProjectPass,
+  rendered: Rendered,
+  given: Given,
+): Promise<PassResult | null> {
+  given.problems.delete(pass.id)
+  try {
+    const result = await fetchResult(project.id, rendered)
+    if (!result) given.problems.set(pass.id, `what was rendered of ${pass.name} is gone: render it again`)
+    return result
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error)
+    given.problems.set(pass.id, `${pass.name} must be rendered again: ${why}`)
+    return null
   }
 }
 
@@ -110,7 +144,7 @@ async function bringPass(
   const lightKey = hashJson([lights, surfaces.map((s) => s.baseColour), facts])
   const revision = `${resultId} ${lightKey}`
   if ((given.passes.get(pass.id) ?? '') !== resultId) {
-    const result = pass.rendered && (await fetchResult(project.id, pass.rendered))
+    const result = pass.rendered && (await fetchPass(project, pass, pass.rendered, given))
     const lit = result && { ...result, lights, surfaces, ...(facts && { facts }) }
     await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
     given.passes.set(pass.id, resultId)

@@ -8,7 +8,7 @@ import Button from '@mui/material/Button'
 import Tooltip from '@mui/material/Tooltip'
 import { useColorScheme } from '@mui/material/styles'
 import { useSnackbar } from 'notistack'
-import { useActions } from '@/state/actions'
+import { keyLabel, useActions } from '@/state/actions'
 import { outOfRegister, passStatus } from '@/state/pass-status'
 import { redo, undo, useProjectStore } from '@/state/project-store'
 import {
@@ -20,6 +20,7 @@ import {
   useRenderQueue,
 } from '@/state/render-queue'
 import { setBench, useViewStore } from '@/state/view-store'
+import { StepBoundary } from './step-boundary'
 import { STEPS, stepLabels, type Step } from './steps'
 
 function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
@@ -122,8 +123,11 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
         <Link href="/" className="wordmark display" aria-label="Muted Relief, all projects">
           Muted Relief
         </Link>
-        <span style={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          <b>{project?.name ?? ''}</b>
+        <span style={{ whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }} dir="auto">
+          <h1 className="project-name">
+            <bdi>{project?.name ?? ''}</bdi>
+            <span className="unseen-text">, {stepLabels[step]}</span>
+          </h1>
           {project && step === 'sheet' && <span className="quiet"> / {activeSheet(project).name}</span>}
         </span>
         {shot && (
@@ -217,14 +221,18 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
           </Link>
         ))}
         <span className="spacer" />
-        <button className="link" onClick={() => setBench({ finderOpen: true })} title="Ctrl K">
+        <button className="link" onClick={() => setBench({ finderOpen: true })} title={keyLabel('$mod+k')}>
           Find
         </button>
         <button className="link" onClick={() => setBench({ shortcutsOpen: true })} title="?">
           Keys
         </button>
       </nav>
-      {children}
+      <main className="bench-main">
+        <StepBoundary key={`${id} ${step}`} project={project}>
+          {children}
+        </StepBoundary>
+      </main>
     </div>
   )
 }

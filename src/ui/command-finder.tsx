@@ -4,13 +4,13 @@ import { useState } from 'react'
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import TextField from '@mui/material/TextField'
-import { keyLabel, useActions, useActionStore } from '@/state/actions'
+import { actionGroups, keyLabel, useActions, useActionStore } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
 
 /** Reaches every action by name. */
 export function CommandFinder() {
   const open = useViewStore((s) => s.finderOpen)
-  const groups = useActionStore((s) => s.groups)
+  const offers = useActionStore((s) => s.offers)
   const [query, setQuery] = useState('')
   const [at, setAt] = useState(0)
   useActions('General', [
@@ -23,7 +23,7 @@ export function CommandFinder() {
     },
   ])
   const words = query.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = Object.entries(groups)
+  const found = [...actionGroups(offers)]
     .flatMap(([group, actions]) => actions.map((action) => ({ group, action })))
     .filter(({ group, action }) => words.every((w) => `${action.label} ${group}`.toLowerCase().includes(w)))
   const close = () => {
@@ -54,18 +54,41 @@ export function CommandFinder() {
             else return
             e.preventDefault()
           }}
-          slotProps={{ htmlInput: { 'aria-label': 'Find an action' } }}
+          slotProps={{
+            htmlInput: {
+              role: 'combobox',
+              'aria-label': 'Find an action',
+              'aria-expanded': found.length > 0,
+              'aria-controls': 'finder-list',
+              'aria-activedescendant': found.length > 0 ? `finder-${at}` : undefined,
+            },
+          }}
         />
-        <ul className="finder-list" role="listbox">
+        {found.length === 0 && <p className="quiet">Nothing by that name here.</p>}
+        <ul
+          className="finder-list"
+          role="listbox"
+          id="finder-list"
+          aria-label="Actions"
+          hidden={found.length === 0}
+        >
           {found.map(({ group, action }, i) => (
-            <li key={`${group} ${action.id}`} role="option" aria-selected={i === at} onClick={() => run(i)}>
+            <li
+              key={`${group} ${action.id}`}
+              id={`finder-${i}`}
+              role="option"
+              aria-selected={i === at}
+              ref={(element) => {
+                if (element && i === at) element.scrollIntoView({ block: 'nearest' })
+              }}
+              onClick={() => run(i)}
+            >
               <span>
                 {action.label} <span className="quiet">{group}</span>
               </span>
               {action.keys && <kbd>{keyLabel(action.keys)}</kbd>}
             </li>
           ))}
-          {found.length === 0 && <li className="quiet">Nothing by that name here.</li>}
         </ul>
       </DialogContent>
     </Dialog>

@@ -20,6 +20,33 @@ export interface NumberFieldProps {
 
 const decimals = (step: number): number => Math.max(0, Math.min(7, Math.ceil(-Math.log10(step) - 1e-9)))
 
+/** What a key makes of a slider's value; null for a key it has no use for. */
+export function steppedValue(
+  { value, min, max, step }: Pick<NumberFieldProps, 'value' | 'min' | 'max' | 'step'>,
+  key: string,
+  isShift: boolean,
+): number | null {
+  const by = (isShift ? 10 : 1) * step
+  switch (key) {
+    case 'ArrowRight':
+    case 'ArrowUp':
+      return Math.min(max, value + by)
+    case 'ArrowLeft':
+    case 'ArrowDown':
+      return Math.max(min, value - by)
+    case 'PageUp':
+      return Math.min(max, value + 10 * step)
+    case 'PageDown':
+      return Math.max(min, value - 10 * step)
+    case 'Home':
+      return min
+    case 'End':
+      return max
+    default:
+      return null
+  }
+}
+
 /** A number with its unit: a slider, a value to type or drag sideways, double-click for the default. */
 export function NumberField(props: NumberFieldProps) {
   const {
@@ -60,18 +87,31 @@ export function NumberField(props: NumberFieldProps) {
       <label htmlFor={id} onDoubleClick={reset}>
         {label}
       </label>
-      <Slider
-        min={0}
-        max={1}
-        step={0.001}
-        value={toShare(value)}
-        disabled={disabled}
-        onChange={(_, s) => set(fromShare(s as number))}
-        onDoubleClick={reset}
-        aria-label={label}
-        tabIndex={-1}
-        sx={{ p: '6px 0' }}
-      />
+      <span
+        className="slide"
+        onKeyDownCapture={(e) => {
+          // The rail is in shares of its length; keys step by the value itself, whatever its scale.
+          const next = steppedValue(props, e.key, e.shiftKey)
+          if (next === null) return
+          e.preventDefault()
+          e.stopPropagation()
+          set(next)
+        }}
+      >
+        <Slider
+          min={0}
+          max={1}
+          step={0.001}
+          value={toShare(value)}
+          disabled={disabled}
+          onChange={(_, s) => set(fromShare(s as number))}
+          onDoubleClick={reset}
+          aria-label={label}
+          getAriaValueText={() => `${Number(value.toFixed(decimals(step)))} ${unit}`.trim()}
+          tabIndex={-1}
+          sx={{ p: '6px 0' }}
+        />
+      </span>
       <span>
         <input
           id={id}

@@ -3,6 +3,7 @@
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react'
 import { useActions } from '@/state/actions'
 import { useViewStore } from '@/state/view-store'
+import { inkOn } from './ink-on'
 
 export interface PictureViewProps {
   /** Picture size in its own pixels. */
@@ -135,7 +136,7 @@ export function PictureView(props: PictureViewProps) {
         />
         {props.children}
       </div>
-      <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>
+      <div className="status" style={{ color: inkOn(ground) }}>
         <b>{Math.round(zoom * 100)} %</b>
         <span>
           {width} × {height}

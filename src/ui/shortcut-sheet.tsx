@@ -3,18 +3,26 @@
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
-import { keyLabel, useActionStore } from '@/state/actions'
+import { actionGroups, keyLabel, useActionStore } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
 
 /** All shortcuts that work where one is. */
 export function ShortcutSheet() {
   const open = useViewStore((s) => s.shortcutsOpen)
-  const groups = useActionStore((s) => s.groups)
+  const offers = useActionStore((s) => s.offers)
   return (
-    <Dialog open={open} onClose={() => setBench({ shortcutsOpen: false })} maxWidth="sm" fullWidth>
-      <DialogTitle className="display">Shortcuts</DialogTitle>
+    <Dialog
+      open={open}
+      onClose={() => setBench({ shortcutsOpen: false })}
+      maxWidth="sm"
+      fullWidth
+      aria-labelledby="shortcuts-title"
+    >
+      <DialogTitle className="display" id="shortcuts-title">
+        Shortcuts
+      </DialogTitle>
       <DialogContent className="shortcut-groups">
-        {Object.entries(groups).map(([group, actions]) => (
+        {[...actionGroups(offers)].map(([group, actions]) => (
           <section key={group}>
             <b>{group}</b>
             {actions

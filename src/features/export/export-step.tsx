@@ -19,12 +19,14 @@ import { safeFileName } from '@/core/formats/safe-file-name'
 import { useActions } from '@/state/actions'
 import { maskProblem } from '@/state/mask-source'
 import { sheetSize } from '@/state/sheet-actions'
+import { useSourceProblems } from '@/state/source-problems'
 import { outOfRegister } from '@/state/pass-status'
 import { flushSave, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile } from '@/ui/save-file'
 import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
+import { sourceIdOf } from '../sheet/layer-actions'
 import { useProof, useProofScale } from '../sheet/use-proof'
 import { PictureView } from '@/ui/picture-view'
 import { ProgressBar } from '@/ui/progress-bar'
@@ -72,9 +74,16 @@ export function ExportStep() {
     const why = layer.visible ? maskProblem(project, layer) : null
     return why ? [{ id: layer.id, name: layer.name, why }] : []
   })
+  const broken = useSourceProblems()
+  const unseen = sheet.layers.flatMap(({ id, name, visible, source }) => {
+    const why = visible ? broken[sourceIdOf(source)] : undefined
+    return why === undefined ? [] : [{ id, name, why }]
+  })
   const { frame } = activeShot(project)
   const differs = sheetSize(project) === 'another shape'
   const attempt = async (what: string, action: (signal: AbortSignal) => Promise<string>) => {
+    // Keys and buttons alike: one thing is written at a time.
+    if (abortRef.current) return
     const abort = new AbortController()
     abortRef.current = abort
     setBusy(what)
@@ -90,6 +99,7 @@ export function ExportStep() {
           : { text: `${what} did not succeed: ${exportProblem(error)} The project is unchanged.`, bad: true },
       )
     } finally {
+      abortRef.current = null
       setBusy(null)
     }
   }
@@ -135,11 +145,17 @@ export function ExportStep() {
           drafts.length > 0 ||
           sheet.layers.length === 0 ||
           lost.length > 0 ||
+          unseen.length > 0 ||
           differs) && (
           <div className="problem" style={{ marginBottom: 12 }}>
             <b>Before you export</b>
             <ul>
               {sheet.layers.length === 0 && <li>The sheet has no layers yet.</li>}
+              {unseen.map(({ id, name, why }) => (
+                <li key={id}>
+                  {name} shows nothing: {why}.
+                </li>
+              ))}
               {lost.map(({ id, name, why }) => (
                 <li key={id}>
                   The mask of {name}: {why}.

@@ -17,6 +17,7 @@ import {
   useScheme as goToScheme,
 } from '@/state/material-actions'
 import { setBench, useViewStore } from '@/state/view-store'
+import { onRovingKey } from '@/ui/roving-keys'
 import { NumberField } from '@/ui/number-field'
 
 const rgbOf = (hex: string): Rgb => {
@@ -172,13 +173,14 @@ function Schemes({ project }: { project: Project }) {
         <p className="quiet">Keep several ways to colour everything, and switch between them.</p>
       ) : (
         <>
-          <div className="pills" role="radiogroup" aria-label="Scheme">
+          <div className="pills" role="radiogroup" aria-label="Scheme" onKeyDown={onRovingKey}>
             {schemes.map((s) => (
               <button
                 key={s.id}
                 className="pill"
                 role="radio"
                 aria-checked={s.id === schemeId}
+                tabIndex={s.id === (schemeId ?? schemes[0].id) ? 0 : -1}
                 onClick={() => goToScheme(s.id)}
               >
                 {s.name}

@@ -30,6 +30,7 @@ import {
 } from '@/state/model-actions'
 import { useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
+import { PanelTabs } from '@/ui/panel-tabs'
 import { ChosenBar } from './chosen-bar'
 import { ImportReport, reportLists } from './import-report'
 import { MaterialsPanel } from './materials-panel'
@@ -347,20 +348,21 @@ export function ModelsStep() {
         </div>
         {model ? (
           <>
-            <div className="panel-tabs" role="tablist" aria-label="What is shown">
-              {PANELS.map((name) => (
-                <button key={name} role="tab" aria-selected={panel === name} onClick={() => setPanel(name)}>
-                  {panelLabels[name]}
-                </button>
-              ))}
-            </div>
-            {panel === 'report' && (
-              <ReportPanel key={model.id} model={model} onReplace={() => replace(model.id)} />
-            )}
-            {panel === 'materials' && (
-              <MaterialsPanel project={project} onPin={() => picturesRef.current?.click()} />
-            )}
-            {panel === 'place' && <PlacePanel project={project} model={model} onProblem={fail} />}
+            <PanelTabs
+              label="What is shown"
+              names={PANELS}
+              labels={panelLabels}
+              chosen={panel}
+              onChoose={setPanel}
+            >
+              {panel === 'report' && (
+                <ReportPanel key={model.id} model={model} onReplace={() => replace(model.id)} />
+              )}
+              {panel === 'materials' && (
+                <MaterialsPanel project={project} onPin={() => picturesRef.current?.click()} />
+              )}
+              {panel === 'place' && <PlacePanel project={project} model={model} onProblem={fail} />}
+            </PanelTabs>
           </>
         ) : (
           <p className="quiet">

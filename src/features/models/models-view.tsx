@@ -1,5 +1,6 @@
 'use client'
 
+import { inkOn } from '@/ui/ink-on'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { plural } from '@/core/plural'
 import { framePoints } from '@/core/scene/camera'
@@ -181,7 +182,7 @@ export function ModelsView({ project, model }: ModelsViewProps) {
             Reading the models
           </div>
         )}
-        <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>
+        <div className="status" style={{ color: inkOn(ground) }}>
           Drag to walk round, press a part to choose it.
         </div>
       </div>

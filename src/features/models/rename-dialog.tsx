@@ -1,5 +1,6 @@
 'use client'
 
+import { PanelTabs } from '@/ui/panel-tabs'
 import { useId, useState } from 'react'
 import Button from '@mui/material/Button'
 import Dialog from '@mui/material/Dialog'
@@ -19,6 +20,8 @@ interface RenameDialogProps {
 }
 
 /** Renames many parts: one word for another, or numbered anew. What comes of it is seen before. */
+const KINDS: readonly RenameRule['kind'][] = ['replace', 'number']
+
 export function RenameDialog({ parts, onClose }: RenameDialogProps) {
   const id = useId()
   const [kind, setKind] = useState<RenameRule['kind']>('replace')
@@ -63,36 +66,37 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
           Rename {plural(parts.length, 'part')}
         </DialogTitle>
         <DialogContent>
-          <div className="panel-tabs" role="tablist" aria-label="How" style={{ marginBottom: 10 }}>
-            {(['replace', 'number'] as const).map((k) => (
-              <button key={k} type="button" role="tab" aria-selected={kind === k} onClick={() => setKind(k)}>
-                {k === 'replace' ? 'Find and replace' : 'Number anew'}
-              </button>
-            ))}
-          </div>
-          {kind === 'replace' ? (
-            <div key="replace">
-              {text('Find', find, setFind, true)}
-              {text('Put in its place', replace, setReplace)}
-              <div className="row two">
-                <label htmlFor={`${id} case`}>Upper and lower case</label>
-                <span>
-                  <input
-                    id={`${id} case`}
-                    type="checkbox"
-                    checked={matchCase}
-                    onChange={(e) => setMatchCase(e.target.checked)}
-                  />{' '}
-                  must agree
-                </span>
+          <PanelTabs
+            label="How"
+            names={KINDS}
+            labels={{ replace: 'Find and replace', number: 'Number anew' }}
+            chosen={kind}
+            onChoose={setKind}
+          >
+            {kind === 'replace' ? (
+              <div key="replace">
+                {text('Find', find, setFind, true)}
+                {text('Put in its place', replace, setReplace)}
+                <div className="row two">
+                  <label htmlFor={`${id} case`}>Upper and lower case</label>
+                  <span>
+                    <input
+                      id={`${id} case`}
+                      type="checkbox"
+                      checked={matchCase}
+                      onChange={(e) => setMatchCase(e.target.checked)}
+                    />{' '}
+                    must agree
+                  </span>
+                </div>
               </div>
-            </div>
-          ) : (
-            <div key="number">
-              {text('Name, # for the number', pattern, setPattern, true)}
-              {text('Count from', from, setFrom)}
-            </div>
-          )}
+            ) : (
+              <div key="number">
+                {text('Name, # for the number', pattern, setPattern, true)}
+                {text('Count from', from, setFrom)}
+              </div>
+            )}
+          </PanelTabs>
           <ul className="rename-list" aria-label="What comes of it" aria-live="polite">
             {before.slice(0, SHOWN).map((name, i) => (
               <li key={parts[i].key}>

@@ -1,5 +1,6 @@
 'use client'
 
+import { inkOn } from '@/ui/ink-on'
 import { activePasses, activeShot } from '@/data/active-shot'
 import { useEffect, useRef, useState } from 'react'
 import type { Tile } from '@/core/passes/pass-kind'
@@ -217,7 +218,7 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
         ))}
       </div>
       {(view.zoom > 1 || spotName) && (
-        <div className="status" style={{ color: ground > 0.6 ? '#1c1a17' : '#f6f4f0' }}>
+        <div className="status" style={{ color: inkOn(ground) }}>
           {spotName && <b data-testid="spot-name">{spotName}</b>}
           {view.zoom > 1 && (
             <>

@@ -7,6 +7,7 @@ import { newId } from '@/data/new-project'
 import { saveFile } from '@/data/project-repository'
 import type { ProjectPass } from '@/data/project-schema'
 import { changeProject, useProjectStore } from '@/state/project-store'
+import { sheetService } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 
 /** What can be done to the layers of the open sheet. Each is one undo step. */
@@ -17,6 +18,10 @@ const sheetOf = () => {
 }
 export const selectedLayer = (): Layer | undefined =>
   sheetOf()?.layers.find((l) => l.id === useViewStore.getState().layerId)
+
+/** Id of the pass or picture a layer shows; empty for one that shows neither. */
+export const sourceIdOf = (source: Layer['source']): string =>
+  source.type === 'pass' ? source.passId : source.type === 'picture' ? source.pictureId : ''
 
 /** Changes one layer. Equal `merge` in quick succession is one undo step. */
 export function changeLayer(id: string, label: string, apply: (layer: Layer) => void, merge?: string): void {
@@ -63,14 +68,14 @@ export const addFillLayer = (): void =>
     }),
   )
 
+/** Adds a picture from a file as a layer. @throws {Error} naming the file where it cannot be read or stored. */
 export async function addPictureLayer(file: File): Promise<void> {
   const project = useProjectStore.getState().project
   if (!project) return
-  const bitmap = await createImageBitmap(file).catch(() => null)
-  if (!bitmap) throw new Error(`${file.name}: is not a picture that can be read (PNG, JPEG and WebP are)`)
-  bitmap.close()
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  await sheetService().checkPicture(file.name, bytes)
   const picture = { id: newId(), name: file.name, fileId: newId() }
-  await saveFile(project.id, picture.fileId, file.name, new Uint8Array(await file.arrayBuffer()))
+  await saveFile(project.id, picture.fileId, file.name, bytes)
   const id = newId()
   changeProject(`add ${file.name}`, (draft) => {
     draft.pictures.push(picture)
@@ -102,7 +107,18 @@ export function deleteLayer(id: string): void {
   changeProject(`delete ${layers[at]?.name ?? 'layer'}`, (draft) => {
     activeSheet(draft).layers = activeSheet(draft).layers.filter((l) => l.id !== id)
   })
-  setBench({ layerId: (layers[at - 1] ?? layers[at + 1])?.id ?? null })
+  const next = (layers[at - 1] ?? layers[at + 1])?.id ?? null
+  setBench({ layerId: next })
+  focusCard(next)
+}
+
+/** Where a card that had the focus is gone, another takes it: whoever works by keyboard stays in the rack. */
+function focusCard(id: string | null): void {
+  if (typeof document === 'undefined' || !document.activeElement?.closest('.card')) return
+  requestAnimationFrame(() => {
+    const card = id === null ? null : document.querySelector<HTMLElement>(`[data-layer="${CSS.escape(id)}"]`)
+    ;(card ?? document.querySelector<HTMLElement>('[data-testid=add-layer]'))?.focus()
+  })
 }
 
 /** Moves a layer to a place counted from the back. */

@@ -11,8 +11,9 @@ import type { Project } from '@/data/project-schema'
 import { maskProblem } from '@/state/mask-source'
 import { passStatus } from '@/state/pass-status'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { useSourceProblems } from '@/state/source-problems'
 import { setBench } from '@/state/view-store'
-import { changeLayer } from './layer-actions'
+import { changeLayer, sourceIdOf } from './layer-actions'
 
 const THUMB = { width: 212, height: 164 }
 
@@ -90,13 +91,16 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
   useEffect(() => {
     if (chosen) cardRef.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
   }, [chosen])
-  const out = pass ? passStatus(project, pass).state !== 'ready' : false
+  const broken = useSourceProblems((s) => s[sourceIdOf(source)])
+  const out = broken !== undefined || (pass ? passStatus(project, pass).state !== 'ready' : false)
   const setOpacity = (clientX: number, element: HTMLElement) => {
     const box = element.getBoundingClientRect()
     const opacity = Math.round(Math.min(1, Math.max(0, (clientX - box.left) / box.width)) * 100) / 100
     changeLayer(layer.id, 'opacity', (l) => void (l.opacity = opacity), 'opacity')
   }
   const lost = maskProblem(project, layer)
+  /** What the picture on the card shows, for those who hear it. */
+  const heard = layer.mask ? (lost ? `, its mask has lost its source: ${lost}` : ', masked') : ''
   const percent = Math.round(layer.opacity * 100)
   return (
     <div
@@ -107,11 +111,11 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
       className="card"
       role="option"
       aria-selected={chosen}
-      aria-label={`${layer.name}, ${blendDefinitions[layer.mode].label}, ${percent} %${layer.visible ? '' : ', hidden'}${layer.mask ? (lost ? `, its mask has lost its source: ${lost}` : ', masked') : ''}`}
       tabIndex={tabStop ? 0 : -1}
       data-peeled={peeled}
       data-hidden={!layer.visible}
       data-register={out ? 'out' : 'in'}
+      data-layer={layer.id}
       data-testid={`card-${layer.name}`}
       style={
         transform
@@ -142,17 +146,15 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
         </div>
         <div className="card-mode">
           <span>{layer.visible ? blendDefinitions[layer.mode].label : 'Hidden'}</span>
-          <b>{percent}</b>
+          <b>
+            {percent}
+            <span className="unseen-text"> %{heard}</span>
+          </b>
         </div>
       </div>
       <div
         className="card-edge"
-        role="slider"
-        aria-label={`Opacity of ${layer.name}`}
-        aria-valuenow={percent}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        tabIndex={-1}
+        aria-hidden="true"
         onPointerDown={(e) => {
           e.stopPropagation()
           e.currentTarget.setPointerCapture(e.pointerId)

@@ -12,12 +12,13 @@ import { newId } from '@/data/new-project'
 import type { Project } from '@/data/project-schema'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { changeSheet, setSheetSize } from '@/state/sheet-actions'
+import { useSourceProblems } from '@/state/source-problems'
 import { passStatus } from '@/state/pass-status'
 import { renderAgain } from '@/state/render-queue'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { SwitchRow } from '@/ui/switch-row'
-import { changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
+import { changeLayer, deleteLayer, duplicateLayer, sourceIdOf } from './layer-actions'
 import { HandSection } from './hand-section'
 import { LookSection } from './look-section'
 import { SheetDiffers } from './sheet-differs'
@@ -37,6 +38,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
   const { source } = layer
   const pass = source.type === 'pass' ? project.passes.find((p) => p.id === source.passId) : undefined
   const status = pass ? passStatus(project, pass) : null
+  const broken = useSourceProblems((s) => s[sourceIdOf(source)])
   const [renaming, setRenaming] = useState(false)
   const rename = (name: string) => {
     setRenaming(false)
@@ -75,6 +77,11 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
           <button className="link" onClick={() => renderAgain([pass.id])}>
             Render again
           </button>
+        </div>
+      )}
+      {broken && (
+        <div className="problem" role="status" style={{ marginBottom: 12 }} data-testid="source-broken">
+          It shows nothing: {broken}.
         </div>
       )}
       <SheetDiffers project={project} />

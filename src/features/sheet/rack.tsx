@@ -67,7 +67,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
       className="rack"
       aria-label="Rack"
       onClick={(e) => {
-        if (e.target instanceof HTMLElement && e.target.matches('.rack, .rack-scroll, .cards'))
+        if (e.target instanceof HTMLElement && e.target.matches('.rack, .rack-scroll, .cards, .card-list'))
           setBench({ layerId: null })
       }}
     >
@@ -127,26 +127,33 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
           }}
         >
           <SortableContext items={layers.map((l) => l.id)} strategy={horizontalListSortingStrategy}>
-            <div
-              className="cards"
-              role="listbox"
-              aria-label="Layers, back to front"
-              aria-orientation="horizontal"
-            >
-              {layers.map((layer, i) => (
-                <LayerCard
-                  key={layer.id}
-                  project={project}
-                  layer={layer}
-                  chosen={layer.id === layerId}
-                  tabStop={layer.id === (layerId ?? layers[layers.length - 1].id)}
-                  peeled={i >= shown}
-                  proofSize={proofSize}
-                />
-              ))}
+            <div className="cards">
+              {layers.length > 0 && (
+                <div
+                  className="card-list"
+                  role="listbox"
+                  aria-label="Layers, back to front"
+                  aria-orientation="horizontal"
+                >
+                  {layers.map((layer, i) => (
+                    <LayerCard
+                      key={layer.id}
+                      project={project}
+                      layer={layer}
+                      chosen={layer.id === layerId}
+                      tabStop={
+                        layer.id === (layers.find((l) => l.id === layerId) ?? layers[layers.length - 1]).id
+                      }
+                      peeled={i >= shown}
+                      proofSize={proofSize}
+                    />
+                  ))}
+                </div>
+              )}
               <button
                 className="card-add"
                 aria-label="Add a layer"
+                aria-haspopup="menu"
                 title="Add a layer"
                 data-testid="add-layer"
                 onClick={(e) => setMenu(e.currentTarget)}

@@ -5,6 +5,7 @@ import Link from 'next/link'
 import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { useSnackbar } from 'notistack'
+import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
 import { passKind } from '@/core/passes/registry'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import { passPlacement } from '@/core/sheet/pass-placement'
@@ -202,7 +203,7 @@ export function SheetStep() {
       <input
         ref={inputRef}
         type="file"
-        accept="image/png,image/jpeg,image/webp"
+        accept={PICTURE_ACCEPT}
         hidden
         data-testid="picture-input"
         onChange={(e) => {

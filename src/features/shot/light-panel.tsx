@@ -109,28 +109,12 @@ export function LightPanel({ project, viewRef, setPointing }: LightPanelProps) {
             No light yet: the passes would be black. Add one, or begin with a ready rig.
           </p>
         )}
-        <ul className="light-list" role="listbox" aria-label="Lights of the rig">
+        <ul className="light-list" aria-label="Lights of the rig">
           {rig.lights.map((light) => (
             <li
               key={light.id}
-              role="option"
-              aria-selected={light.id === chosen?.id}
-              tabIndex={0}
+              data-chosen={light.id === chosen?.id}
               onClick={() => setBench({ lightId: light.id })}
-              onKeyDown={(e) => {
-                if (e.target !== e.currentTarget) return
-                const by = e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
-                if (by !== 0) {
-                  e.preventDefault()
-                  const next =
-                    by > 0 ? e.currentTarget.nextElementSibling : e.currentTarget.previousElementSibling
-                  if (next instanceof HTMLElement) next.focus()
-                } else if (e.key === ' ') {
-                  e.preventDefault()
-                  changeLight(light.id, light.on ? 'light off' : 'light on', { on: !light.on })
-                }
-              }}
-              onFocus={() => setBench({ lightId: light.id })}
             >
               <button
                 className="icon-button"
@@ -149,9 +133,23 @@ export function LightPanel({ project, viewRef, setPointing }: LightPanelProps) {
                   }}
                 />
               </button>
-              <span className="name">{light.name}</span>
-              <span className="quiet">{lightKindLabels[light.kind].toLowerCase()}</span>
-              <b>{light.on ? light.strength.toFixed(2) : 'off'}</b>
+              <button
+                className="light-row"
+                aria-pressed={light.id === chosen?.id}
+                onFocus={() => setBench({ lightId: light.id })}
+                onKeyDown={(e) => {
+                  const by = e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
+                  if (by === 0) return
+                  e.preventDefault()
+                  const row = e.currentTarget.closest('li')
+                  const next = by > 0 ? row?.nextElementSibling : row?.previousElementSibling
+                  next?.querySelector<HTMLElement>('.light-row')?.focus()
+                }}
+              >
+                <span className="name">{light.name}</span>
+                <span className="quiet">{lightKindLabels[light.kind].toLowerCase()}</span>
+                <b>{light.on ? light.strength.toFixed(2) : 'off'}</b>
+              </button>
             </li>
           ))}
         </ul>

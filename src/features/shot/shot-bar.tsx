@@ -6,6 +6,7 @@ import { activeShot } from '@/data/active-shot'
 import { addShotFromHere, changeShot, goToShot, removeShot } from '@/state/shot-actions'
 import type { Preview } from '@/state/view-store'
 import { PREVIEWS, setBench, useViewStore } from '@/state/view-store'
+import { onRovingKey } from '@/ui/roving-keys'
 
 export const previewLabels: Readonly<Record<Preview, string>> = {
   model: 'Materials',
@@ -27,7 +28,7 @@ export function ShotBar({ project }: { project: Project }) {
   }
   return (
     <div className="view-bar">
-      <div className="tabs" role="tablist" aria-label="Shots">
+      <div className="tabs" role="group" aria-label="Shots">
         {project.shots.map((s) =>
           renaming && s.id === shot.id ? (
             <input
@@ -46,8 +47,8 @@ export function ShotBar({ project }: { project: Project }) {
           ) : (
             <button
               key={s.id}
-              role="tab"
-              aria-selected={s.id === shot.id}
+              className="tab"
+              aria-pressed={s.id === shot.id}
               title={s.id === shot.id ? 'Double-click or F2 to rename' : undefined}
               onClick={() => goToShot(s.id)}
               onDoubleClick={() => setRenaming(true)}
@@ -71,12 +72,13 @@ export function ShotBar({ project }: { project: Project }) {
         )}
       </div>
       <span className="spacer" />
-      <div className="segments" role="radiogroup" aria-label="The view shows">
+      <div className="segments" role="radiogroup" aria-label="The view shows" onKeyDown={onRovingKey}>
         {PREVIEWS.map((kind) => (
           <button
             key={kind}
             role="radio"
             aria-checked={preview === kind}
+            tabIndex={preview === kind ? 0 : -1}
             onClick={() => setBench({ preview: kind })}
             data-testid={`preview-${kind}`}
           >

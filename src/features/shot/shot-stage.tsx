@@ -12,6 +12,7 @@ import { setBench, useViewStore } from '@/state/view-store'
 import { ThreeView, type ViewHit } from '@/ui/view3d/three-view'
 import { Guides } from './guides'
 import { previewLabels } from './shot-bar'
+import { inkOn } from '@/ui/ink-on'
 import { useLivePreview } from './use-live-preview'
 
 export interface ShotStageProps {
@@ -228,7 +229,7 @@ export function ShotStage({
           {pointing.text}
         </div>
       )}
-      <div className="status" style={{ color: letterbox || ground < 0.6 ? '#f6f4f0' : '#1c1a17' }}>
+      <div className="status" style={{ color: inkOn(letterbox ? 0.38 * ground : ground) }}>
         <b>{watching ?? (locked ? 'Locked' : 'Not locked')}</b>
         <span>
           {shot.frame.width} × {shot.frame.height}

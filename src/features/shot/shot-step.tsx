@@ -11,6 +11,7 @@ import { useActions } from '@/state/actions'
 import { useProjectStore } from '@/state/project-store'
 import { addShotFromHere, frameSubject, goToShot, keepView, lockShot } from '@/state/shot-actions'
 import { PREVIEWS, setBench, useViewStore } from '@/state/view-store'
+import { PanelTabs } from '@/ui/panel-tabs'
 import { References } from '@/ui/references'
 import type { ThreeView } from '@/ui/view3d/three-view'
 import { CameraPanel, lookFrom, VIEWS } from './camera-panel'
@@ -154,16 +155,11 @@ export function ShotStep() {
         >
           {locked ? 'Unlock the shot' : 'Lock the shot'}
         </Button>
-        <div className="panel-tabs" role="tablist" aria-label="What is set">
-          {PANELS.map((name) => (
-            <button key={name} role="tab" aria-selected={panel === name} onClick={() => setPanel(name)}>
-              {panelLabels[name]}
-            </button>
-          ))}
-        </div>
-        {panel === 'camera' && <CameraPanel project={project} setPointing={setPointing} />}
-        {panel === 'light' && <LightPanel project={project} viewRef={viewRef} setPointing={setPointing} />}
-        {panel === 'moves' && <MovesPanel project={project} moment={moment} setMoment={setMoment} />}
+        <PanelTabs label="What is set" names={PANELS} labels={panelLabels} chosen={panel} onChoose={setPanel}>
+          {panel === 'camera' && <CameraPanel project={project} setPointing={setPointing} />}
+          {panel === 'light' && <LightPanel project={project} viewRef={viewRef} setPointing={setPointing} />}
+          {panel === 'moves' && <MovesPanel project={project} moment={moment} setMoment={setMoment} />}
+        </PanelTabs>
       </aside>
     </div>
   )

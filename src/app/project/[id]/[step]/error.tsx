@@ -1,7 +1,7 @@
 'use client'
 
-import { StepStopped } from '@/features/step-stopped'
+import { PageStopped } from '@/features/lost/page-stopped'
 
 export default function StepError({ error, reset }: { error: Error; reset: () => void }) {
-  return <StepStopped reason={error.message} again={reset} />
+  return <PageStopped reason={error.message} again={reset} />
 }

@@ -81,9 +81,13 @@ export function NumberField(props: NumberFieldProps) {
     if (typed.trim() !== '' && Number.isFinite(parsed)) set(parsed)
     setTyped(null)
   }
-  const reset = () => defaultValue !== undefined && onChange(defaultValue)
+  const reset = () => defaultValue !== undefined && !disabled && onChange(defaultValue)
   return (
-    <div className={`row ${value === defaultValue ? 'is-default' : ''}`} title={props.note}>
+    <div
+      className={`row ${value === defaultValue ? 'is-default' : ''}`}
+      title={props.note}
+      data-idle={disabled || undefined}
+    >
       <label htmlFor={id} onDoubleClick={reset}>
         {label}
       </label>

@@ -8,6 +8,7 @@ import { useActionStore } from '@/state/actions'
 import { CommandFinder } from './command-finder'
 import { keysSleep } from './global-keys'
 import { ShortcutSheet } from './shortcut-sheet'
+import { StorageBanner } from './storage-banner'
 import { theme } from './theme'
 
 function useGlobalKeys(): void {
@@ -46,6 +47,7 @@ export function Providers({ children }: { children: ReactNode }) {
         autoHideDuration={6000}
         anchorOrigin={{ vertical: 'top', horizontal: 'center' }}
       >
+        <StorageBanner />
         {children}
         <CommandFinder />
         <ShortcutSheet />

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { parseHex } from '../math/colour'
 import { concentricDisc, sobolPair } from '../math/sampling'
 import { colourParam, numberParam } from '../params'
+import { idleWhere } from './idle-params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { definePass } from './pass-kind'
 import { ClosestRays } from './ray-queue'
@@ -48,6 +49,12 @@ export const cavity = definePass({
   },
   denoised: ['H'],
   layer: { mode: 'overlay', opacity: 0.6 },
+
+  idleLook: ({ ridge, valley }) =>
+    idleWhere(
+      [ridge === 0, ['ridgeColour'], 'Ridge gain is at 0'],
+      [valley === 0, ['valleyColour'], 'Valley gain is at 0'],
+    ),
 
   createRenderer(context, params) {
     const { kernel, effort, blockers } = context

@@ -4,6 +4,7 @@ import { colourParam, numberParam, toggleParam } from '../params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { lightChannels } from '../scene/rendered-light'
 import { addPlane, LightQueue, litPlanes, raysFor } from './light-planes'
+import { idleWhere } from './idle-params'
 import { highlightLobe, lightSamplers, lobeWidth } from './light-sampler'
 import { definePass } from './pass-kind'
 import { FAR } from './primary-hits'
@@ -48,6 +49,12 @@ export const clay = definePass({
     final: { samples: 16, rays: 8 },
   },
   layer: { mode: 'normal', opacity: 1 },
+
+  idleLook: ({ bleed }, { rendered }) =>
+    idleWhere(
+      [rendered.bounce !== true, ['bounce'], 'Render it with bounced light'],
+      [bleed === 0, ['bleedColour'], 'Warm bleed is at 0'],
+    ),
 
   createRenderer(context, params) {
     const { effort, kernel, blockers } = context

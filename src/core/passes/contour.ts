@@ -2,6 +2,7 @@ import { z } from 'zod'
 import type { LineKind } from '../lines/line-kinds'
 import { LINE_STYLES, lineStyleSchema } from '../lines/line-style'
 import { numberParam, toggleParam } from '../params'
+import { idleWhere, NO_GROUND } from './idle-params'
 import { LINES_ALONE } from './line-pass'
 import { definePass } from './pass-kind'
 
@@ -49,6 +50,32 @@ export const contour = definePass({
     }),
     style: (look) => ({ ...look, wire: 0 }),
   },
+  idleRender: ({ suggestive }, { hasGround }) =>
+    idleWhere(
+      [!suggestive, ['suggestiveFrom'], 'Suggestive lines are off'],
+      [!hasGround, ['ground'], NO_GROUND],
+    ),
+  idleLook: (look, { rendered, facts }) =>
+    idleWhere(
+      [rendered.suggestive !== true, ['suggestive'], 'Render it with suggestive lines'],
+      [rendered.shadow !== true, ['shadow'], 'Render it with shadow edges'],
+      [
+        look.byLight === 0 && !look.twoTone,
+        ['lightFrom', 'lightAzimuth', 'lightHeight'],
+        'No line follows the light: thin when lit is at 0, lit colour is off',
+      ],
+      [
+        look.lightFrom === 'rig' && Array.isArray(facts.toLight),
+        ['lightAzimuth', 'lightHeight'],
+        'The light is the rig’s',
+      ],
+      [!look.twoTone, ['litColour'], 'Lit colour is off'],
+      [look.taper === 0, ['taperTo'], 'Taper is at 0'],
+      [look.wobble === 0, ['wobbleLength'], 'Wobble is at 0'],
+      [look.hidden === 'off', ['hiddenBehind', 'hiddenWeight', 'dash'], 'Hidden lines are off'],
+      [look.hidden !== 'dashed', ['dash'], 'Hidden lines are not dashed'],
+    ),
+
   usesLights: ({ shadow }) => shadow,
   efforts: LINES_ALONE,
   layer: { mode: 'multiply', opacity: 1 },

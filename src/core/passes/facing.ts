@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
+import { idleWhere } from './idle-params'
 import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
 import { shadeSamples } from './shade-samples'
 
@@ -24,6 +25,8 @@ export const facing = definePass({
   isData: true,
   efforts: SEEN_ONLY_EFFORTS,
   layer: { mode: 'normal', opacity: 1 },
+
+  idleLook: ({ clear }) => idleWhere([clear, ['front'], 'The front is clear']),
 
   createRenderer(context) {
     return (tile) =>

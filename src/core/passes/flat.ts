@@ -3,6 +3,7 @@ import { choiceParam, numberParam } from '../params'
 import { linearToSrgbFast, srgbToLinear } from '../math/colour'
 import { NO_SURFACE, sceneSurfaces } from './id'
 import { MaterialLook } from './material-look'
+import { idleWhere } from './idle-params'
 import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
 import { throughGlass } from './through-glass'
 import { shadeSamples } from './shade-samples'
@@ -34,6 +35,9 @@ export const flat = definePass({
   reads: ['transparency', 'texture'],
   efforts: SEEN_ONLY_EFFORTS,
   layer: { mode: 'normal', opacity: 1 },
+
+  idleLook: (_look, { scene }) =>
+    idleWhere([!scene.hasTextures, ['textures'], 'No material shows a picture']),
 
   createRenderer(context) {
     const { ofSlot } = sceneSurfaces(context.scene)

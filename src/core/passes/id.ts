@@ -4,6 +4,7 @@ import { choiceParam, numberParam } from '../params'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { Surface } from './pass-kind'
 import { EMPTY_SLOT } from '../trace/ray-tree'
+import { idleWhere } from './idle-params'
 import { distinctPalette, spreadColours } from './distinct-colours'
 import { definePass } from './pass-kind'
 import { tracePrimaryHits, traceSlots } from './primary-hits'
@@ -126,6 +127,13 @@ export const id = definePass({
     final: { samples: 64, rays: 16 },
   },
   layer: { mode: 'multiply', opacity: 0.8 },
+
+  idleLook: ({ colours }) =>
+    idleWhere(
+      [colours !== 'three', ['set'], 'Colours are not three in one'],
+      [colours !== 'distinct', ['shift'], 'Colours are not the ones far apart'],
+      [colours === 'model', ['by'], 'Colours come from materials'],
+    ),
 
   createRenderer(context) {
     const { scene, camera, frame, effort, seen, shown } = context

@@ -8,6 +8,7 @@ import { addPlane, colourPlaneCount, LightQueue, raysFor } from './light-planes'
 import type { LightSampler } from './light-sampler'
 import { domeLight, highlightLobe, lightSamplers, lobeWidth } from './light-sampler'
 import { MaterialLook } from './material-look'
+import { idleWhere, NO_GLASS } from './idle-params'
 import { definePass, type PassFacts, type Tile } from './pass-kind'
 import { FAR } from './primary-hits'
 import { ClosestRays } from './ray-queue'
@@ -90,6 +91,15 @@ export const lit = definePass({
     final: { samples: 16, rays: 8 },
   },
   layer: { mode: 'normal', opacity: 1 },
+
+  idleRender: (_params, { hasGlass }) => idleWhere([!hasGlass, ['transmission'], NO_GLASS]),
+  idleLook: (_look, { rendered, scene }) =>
+    idleWhere(
+      [rendered.reflection === false, ['reflection'], 'Render it with reflections'],
+      [!scene.hasGlass, ['transmission'], NO_GLASS],
+      [rendered.transmission === false, ['transmission'], 'Render it with what shows through glass'],
+      [!scene.hasGlow, ['glow'], 'No material glows of itself'],
+    ),
 
   createRenderer(context, params) {
     const { effort, kernel, scene, blockers, rig } = context

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { choiceParam, colourParam, numberParam } from '../params'
 import { parseHex } from '../math/colour'
+import { idleWhere } from './idle-params'
 import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
 import { shadeSamples } from './shade-samples'
 
@@ -33,6 +34,13 @@ export const normal = definePass({
   isData: true,
   efforts: SEEN_ONLY_EFFORTS,
   layer: { mode: 'overlay', opacity: 0.5 },
+
+  idleLook: ({ show }) =>
+    idleWhere(
+      [show === 'outline', ['flipY'], 'Shown as an outline'],
+      [show === 'encoded', ['strength'], 'Shown as colours'],
+      [show !== 'outline', ['line'], 'Not shown as an outline'],
+    ),
 
   createRenderer(context) {
     const { right, up, back } = context.camera

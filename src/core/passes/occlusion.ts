@@ -3,6 +3,7 @@ import { parseHex } from '../math/colour'
 import { concentricDisc, sobolPair } from '../math/sampling'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
+import { idleWhere, NO_GROUND } from './idle-params'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { definePass } from './pass-kind'
 import { ClosestRays } from './ray-queue'
@@ -60,6 +61,8 @@ export const occlusion = definePass({
   },
   denoised: ['V', 'V2', 'V4', 'V8'],
   layer: { mode: 'multiply', opacity: 0.7 },
+
+  idleRender: (_params, { hasGround }) => idleWhere([!hasGround, ['ground'], NO_GROUND]),
 
   createRenderer(context, params) {
     const { kernel, effort, scene } = context

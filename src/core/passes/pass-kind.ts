@@ -1,3 +1,4 @@
+import type { IdleParams, LookGround, SceneTraits } from './idle-params'
 import { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
 import type { ParamSchema, ParamValues } from '../params'
@@ -161,6 +162,10 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   readonly createRenderer?: (context: PassContext, params: z.infer<R>) => TileRenderer
   /** What look needs to know of the whole picture. */
   readonly facts?: FactRules
+  /** Render parameters that change nothing as things are. */
+  readonly idleRender?: (params: z.infer<R>, scene: SceneTraits) => IdleParams
+  /** Look parameters that change nothing as things are. */
+  readonly idleLook?: (look: z.infer<L>, ground: LookGround) => IdleParams
   /** Turns channels into straight-alpha display RGBA, 4·count numbers, written to `out`, which begins empty. */
   readonly look?: (input: LookInput, params: z.infer<L>, out: Float32Array) => void
 }

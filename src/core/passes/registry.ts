@@ -11,6 +11,7 @@ import { depth } from './depth'
 import { facing } from './facing'
 import { flat } from './flat'
 import { id } from './id'
+import type { IdleParams, LookGround, SceneTraits } from './idle-params'
 import { light } from './light'
 import type { LinePart } from './line-pass'
 import { lit } from './lit'
@@ -77,6 +78,8 @@ export interface RegisteredPass {
   readonly layer: PassKind<string, ParamSchema, ParamSchema>['layer']
   readonly view: (scene: SceneGeometry, params: ParamValues) => Uint8Array | null
   readonly createRenderer: (context: PassContext, params: ParamValues) => TileRenderer
+  readonly idleRender: (params: ParamValues, scene: SceneTraits) => IdleParams
+  readonly idleLook: (look: ParamValues, ground: LookGround) => IdleParams
   readonly look: (input: LookInput, params: ParamValues, out: Float32Array) => void
 }
 
@@ -121,6 +124,8 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
     denoised: (lights) => (typeof denoised === 'function' ? denoised(lights) : denoised),
     canDenoise: pass.denoised !== undefined,
     facts: pass.facts ?? null,
+    idleRender: (params, scene) => pass.idleRender?.(rendered(params), scene) ?? {},
+    idleLook: (own, ground) => pass.idleLook?.(looked(own), ground) ?? {},
     view: (scene, params) => pass.view?.(scene, rendered(params)) ?? null,
     createRenderer: (context, params) => createRenderer?.(context, rendered(params)) ?? (() => []),
     look: (input, params, out) => look?.(input, looked(params), out),

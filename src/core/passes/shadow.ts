@@ -5,6 +5,7 @@ import type { Light } from '../scene/light-rig'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { LightQueue, raysFor } from './light-planes'
+import { idleWhere, NO_GROUND } from './idle-params'
 import { lightSamplers } from './light-sampler'
 import { definePass } from './pass-kind'
 import { shadeSamples } from './shade-samples'
@@ -75,6 +76,14 @@ export const shadow = definePass({
   },
   layer: { mode: 'normal', opacity: 1 },
   view: (scene, { on, throwers }) => (throwers ? null : receivers(scene, on)),
+
+  idleRender: ({ on }, { hasGround }) => idleWhere([on === 'ground' && !hasGround, ['throwers'], NO_GROUND]),
+  idleLook: (_look, { rendered, scene }) =>
+    idleWhere([
+      (rendered.on ?? 'ground') === 'ground' && !scene.hasGround,
+      ['density', 'softness', 'colour', 'gamma'],
+      NO_GROUND,
+    ]),
 
   createRenderer(context, params) {
     const { effort, scene } = context

@@ -5,6 +5,7 @@ import type { Light } from '../scene/light-rig'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { RenderedLight } from '../scene/rendered-light'
 import { LightQueue, raysFor } from './light-planes'
+import { idleWhere, NO_GROUND } from './idle-params'
 import { lightSamplers } from './light-sampler'
 import { definePass } from './pass-kind'
 import { LEAST_LIGHT } from './shadow'
@@ -63,6 +64,12 @@ export const stepped = definePass({
     final: { samples: 16, rays: 24 },
   },
   layer: { mode: 'normal', opacity: 1 },
+
+  idleLook: ({ groundClear }, { scene }) =>
+    idleWhere(
+      [!scene.hasGround, ['groundLight', 'groundShadow', 'groundClear'], NO_GROUND],
+      [groundClear, ['groundLight'], 'The ground is clear'],
+    ),
 
   createRenderer(context) {
     const { effort, scene } = context

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { lineStyleSchema } from '../lines/line-style'
 import { parseHex } from '../math/colour'
 import { choiceParam, colourParam, grouped, numberParam, toggleParam } from '../params'
+import { idleWhere, NO_GROUND } from './idle-params'
 import type { TileContext } from './pass-kind'
 import { definePass } from './pass-kind'
 
@@ -101,6 +102,22 @@ export const wireframe = definePass({
     style: (look) => ({ ...PLAIN, ...look, wire: 1 }),
     hasFill: ({ fill }) => fill > 0,
   },
+
+  idleRender: (_params, { hasGround }) => idleWhere([!hasGround, ['ground'], NO_GROUND]),
+  idleLook: (look, { rendered }) =>
+    idleWhere(
+      [
+        rendered.seeThrough !== true,
+        ['hidden', 'hiddenBehind', 'hiddenWeight', 'dash'],
+        'Render it see through',
+      ],
+      [look.hidden === 'off', ['hiddenBehind', 'hiddenWeight', 'dash'], 'Hidden edges are off'],
+      [look.hidden !== 'dashed', ['dash'], 'Hidden edges are not dashed'],
+      [look.wobble === 0, ['wobbleLength'], 'Wobble is at 0'],
+      [look.fill === 0, ['fillColour', 'bySides', 'triangles', 'quads', 'more'], 'Fill is at 0'],
+      [look.bySides, ['fillColour'], 'Filled by sides'],
+      [!look.bySides, ['triangles', 'quads', 'more'], 'Not filled by sides'],
+    ),
 
   createRenderer({ scene, shown }) {
     /** How much of each pixel polygons of three, four and more sides cover, and all together. */

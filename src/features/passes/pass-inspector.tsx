@@ -11,6 +11,7 @@ import { useMeshStore } from '@/state/mesh-store'
 import { changePass, duplicatePass, layersOfPass, removePass } from '@/state/pass-actions'
 import { passStatus } from '@/state/pass-status'
 import { queueRender } from '@/state/render-queue'
+import { sceneTraits } from '@/state/scene-traits'
 import { subjectExtent } from '@/state/subject-extent'
 import { setBench } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
@@ -100,6 +101,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
           <ParamsInspector
             schema={kind.renderSchema}
             values={pass.params as ParamValues}
+            idle={kind.idleRender(pass.params, sceneTraits(project))}
             figureDiagonal={diagonal}
             onChange={(name, value, label) =>
               changePass(

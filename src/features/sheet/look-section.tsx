@@ -5,6 +5,8 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import type { ProjectPass } from '@/data/project-schema'
+import { useProjectStore } from '@/state/project-store'
+import { sceneTraits } from '@/state/scene-traits'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { changeLayer } from './layer-actions'
 
@@ -24,6 +26,12 @@ export function LookSection({ layer, pass, look }: LookSectionProps) {
   const full: ParamValues = { ...(paramDefaults(lookSchema) as ParamValues), ...look }
   const ready = Object.entries(readyLooks)
   const current = ready.find(([, { look: own }]) => same(full, own))?.[0] ?? ''
+  const models = useProjectStore((s) => s.project?.models)
+  const idle = passKind(pass.kind).idleLook(full, {
+    rendered: pass.rendered?.params ?? pass.params,
+    facts: pass.rendered?.facts ?? {},
+    scene: sceneTraits({ models: models ?? [] }),
+  })
   const setLook = (label: string, next: ParamValues, merge?: string) =>
     changeLayer(
       layer.id,
@@ -63,6 +71,7 @@ export function LookSection({ layer, pass, look }: LookSectionProps) {
       <ParamsInspector
         schema={lookSchema}
         values={look}
+        idle={idle}
         onChange={(name, value, label) =>
           setLook(label.toLowerCase(), { ...look, [name]: value }, `look ${name}`)
         }

@@ -33,13 +33,17 @@ export async function fileSourceOf(file: string): Promise<ByteSource> {
   try {
     const found = await stat(file)
     if (found.isDirectory()) throw Object.assign(new Error(file), { code: 'EISDIR' })
-    const handle = await open(file)
     return {
       size: found.size,
       read: async (start, length) => {
-        const bytes = new Uint8Array(Math.max(0, Math.min(length, found.size - start)))
-        const { bytesRead } = await handle.read(bytes, 0, bytes.length, start)
-        return bytes.subarray(0, bytesRead)
+        const handle = await open(file)
+        try {
+          const bytes = new Uint8Array(Math.max(0, Math.min(length, found.size - start)))
+          const { bytesRead } = await handle.read(bytes, 0, bytes.length, start)
+          return bytes.subarray(0, bytesRead)
+        } finally {
+          await handle.close()
+        }
       },
     }
   } catch (cause) {

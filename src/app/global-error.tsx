@@ -9,7 +9,8 @@ export default function EverythingStopped({ error, reset }: { error: Error; rese
           <h1>Muted Relief stopped</h1>
           <p>Something went wrong ({error.message}). Your projects are in this browser as you left them.</p>
           <p>
-            <button onClick={reset}>Open it again</button> <a href="/">All projects</a>
+            <button onClick={reset}>Open it again</button>{' '}
+            <button onClick={() => location.assign('/')}>All projects</button>
           </p>
         </main>
       </body>

@@ -466,3 +466,40 @@ describe('shadow edges', () => {
     expect(draw([sceneModel(cube(0.5)), floor], fromAbove(8), { kinds }).count).toBe(0)
   })
 })
+
+describe('rings where forms run through each other', () => {
+  const mirrored = (mesh: PolygonMesh): PolygonMesh => {
+    const faces: Vec3[][] = []
+    for (let f = 0; f + 1 < mesh.faceStarts.length; f++) {
+      const corners = mesh.cornerVertices.subarray(mesh.faceStarts[f], mesh.faceStarts[f + 1])
+      faces.push(
+        [...corners].reverse().map((v): Vec3 => {
+          const [x, y, z] = mesh.positions.subarray(3 * v, 3 * v + 3)
+          return [-x, y, z]
+        }),
+      )
+    }
+    return meshOf(faces)
+  }
+  const shifted = (rows: number, by: number) => {
+    const mesh = ball(1, rows)
+    return { ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + by : v)) }
+  }
+  it.each([
+    ['coarse', 8, 0.12],
+    ['middling', 20, 0.03],
+    ['fine', 60, 0.01],
+  ])('are whole in the picture for a %s ball and its mirror image', (_what, rows, off) => {
+    const one = shifted(rows, -0.6)
+    const drawing = draw([sceneModel(one, 'a'), sceneModel(mirrored(one), 'b')], {
+      ...fromFront(4),
+      eye: [4, 3, 9],
+    })
+    const length = total(drawing, 'intersection') + total(drawing, 'intersection', true)
+    const back = [4, 3, 9].map((v) => v / Math.hypot(4, 3, 9))
+    const [a, b] = [0.8 / 4, (0.8 / 4) * back[0]]
+    const h = ((a - b) / (a + b)) ** 2
+    const ellipse = Math.PI * (a + b) * (1 + (3 * h) / (10 + Math.sqrt(4 - 3 * h)))
+    expect(Math.abs(length / ellipse - 1)).toBeLessThan(off)
+  })
+})

@@ -115,7 +115,7 @@ function findGroup(
   if (kinds.has('suggestive'))
     suggestiveLines(topology, basis, field, setting.suggestiveFrom, scene.figureDiagonal, list)
   watch(0.2)
-  if (kinds.has('intersection')) nodes = intersectionLines(topology, scene, shown, nodes, list)
+  if (kinds.has('intersection')) nodes = intersectionLines(topology, scene, cutAway, nodes, list)
   watch(0.3)
   if (kinds.has('shadow') && setting.light) {
     const { light, lightBlockers = null } = setting

@@ -1,6 +1,7 @@
 import type { CameraBasis } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { CellLists } from './cell-lists'
+import { closeCreaseGaps, faceCosines } from './crease-gaps'
 import type { CutAway } from './cutout-lines'
 import type { LineKind } from './line-kinds'
 import { NONE, wedgeAt, type LineTopology } from './line-topology'
@@ -139,6 +140,15 @@ export function bulge({ vertices, wedges, wedgeNormals, positions }: LineTopolog
   return most
 }
 
+/** One byte an edge: hard ones at which faces turn by more than an angle, and what closes the gaps between them. */
+function creases(topology: LineTopology, creaseRad: number): Uint8Array {
+  const cosines = faceCosines(topology)
+  const least = Math.cos(creaseRad)
+  const found = Uint8Array.from(cosines, (cosine, e) => (!topology.edgeSmooth[e] && cosine < least ? 1 : 0))
+  closeCreaseGaps(topology, cosines, found, creaseRad)
+  return found
+}
+
 /**
  * Lines that run along edges: silhouettes where one side looks to the eye and the other away, borders, creases, and
  * where part or material changes. An edge that is a silhouette on a share of its length is cut there.
@@ -152,9 +162,9 @@ export function edgeLines(
   { kinds, creaseRad, cutAway = null }: EdgeLineSetting,
   out: SegmentList,
 ): number {
-  const { edgeVertices, edgeTriangles, edgeSmooth, edgeTurned, faceNormals, parts } = topology
+  const { edgeVertices, edgeTriangles, edgeSmooth, edgeTurned, parts } = topology
   const { sceneTriangles, positions } = topology
-  const creaseCosine = Math.cos(creaseRad)
+  const isCrease = creases(topology, creaseRad)
   const normal = new Float64Array(3)
   const from = new Float64Array(3)
   const to = new Float64Array(3)
@@ -170,14 +180,7 @@ export function edgeLines(
     else if (parts[a] !== parts[b]) base = 'part'
     else if (scene.triangleMaterials[sceneTriangles[a]] !== scene.triangleMaterials[sceneTriangles[b]])
       base = 'material'
-    else if (!edgeSmooth[e]) {
-      const turn = edgeTurned[e] ? -1 : 1
-      const cosine =
-        faceNormals[3 * a] * faceNormals[3 * b] +
-        faceNormals[3 * a + 1] * faceNormals[3 * b + 1] +
-        faceNormals[3 * a + 2] * faceNormals[3 * b + 2]
-      if (turn * cosine < creaseCosine) base = 'crease'
-    }
+    else if (isCrease[e]) base = 'crease'
     if (base !== null && !kinds.has(base)) base = null
 
     // 2. Where it is a silhouette: between the zeros of its two sides.

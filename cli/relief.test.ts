@@ -1,10 +1,22 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { exrValues, readExr } from '@/core/formats/exr'
+import { encode as encodeJpeg } from 'jpeg-js'
+import { exrValues, readExr, writeExr } from '@/core/formats/exr'
 import { readPng, writePng } from '@/core/formats/png'
+import { newProject } from '@/data/new-project'
+import { writeProjectArchive } from '@/data/project-archive'
+import { testModel } from '@/data/testing/fixtures'
 
 const root = path.resolve(import.meta.dirname, '..')
 const folder = mkdtempSync(path.join(tmpdir(), 'relief-cli-'))
@@ -157,13 +169,120 @@ describe('relief render', () => {
     [['--passes', 'clay,id', '--name', 'same'], 'gives two passes the same file'],
     [['--passes', 'clay', '--only', 'Nobody'], 'there is no part "Nobody"'],
     [['--passes', 'clay', '--wrong'], '--wrong'],
+    [
+      ['--passes', 'clay', '--samples', '100000'],
+      '--samples takes a whole number from 1 to 4096 (got "100000")',
+    ],
+    [['--passes', 'clay', '--rays', '1e9'], '--rays takes a whole number from 1 to 4096 (got "1e9")'],
+    [['--passes', 'clay', '--threads', '0'], '--threads takes a whole number from 1 to 256 (got "0")'],
+    [['--passes', 'clay', '--seed', '-1'], '--seed takes a whole number from 0 to 4294967295'],
+    [['--passes', 'clay', '--name', ''], '--name takes a file name'],
+    [['--passes', 'clay', '--name', '../up'], '--name takes a file name'],
+    [['--passes', 'clay', '--name', '/tmp/x'], '--name takes a file name'],
+    [['--passes', 'clay', '--name', 'a//b'], '--name takes a file name'],
   ])('refuses %j as wrong use', (args, words) => {
     const run = relief(...base, ...args)
     expect([run.status, run.stderr.includes(words)]).toEqual([2, true])
   })
 })
 
+describe('what relief writes', () => {
+  /** A project whose names would lead out of any folder. */
+  const archive = async (): Promise<string> => {
+    const project = newProject('../../project')
+    project.shots[0].name = '../../../shot/../x'
+    const [part] = testModel().parts
+    project.models = [
+      testModel({
+        parts: [part, { ...part, key: 'm/1', name: 'Lid' }],
+        source: { type: 'file', entry: 'plate.obj', files: [{ name: 'plate.obj', fileId: 'f' }] },
+      }),
+    ]
+    const bytes = new Uint8Array(readFileSync(plate))
+    const files = new Map([['f', { name: 'plate.obj', bytes }]])
+    return put('names.zip', await writeProjectArchive({ project, files, results: new Map() }))
+  }
+  it('lies below --out, whatever a shot or a project is called', async () => {
+    const project = await archive()
+    const inside = path.join(folder, 'deep', 'er')
+    const args = ['render', project, '--passes', 'depth', '--size', '16x16', '--out', inside]
+    expect(relief(...args).stderr).toBe('')
+    expect(relief(...args, '--name', '{project}/{shot}/{pass}').stderr).toBe('')
+    expect(readdirSync(folder).filter((name) => /shot|project/.test(name))).toEqual([])
+    expect(readdirSync(inside).sort()).toEqual(['_.._project', '_.._.._shot_.._x_depth.png'].sort())
+    expect(readdirSync(path.join(inside, '_.._project', '_.._.._shot_.._x'))).toEqual(['depth.png'])
+  })
+  it('is refused at once where no folder can be made, and leaves none behind where the work fails', () => {
+    const started = Date.now()
+    for (const [command, more] of [
+      [['render', plate, '--passes', 'clay', '--size', '4000x4000'], '/proc/x/y'],
+      [['lines', plate, '--size', '4000x4000'], '/proc/x/lines.svg'],
+    ] as const) {
+      const run = relief(...command, '--out', more)
+      expect([run.status, run.stderr]).toEqual([1, expect.stringContaining('could not be made')])
+      expect(run.stderr.trim().split('\n')).toHaveLength(1)
+    }
+    expect(Date.now() - started).toBeLessThan(20_000)
+    const gone = path.join(folder, 'gone', 'for', 'good')
+    const sheet = put('broken.json', '{"width":4,"height":4,"layers":[{"source":{"file":"none.png"}}]}')
+    expect(relief('compose', sheet, '--out', path.join(gone, 'a.png')).status).toBe(1)
+    expect(existsSync(path.join(folder, 'gone'))).toBe(false)
+  })
+  it('names the version of a glTF of before', () => {
+    const old = { asset: { version: '1.0' }, nodes: { a: {} }, scenes: {}, meshes: {} }
+    expect(relief('inspect', put('old.gltf', JSON.stringify(old))).stderr).toContain(
+      'glTF version 1.0 is not supported',
+    )
+    const older = put('older.gltf', JSON.stringify({ nodes: { a: {} } }))
+    expect(relief('inspect', older).stderr).toContain('glTF version 1.0')
+    const glb = new Uint8Array(32)
+    new DataView(glb.buffer).setUint32(0, 0x46546c67, true)
+    new DataView(glb.buffer).setUint32(4, 1, true)
+    expect(relief('inspect', put('old.glb', glb)).stderr).toContain('GLB version 1 is not supported')
+  })
+})
+
 describe('relief compose', () => {
+  it('reads every kind of picture, from below the folder of its sheet', () => {
+    const grey = Uint8ClampedArray.from({ length: 4 * 64 }, (_, i) => (i % 4 === 3 ? 255 : 128))
+    mkdirSync(path.join(folder, 'sub'), { recursive: true })
+    put('sub/a.jpg', new Uint8Array(encodeJpeg({ data: grey, width: 8, height: 8 }, 95).data))
+    put(
+      'b.exr',
+      writeExr(
+        1,
+        1,
+        ['R', 'G', 'B'].map((name) => ({ name, type: 'float', data: Float32Array.of(0.2159) })),
+      ),
+    )
+    for (const file of ['sub/a.jpg', 'b.exr']) {
+      const sheet = put('kinds.json', JSON.stringify({ width: 8, height: 8, layers: [{ source: { file } }] }))
+      const out = path.join(folder, 'kinds.png')
+      expect(relief('compose', sheet, '--out', out, '--overwrite').stderr).toBe('')
+      const { pixels } = readPng(new Uint8Array(readFileSync(out)), 'kinds.png')
+      expect(Math.abs(pixels[0] * 255 - 128)).toBeLessThan(2)
+    }
+  })
+  it('reads nothing outside that folder, not by a path and not by a link', () => {
+    put('outside.png', writePng(1, 1, Uint8ClampedArray.of(255, 0, 0, 255)))
+    const inner = path.join(folder, 'inner')
+    mkdirSync(inner, { recursive: true })
+    symlinkSync(path.join(folder, 'outside.png'), path.join(inner, 'link.png'))
+    for (const file of [
+      '../outside.png',
+      path.join(folder, 'outside.png'),
+      'link.png',
+      '/etc/hostname',
+      '.',
+    ]) {
+      const layer = { source: { fill: '#ffffff' }, mask: { file } }
+      const sheet = put('inner/sheet.json', JSON.stringify({ width: 1, height: 1, layers: [layer] }))
+      const run = relief('compose', sheet, '--out', path.join(inner, 'never.png'))
+      expect([run.status, run.stderr]).toEqual([1, expect.stringContaining('does not lie in its folder')])
+      expect(run.stderr).toContain(file)
+    }
+    expect(existsSync(path.join(inner, 'never.png'))).toBe(false)
+  })
   it('multiplies, masks, and writes PNG, EXR and OpenRaster', () => {
     const pixel = (...rgba: number[]) => writePng(2, 1, Uint8ClampedArray.from([...rgba, ...rgba]))
     put('base.png', pixel(200, 100, 50, 255))

@@ -3,6 +3,7 @@ import { lineFacts } from '@/core/passes/line-pass'
 import type { PassResult } from '@/core/passes/pass-result'
 import { activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
+import { nothingToRender } from './render-check'
 import { sceneFor } from './render-scene'
 
 /**
@@ -16,7 +17,8 @@ export async function findContour(
   onShare: (share01: number) => void,
   signal: AbortSignal,
 ): Promise<PassResult> {
-  if (project.models.length === 0) throw new Error('there is no model in the project yet')
+  const nothing = nothingToRender(project)
+  if (nothing !== null) throw new Error(nothing)
   const shot = activeShot(project)
   const { camera, frame } = shot
   const rig = rigOf(project, shot)

@@ -10,6 +10,15 @@ export interface RenderWarning {
   readonly message: string
 }
 
+/** Why nothing at all can be rendered, in words; null where something can. */
+export function nothingToRender({ models }: Pick<Project, 'models'>): string | null {
+  if (models.length === 0) return 'There is nothing to render yet: bring in a model.'
+  const parts = models.flatMap((model) => model.parts).filter((part) => part.polygons > 0)
+  if (parts.every((part) => roleNow(part) === 'off'))
+    return 'There is nothing to render: every part is hidden or off. Show one in Models.'
+  return null
+}
+
 /** What looks forgotten in passes that are about to be rendered, in words that name it. */
 export function renderWarnings(project: Project, passes: readonly ProjectPass[]): RenderWarning[] {
   const parts = project.models.flatMap((m) => m.parts).filter((p) => p.polygons > 0)

@@ -5,12 +5,14 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { database } from '@/data/database'
 import { newProject } from '@/data/new-project'
-import { loadResult, createProject } from '@/data/project-repository'
+import { createProject, loadProject, loadResult } from '@/data/project-repository'
 import { toProjectModel } from '@/data/project-scene'
 import type { Project } from '@/data/project-schema'
 import { loadJobs } from '@/data/render-jobs'
+import { hideParts } from './model-actions'
 import { addPass } from './pass-actions'
-import { openProject, useProjectStore } from './project-store'
+import { isHeld } from './project-lock'
+import { closeProject, openProject, useProjectStore } from './project-store'
 import {
   cancelAllRenders,
   cancelRender,
@@ -18,11 +20,15 @@ import {
   onPixels,
   pauseRender,
   queueRender,
+  renderAgain,
   renderRegionFirst,
   resumeRender,
   resumeRenders,
   useRenderQueue,
 } from './render-queue'
+
+import { Locks } from './testing/locks'
+import { deleteStored, restoreStored } from './stored-projects'
 
 /** What goes wrong, and what was asked of the workers; hoisted with the mocks. */
 const world = vi.hoisted(() => ({ isFull: false, isBroken: false, tiles: 0, onBlock: () => {} }))
@@ -71,6 +77,7 @@ vi.mock('@/data/storage-service', async () => {
   }
 })
 
+const locks = new Locks()
 const FRAME = { width: 288, height: 160 }
 const jobs = () => useRenderQueue.getState().jobs
 const open = (): Project => {
@@ -87,7 +94,7 @@ const until = (check: () => boolean) => vi.waitFor(() => expect(check()).toBe(tr
 const untilDone = () => until(() => jobs().length === 0)
 
 beforeEach(async () => {
-  vi.stubGlobal('navigator', { hardwareConcurrency: 2 })
+  vi.stubGlobal('navigator', { hardwareConcurrency: 2, locks })
   cancelAllRenders()
   Object.assign(world, { isFull: false, isBroken: false, tiles: 0, onBlock: () => {} })
   const params = paramDefaults(propKind('pedestal').schema) as ParamValues
@@ -179,6 +186,73 @@ describe('a render', () => {
       expect(await database.jobs.count()).toBe(0)
     })
     expect(passOf('occlusion').rendered).toBeNull()
+  })
+})
+
+describe('rendering again', () => {
+  it('keeps the quality each pass was rendered with', async () => {
+    queueRender([passOf('depth').id], 'good')
+    queueRender([passOf('id').id], 'final')
+    await untilDone()
+    renderAgain([passOf('depth').id, passOf('id').id, passOf('occlusion').id])
+    expect(jobs().map((j) => [j.quality, j.passIds])).toEqual([
+      ['draft', [passOf('occlusion').id]],
+      ['good', [passOf('depth').id]],
+      ['final', [passOf('id').id]],
+    ])
+    await untilDone()
+    expect(passOf('depth').rendered?.quality).toBe('good')
+    expect(passOf('id').rendered?.quality).toBe('final')
+  })
+  it('of a scene in which every part is hidden stops in words', async () => {
+    hideParts(open().models.flatMap((m) => m.parts.map((p) => p.key)))
+    queueRender([passOf('depth').id], 'draft')
+    await until(() => jobs()[0]?.state === 'paused')
+    expect(jobs()[0].reason).toMatch(/every part is hidden or off. Show one in Models/)
+  })
+})
+
+describe('a render and the project it belongs to', () => {
+  it('holds it after it was closed, and gives it back when it is done', async () => {
+    const { id } = open()
+    const pass = passOf('occlusion')
+    queueRender([pass.id], 'good')
+    await until(() => jobs()[0]?.state === 'rendering')
+    await closeProject()
+    expect([isHeld(id, 'open'), isHeld(id, 'render'), locks.held.size]).toEqual([false, true, 1])
+    await untilDone()
+    const stored = await loadProject(id)
+    expect(stored.passes.find((p) => p.id === pass.id)?.rendered).not.toBeNull()
+    await vi.waitFor(() => expect([isHeld(id, 'render'), locks.held.size]).toEqual([false, 0]))
+  })
+  it('ends with it, where it is deleted', async () => {
+    const { id } = open()
+    queueRender([passOf('occlusion').id], 'good')
+    queueRender([passOf('depth').id], 'final')
+    await until(() => jobs()[0]?.state === 'rendering')
+    await closeProject()
+    await deleteStored(id)
+    expect(jobs()).toEqual([])
+    await vi.waitFor(async () => expect(await database.jobs.count()).toBe(0))
+    // Nobody writes it again.
+    await new Promise((resolve) => setTimeout(resolve, 300))
+    const row = await database.projects.get(id)
+    expect(row?.deletedAt).not.toBeNull()
+    await restoreStored(id)
+    expect((await loadProject(id)).passes.every((p) => p.rendered === null)).toBe(true)
+  })
+  it('leaves what is paused to whoever opens it next', async () => {
+    const { id } = open()
+    const job = queueRender([passOf('occlusion').id], 'good') ?? ''
+    await until(() => jobs()[0]?.state === 'rendering')
+    pauseRender(job)
+    await until(() => jobs()[0].state === 'paused')
+    await closeProject()
+    await until(() => jobs().length === 0)
+    expect(await loadJobs(id)).toMatchObject([{ id: job, paused: true }])
+    await openProject(id)
+    await until(() => jobs().length === 1)
+    expect(jobs()[0]).toMatchObject({ id: job, state: 'paused' })
   })
 })
 

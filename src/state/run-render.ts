@@ -18,6 +18,7 @@ import { storeBlock, storeResult } from '@/data/storage-service'
 import type { RenderProgress } from '@/engine/render-pool'
 import { keptParts } from './kept-parts'
 import { flushSave, recordInProject, useProjectStore } from './project-store'
+import { nothingToRender } from './render-check'
 import { bringDomes, sceneFor, toSceneKey } from './render-scene'
 
 /** What a running render tells the queue, and what it learns from it. */
@@ -44,7 +45,8 @@ export async function runRender(job: JobRecord, watch: RenderWatch, signal: Abor
   // A job's passes are of one shot: they were queued together.
   const shot = shotOf(project, passes[0])
   const rig = rigOf(project, shot)
-  if (project.models.length === 0) throw new Error('there is no model in the project yet')
+  const nothing = nothingToRender(project)
+  if (nothing !== null) throw new Error(nothing)
   watch.onState('preparing')
   // 1. The scene.
   const registration = currentRegistration(project, shot)

@@ -1,4 +1,7 @@
 import { UnreadableFileError } from '../errors'
+import { hasArea } from '../geometry/has-area'
+import { faceCount } from '../geometry/polygon-mesh'
+import { plural } from '../plural'
 import type { Model } from '../geometry/polygon-mesh'
 import type { FileBundle } from './file-bundle'
 import { baseName, extension } from './file-bundle'
@@ -62,5 +65,13 @@ export async function readModel(bundle: FileBundle, fileName: string): Promise<R
   }
   if (bundle.get(fileName)?.length === 0)
     throw new UnreadableFileError(baseName(fileName), 'the file is empty')
-  return reader.read(bundle, fileName)
+  const model = await reader.read(bundle, fileName)
+  if (!hasArea(model.mesh)) {
+    const faces = plural(faceCount(model.mesh), 'polygon')
+    throw new UnreadableFileError(
+      baseName(fileName),
+      `holds ${faces}, and none has an area: there is nothing of it to see`,
+    )
+  }
+  return model
 }

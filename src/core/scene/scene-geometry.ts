@@ -115,7 +115,7 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
     triangleTotal += kept * model.transforms.length
   })
   if (triangleTotal === 0)
-    throw new InvalidValueError('scene', 'must hold at least one part that is not off', 'none')
+    throw new InvalidValueError('scene', 'must hold a part with an area that is not off', 'none')
 
   // 2. Triangles.
   const vertices = new Float32Array(9 * triangleTotal)

@@ -95,7 +95,7 @@ describe('buildSceneGeometry', () => {
     expect(subjectBounds.max[1]).toBeCloseTo(2, 6)
   })
   it('refuses a scene with nothing in it', () => {
-    expect(() => buildSceneGeometry([sceneModel(cube(), 'x', 'off')])).toThrow('at least one part')
+    expect(() => buildSceneGeometry([sceneModel(cube(), 'x', 'off')])).toThrow('a part with an area')
   })
 })
 

@@ -9,6 +9,7 @@ import { activePasses, activeSheet } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { useMeshStore } from '@/state/mesh-store'
 import { changePass, duplicatePass, layersOfPass, removePass } from '@/state/pass-actions'
+import { nothingToRender } from '@/state/render-check'
 import { passStatus } from '@/state/pass-status'
 import { queueRender } from '@/state/render-queue'
 import { sceneTraits } from '@/state/scene-traits'
@@ -35,7 +36,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
   )
   const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))
   const status = passStatus(project, pass)
-  const hasModel = project.models.length > 0
+  const hasModel = nothingToRender(project) === null
   const layerCount = activeSheet(project).layers.filter(
     (l) => l.source.type === 'pass' && l.source.passId === pass.id,
   ).length

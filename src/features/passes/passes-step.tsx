@@ -9,7 +9,7 @@ import type { Project, ProjectPass } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { duplicatePass, removePass } from '@/state/pass-actions'
 import { useProjectStore } from '@/state/project-store'
-import { renderWarnings } from '@/state/render-check'
+import { nothingToRender, renderWarnings } from '@/state/render-check'
 import {
   pauseRender,
   queueRender,
@@ -45,7 +45,8 @@ export function PassesStep() {
   const passes = activePasses(project)
   const selected = passes.find((p) => p.id === passId) ?? passes[0]
   const all = passes.map((p) => p.id)
-  const hasModel = project.models.length > 0
+  const nothing = nothingToRender(project)
+  const hasModel = nothing === null
   const problem = useRenderQueue((s) => s.problem)
   const warnings = useMemo(() => renderWarnings(project, activePasses(project)), [project])
   // Not on every stroke of a change: when it has come to rest.
@@ -120,10 +121,9 @@ export function PassesStep() {
         />
       )}
       <aside className="inspector" aria-label="Inspector">
-        {!hasModel && (
-          <div className="problem" style={{ marginBottom: 12 }}>
-            There is nothing to render yet.{' '}
-            <Link href={`/project/${project.id}/models`}>Bring in a model</Link>.
+        {nothing !== null && (
+          <div className="problem" style={{ marginBottom: 12 }} role="status" data-testid="nothing-to-render">
+            {nothing} <Link href={`/project/${project.id}/models`}>Go to Models</Link>
           </div>
         )}
         <RenderQueuePanel />

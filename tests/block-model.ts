@@ -33,6 +33,7 @@ export const BLOCK_MTL = 'newmtl Green\nKd 0 0.5 0\nnewmtl Red\nKd 0.6 0 0\n'
 /** Sets the size of the shot at work in pixels, and frames the models in it. */
 export async function frameShot(page: BenchPage, width: number, height: number): Promise<void> {
   await page.click('.rail a[href$="/shot"]')
+  await page.css('[data-testid=lock]')
   for (const [label, value] of [
     ['Width', width],
     ['Height', height],

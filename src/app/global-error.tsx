@@ -1,5 +1,7 @@
 'use client'
 
+import Link from 'next/link'
+
 /** What is left when even the frame of the page failed: plain, without anything that could fail again. */
 export default function EverythingStopped({ error, reset }: { error: Error; reset: () => void }) {
   return (
@@ -9,8 +11,7 @@ export default function EverythingStopped({ error, reset }: { error: Error; rese
           <h1>Muted Relief stopped</h1>
           <p>Something went wrong ({error.message}). Your projects are in this browser as you left them.</p>
           <p>
-            <button onClick={reset}>Open it again</button>{' '}
-            <button onClick={() => location.assign('/')}>All projects</button>
+            <button onClick={reset}>Open it again</button> <Link href="/">All projects</Link>
           </p>
         </main>
       </body>

@@ -1,8 +1,11 @@
 import type { ChildProcess } from 'node:child_process'
-import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs'
 import path from 'node:path'
 import type { WebDriver, WebElement } from 'selenium-webdriver'
 import { By, error, Key, until } from 'selenium-webdriver'
+
+/** Plain scripts, from the tests as they are and from where they are bundled to. */
+const SCRIPTS: string = new URL('../scripts/', import.meta.url).href
 
 /** The built application in a real browser, as a test drives it. */
 export class BenchPage {
@@ -15,10 +18,10 @@ export class BenchPage {
 
   static async open(port: number): Promise<BenchPage> {
     // Plain scripts without types; they also serve the screenshots.
-    const browser = (await import('../scripts/browser.mjs' as string)) as {
+    const browser = (await import(SCRIPTS + 'browser.mjs')) as {
       openBrowser: () => Promise<{ driver: WebDriver; downloads: string }>
     }
-    const start = (await import('../scripts/start.mjs' as string)) as {
+    const start = (await import(SCRIPTS + 'start.mjs')) as {
       serve: (port: number) => Promise<{ server: ChildProcess; address: string }>
     }
     const { server, address } = await start.serve(port)
@@ -149,6 +152,11 @@ export class BenchPage {
       async () => existsSync(file) && !existsSync(`${file}.crdownload`),
     )
     return readFileSync(file)
+  }
+
+  /** Removes a finished download, so that one of the same name is known to be another. */
+  forget(name: string): void {
+    rmSync(path.join(this.downloads, name), { force: true })
   }
 
   /** Decodes a picture by the browser: an independent reader of what the exporter wrote. */

@@ -3,6 +3,7 @@
 import { useState } from 'react'
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
 import TextField from '@mui/material/TextField'
 import { actionGroups, keyLabel, useActions, useActionStore } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
@@ -36,7 +37,8 @@ export function CommandFinder() {
     found[index]?.action.run()
   }
   return (
-    <Dialog open={open} onClose={close} fullWidth maxWidth="xs" aria-label="Find an action">
+    <Dialog open={open} onClose={close} fullWidth maxWidth="xs">
+      <DialogTitle className="unseen-text">Find an action</DialogTitle>
       <DialogContent>
         <TextField
           autoFocus

@@ -57,12 +57,20 @@ const KINDS: readonly (readonly [FocusKind, string])[] = [
 export const focusKind = (element: Element): FocusKind =>
   KINDS.find(([, selector]) => element.matches(selector))?.[0] ?? 'none'
 
-/** What lies open over the page, of the interface library or of ours. */
-const OPEN = '.MuiModal-root:not([aria-hidden=true]), dialog[open], [data-owns-keys]'
+/** What lies over the page, of the interface library or of ours. */
+const OVER = '.MuiModal-root:not([aria-hidden=true]), dialog[open]'
+
+/** What was closed still stands for a moment while it fades out; it has no say in keys any more. */
+const isFading = (over: Element): boolean =>
+  [...over.children].some(
+    (child) => child instanceof HTMLElement && !child.ariaHidden && child.style.opacity === '0',
+  )
+
+const isAnythingOpen = (): boolean => [...document.querySelectorAll(OVER)].some((over) => !isFading(over))
 
 /** Whether actions leave a key alone. */
 export function keysSleep(event: KeyboardEvent): boolean {
   if (event.defaultPrevented || event.isComposing) return true
-  if (document.querySelector(OPEN)) return true
+  if (isAnythingOpen()) return true
   return event.target instanceof Element && usesKey(focusKind(event.target), event)
 }

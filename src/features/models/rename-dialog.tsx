@@ -50,7 +50,7 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
     </div>
   )
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby={`${id} title`}>
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby={`${id}-title`}>
       <form
         onSubmit={(e) => {
           e.preventDefault()
@@ -62,7 +62,7 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
           onClose()
         }}
       >
-        <DialogTitle id={`${id} title`} className="display">
+        <DialogTitle id={`${id}-title`} className="display">
           Rename {plural(parts.length, 'part')}
         </DialogTitle>
         <DialogContent>

@@ -29,7 +29,12 @@ export function PassMenu({ onAdd }: { readonly onAdd: (passId: string) => void }
           {label}
         </button>
       ))}
-      <Menu open={anchor !== null} anchorEl={anchor?.element} onClose={close}>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor?.element}
+        container={() => anchor?.element.closest('main') ?? null}
+        onClose={close}
+      >
         {anchor?.list === 'set'
           ? PASS_SETS.map((set) => (
               <MenuItem

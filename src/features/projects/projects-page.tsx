@@ -167,7 +167,8 @@ export function ProjectsPage() {
             <Link
               className="picture"
               href={`/project/${encodeURIComponent(row.id)}/sheet`}
-              aria-label={`Open ${row.name}`}
+              aria-hidden="true"
+              tabIndex={-1}
             >
               <Thumbnail bytes={row.thumbnail} />
             </Link>

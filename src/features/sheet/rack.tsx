@@ -172,11 +172,15 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
       <Menu
         open={menu !== null}
         anchorEl={menu}
+        // Within the page's landmarks, where those who hear the page find it.
+        container={() => menu?.closest('main') ?? null}
         onClose={() => setMenu(null)}
         anchorOrigin={{ vertical: 'top', horizontal: 'center' }}
         transformOrigin={{ vertical: 'bottom', horizontal: 'center' }}
       >
-        <ListSubheader sx={{ lineHeight: '28px' }}>From a pass</ListSubheader>
+        <ListSubheader role="presentation" sx={{ lineHeight: '28px' }}>
+          From a pass
+        </ListSubheader>
         {activePasses(project).map((pass) => (
           <MenuItem
             dense
@@ -188,7 +192,9 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
             {!pass.rendered && ', not rendered'}
           </MenuItem>
         ))}
-        <ListSubheader sx={{ lineHeight: '28px' }}>Other</ListSubheader>
+        <ListSubheader role="presentation" sx={{ lineHeight: '28px' }}>
+          Other
+        </ListSubheader>
         <MenuItem dense onClick={() => add(addFillLayer)}>
           Fill
         </MenuItem>

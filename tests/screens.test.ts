@@ -1,0 +1,132 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { violations } from './accessibility'
+import { BenchPage } from './bench-page'
+
+/** Every screen, on both benches: for those who hear it or see little, and for what it may fetch and run. */
+let page: BenchPage
+
+beforeAll(async () => {
+  page = await BenchPage.open(3260)
+  await page.driver.get(page.address)
+  await page.css('.project-card')
+})
+afterAll(async () => {
+  await page?.close()
+})
+
+const open = async (step: string) => {
+  await page.driver.get(`${page.address}/project/low-water/${step}`)
+  await page.css('.bench-main')
+}
+const press = async (words: string) => (await page.xpath(`//button[normalize-space(.)="${words}"]`)).click()
+const card = (name: string) => page.click(`[data-testid="card-${name}"]`)
+
+/** What is looked at in each step: how to come there, and what must be seen first. */
+const LOOKS: readonly (readonly [string, () => Promise<unknown>])[] = [
+  ['projects', () => page.driver.get(page.address).then(() => page.css('.project-card'))],
+  ['models', () => open('models').then(() => page.css('.part-row'))],
+  ['models, materials', () => press('Materials')],
+  ['models, place', () => press('Place')],
+  ['shot', () => open('shot').then(() => page.css('[data-testid=lock]'))],
+  ['shot, light', () => press('Light')],
+  ['shot, moves', () => press('Moves')],
+  ['passes', () => open('passes').then(() => page.css('[data-testid=pass-clay]'))],
+  ['sheet', () => open('sheet').then(() => page.css('.card'))],
+  ['sheet, a pass', () => card('Clay')],
+  ['sheet, lines', () => card('Contour')],
+  ['sheet, a mask', () => card('Far haze')],
+  ['sheet, compared', () => press('Compare')],
+  ['sheet, its menu', () => page.click('[data-testid=add-layer]').then(() => page.css('[role=menu]'))],
+  ['export', () => open('export').then(() => page.css('[data-testid=export-sheet]'))],
+  ['the finder', () => page.chord(page.keys.CONTROL, 'k').then(() => page.css('#finder-list'))],
+  [
+    'all shortcuts',
+    async () => {
+      await page.driver.actions().sendKeys(page.keys.ESCAPE).perform()
+      await page.until(
+        'the finder is gone',
+        async () => (await page.driver.findElements({ css: '[role=dialog]' })).length === 0,
+      )
+      await press('Keys')
+      await page.css('#shortcuts-title')
+    },
+  ],
+  ['an address that leads nowhere', () => page.driver.get(`${page.address}/nowhere`)],
+]
+
+describe.each(['day', 'night'])('on the %s bench', (bench) => {
+  it('is without a violation that axe-core knows of, on every screen', async () => {
+    await open('sheet')
+    await page.css('.card')
+    const wanted = bench === 'night' ? 'Night' : 'Day'
+    for (const button of await page.driver.findElements({ xpath: `//header//button[text()="${wanted}"]` }))
+      await button.click()
+    const found: string[] = []
+    for (const [name, come] of LOOKS) {
+      await come()
+      // Transitions over.
+      await page.driver.sleep(450)
+      found.push(...(await violations(page)).map((text) => `${name}: ${text}`))
+    }
+    expect(found).toEqual([])
+  })
+})
+
+describe('what is served', () => {
+  it('runs and fetches nothing from elsewhere, on any screen', async () => {
+    const policies = () =>
+      page.driver.executeAsyncScript<Record<string, string | null>>(
+        `const done = arguments[arguments.length - 1]
+         fetch(location.href).then((r) => done(Object.fromEntries(arguments[0].map((n) => [n, r.headers.get(n)]))))`,
+        ['content-security-policy', 'x-content-type-options', 'referrer-policy', 'permissions-policy'],
+      )
+    await page.driver.manage().logs().get('browser')
+    for (const [, come] of LOOKS) {
+      await come()
+      await page.driver.sleep(250)
+      const foreign = await page.driver.executeScript<string[]>(
+        `return performance.getEntriesByType('resource').map((e) => e.name)
+           .filter((name) => !name.startsWith(location.origin) && !/^(blob|data):/.test(name))`,
+      )
+      expect(foreign).toEqual([])
+    }
+    const logs = await page.driver.manage().logs().get('browser')
+    expect(logs.map((l) => l.message).filter((m) => /Content.Security.Policy|violates/i.test(m))).toEqual([])
+    await page.driver.get(page.address)
+    const headers = await policies()
+    expect(headers['content-security-policy']).toMatch(/script-src 'self' 'nonce-[^']+' 'wasm-unsafe-eval';/)
+    expect(headers['content-security-policy']).toMatch(/object-src 'none'.*worker-src 'self'/)
+    expect(headers['content-security-policy']).not.toMatch(/unsafe-eval'(?!;)|https?:/)
+    expect(headers['x-content-type-options']).toBe('nosniff')
+    expect(headers['referrer-policy']).toBe('no-referrer')
+    expect(headers['permissions-policy']).toContain('camera=()')
+  })
+  it('runs no script that was written into the page', async () => {
+    await page.driver.get(page.address)
+    await page.css('.project-card')
+    const ran = await page.driver.executeAsyncScript<boolean>(
+      `const done = arguments[arguments.length - 1]
+       const script = document.createElement('script')
+       script.textContent = 'window.wasRun = true'
+       document.body.append(script)
+       setTimeout(() => done(window.wasRun === true), 200)`,
+    )
+    expect(ran).toBe(false)
+  })
+})
+
+describe('two versions in two tabs', () => {
+  it('tell each other in words', async () => {
+    await open('sheet')
+    await page.css('.card')
+    await page.driver.executeAsyncScript(
+      `const done = arguments[arguments.length - 1]
+       // A later version opens its storage.
+       const open = indexedDB.open('muted-relief', 99999)
+       open.onsuccess = () => { open.result.close(); done() }
+       open.onblocked = () => done()`,
+    )
+    const banner = await page.css('[data-testid=storage-banner]')
+    expect(await banner.getText()).toMatch(/newer version of Muted Relief is open in another tab/)
+  })
+})

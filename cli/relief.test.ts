@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import {
   existsSync,
   mkdirSync,
@@ -337,6 +337,23 @@ describe('relief compose', () => {
     const run = relief('compose', put('bad.json', json), '--out', path.join(folder, 'never.png'))
     expect([run.status, run.stderr.includes(reason)]).toEqual([1, true])
     expect(existsSync(path.join(folder, 'never.png'))).toBe(false)
+  })
+})
+
+describe('a command that is interrupted', () => {
+  it.each([150, 400, 900, 1600])('after %i ms leaves whole files or none', async (ms) => {
+    const out = path.join(folder, `stopped ${ms}`)
+    const args = ['render', plate, '--passes', 'depth,normal,flat,facing', '--size', '900x900', '--out', out]
+    const run = spawn(process.execPath, [path.join(root, 'cli', 'relief.mjs'), ...args], { stdio: 'ignore' })
+    const code = new Promise<number | null>((resolve) => run.on('exit', resolve))
+    await new Promise((resolve) => setTimeout(resolve, ms))
+    run.kill('SIGINT')
+    // Stopped before it listens, by the system; else as shells report it; or done already.
+    expect([null, 130, 0]).toContain(await code)
+    for (const name of existsSync(out) ? readdirSync(out) : []) {
+      expect(name).toMatch(/^view_\w+\.png$/)
+      expect(readPng(new Uint8Array(readFileSync(path.join(out, name))), name).width).toBe(900)
+    }
   })
 })
 

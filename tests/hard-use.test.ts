@@ -340,6 +340,61 @@ describe('a project under hard use', () => {
     await page.click('[data-testid=cancel-job]')
   })
 
+  it('exports while it renders, and is whole after a reload in the middle of an export', async () => {
+    await page.click('[data-testid=pass-occlusion]')
+    await page.click('[data-testid=one-final]')
+    await go('export')
+    await page.css('[data-testid=export-sheet]')
+    page.forget('block_Sheet 1.png')
+    await page.click('[data-testid=export-sheet]')
+    await page.download('block_Sheet 1.png')
+    await go('passes')
+    await rendered(6)
+    await go('export')
+    await page.click('[data-testid=export-archive]')
+    await page.driver.navigate().refresh()
+    await page.css('[data-testid=export-archive]')
+    page.forget('block.zip')
+    await page.click('[data-testid=export-archive]')
+    const zip = await page.download('block.zip')
+    expect(zip.subarray(0, 2).toString()).toBe('PK')
+    await page.saved()
+    await go('passes')
+  })
+
+  it('takes a brush over lines zoomed in as it does at fit', async () => {
+    await go('sheet')
+    await page.click('[data-testid="card-Contour"]')
+    const edits = async () => {
+      await page.saved()
+      const { source } = (await stored()).sheets[0].layers.find((l) => l.name === 'Contour') ?? {}
+      return source?.type === 'pass' ? (source.byHand ?? []) : []
+    }
+    await page.press(']')
+    await page.press(']')
+    await page.click('[data-testid=line-draw]')
+    const box = await (await page.css('[data-testid=line-brush]')).getRect()
+    const stage = await (await page.css('.stage')).getRect()
+    const [x, y] = [Math.round(stage.x + stage.width / 2), Math.round(stage.y + stage.height / 2)]
+    await page.driver
+      .actions()
+      .move({ x, y })
+      .press()
+      .move({ x: x + 60, y, duration: 120 })
+      .release()
+      .perform()
+    await page.until('a line is drawn', async () => (await edits()).length === 1)
+    const [line] = await edits()
+    // Where the hand was, in heights of the picture.
+    expect(line.path[0]).toBeCloseTo((x - box.x) / box.height, 2)
+    expect(line.path[1]).toBeCloseTo((y - box.y) / box.height, 2)
+    expect(line.path[line.path.length - 2] - line.path[0]).toBeCloseTo(60 / box.height, 2)
+    await page.press(page.keys.ESCAPE)
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.press('0')
+    await go('passes')
+  })
+
   it('works on a second shot as on the first', async () => {
     await go('shot')
     await page.click('[data-testid=add-shot]')

@@ -135,6 +135,8 @@ export class RandomUser {
     'a switch or a list': async () =>
       this.page.driver.executeScript<string | null>(
         `const all = [...document.querySelectorAll('aside input[type=checkbox]:enabled, aside select:enabled')]
+           // Sheets of paper are pictures of gigabytes.
+           .filter((e) => e.labels?.[0]?.textContent !== 'Size for')
          if (all.length === 0) return null
          const one = all[Math.floor(arguments[0] * all.length)]
          if (one.matches('select')) {

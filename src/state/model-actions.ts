@@ -86,10 +86,13 @@ export function renameParts(keys: readonly string[], rule: RenameRule): void {
 }
 
 /** Puts parts into a group, or out of any with null. Groups left empty stay: they may be meant. */
-export const moveToGroup = (keys: readonly string[], groupId: string | null): void =>
+export function moveToGroup(keys: readonly string[], groupId: string | null): void {
+  const groups = useProjectStore.getState().project?.groups ?? []
+  if (groupId !== null && !groups.some((group) => group.id === groupId)) return
   changeParts(groupId === null ? 'take out of group' : 'move to group', keys, (part) => {
     part.groupId = groupId
   })
+}
 
 /** Makes a group of parts. @returns its id. */
 export function groupParts(keys: readonly string[], name: string): string {

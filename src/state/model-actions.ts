@@ -20,7 +20,7 @@ import { readModelInWorker } from '@/engine/read-model-in-worker'
 import { frameAnew, isCameraUntouched } from './auto-frame'
 import { addModel, measured } from './import-models'
 import { importRequest, rememberMesh, useMeshStore } from './mesh-store'
-import { changeProject, useProjectStore } from './project-store'
+import { beginPending, changeProject, useProjectStore } from './project-store'
 import { extentPoints, subjectExtent } from './subject-extent'
 
 /** What can be done to models, parts and groups. Each is one undo step. */
@@ -198,9 +198,11 @@ export async function setRepairs(
   const own = new AbortController()
   repairing.set(model.id, own)
   const made = { source: model.source, repairs: [...repairs] }
+  const end = beginPending({ label, cancel: () => own.abort() })
   try {
     const loaded = await readModelInWorker(await importRequest(project.id, made), own.signal)
-    if (useProjectStore.getState().project?.id !== project.id) return null
+    if (own.signal.aborted || useProjectStore.getState().project?.id !== project.id) return null
+    end()
     const now = useProjectStore.getState().project
     const untouched = now !== null && isCameraUntouched(now)
     rememberMesh(model.id, made, loaded)
@@ -216,6 +218,7 @@ export async function setRepairs(
     if (error instanceof CancelledError) return null
     return error instanceof Error ? error.message : String(error)
   } finally {
+    end()
     if (repairing.get(model.id) === own) repairing.delete(model.id)
   }
 }

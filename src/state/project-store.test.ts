@@ -4,6 +4,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { newProject } from '@/data/new-project'
 import { loadProject, createProject } from '@/data/project-repository'
 import {
+  beginPending,
   changeProject,
   flushSave,
   openProject,
@@ -60,6 +61,18 @@ describe('project store', () => {
     undo()
     expect(project().name).toBe('A')
     expect(project().passes[0].rendered?.resultId).toBe('r')
+  })
+  it('takes back first what was decided and has not come yet', () => {
+    changeProject('rename', (d) => void (d.name = 'B'))
+    const cancel = vi.fn()
+    const end = beginPending({ label: 'weld vertices', cancel })
+    expect(undo()).toBe('weld vertices')
+    expect(cancel).toHaveBeenCalledOnce()
+    end()
+    expect(project().name).toBe('B')
+    beginPending({ label: 'flip', cancel })()
+    expect(undo()).toBe('rename')
+    expect(project().name).toBe('A')
   })
   it('makes no step of a change that changes nothing', () => {
     changeProject('nothing', (d) => void (d.name = 'A'))

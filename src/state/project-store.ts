@@ -25,7 +25,14 @@ interface ProjectState {
   readonly elsewhere: Elsewhere | null
   readonly past: readonly { label: string; project: Project }[]
   readonly future: readonly { label: string; project: Project }[]
+  /** What was decided and is still being worked out, oldest first: the first thing that undo takes back. */
+  readonly pending: readonly PendingEdit[]
   readonly saving: 'saved' | 'saving' | 'failed'
+}
+
+export interface PendingEdit {
+  readonly label: string
+  readonly cancel: () => void
 }
 
 const NOTHING_OPEN: ProjectState = {
@@ -34,6 +41,7 @@ const NOTHING_OPEN: ProjectState = {
   elsewhere: null,
   past: [],
   future: [],
+  pending: [],
   saving: 'saved',
 }
 export const useProjectStore = create<ProjectState>(() => NOTHING_OPEN)
@@ -179,9 +187,24 @@ const keepRendered = (target: Project, present: Project): Project => ({
   })),
 })
 
+/**
+ * Says that an edit was decided whose result comes later, so that undo takes it back first.
+ * @returns what to call when it has come, or will not.
+ */
+export function beginPending(edit: PendingEdit): () => void {
+  useProjectStore.setState(({ pending }) => ({ pending: [...pending, edit] }))
+  return () => useProjectStore.setState(({ pending }) => ({ pending: pending.filter((p) => p !== edit) }))
+}
+
 /** @returns what was undone, or null. */
 export function undo(): string | null {
-  const { project, past, future } = useProjectStore.getState()
+  const { project, past, future, pending } = useProjectStore.getState()
+  const unfinished = pending.at(-1)
+  if (unfinished) {
+    useProjectStore.setState({ pending: pending.slice(0, -1) })
+    unfinished.cancel()
+    return unfinished.label
+  }
   const last = past.at(-1)
   if (!project || !last) return null
   lastMerge = { key: '', at: 0 }

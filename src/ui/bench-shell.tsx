@@ -55,6 +55,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
   const saving = useProjectStore((s) => s.saving)
   const problem = useProjectStore((s) => s.problem)
   const past = useProjectStore((s) => s.past)
+  const pending = useProjectStore((s) => s.pending)
   const future = useProjectStore((s) => s.future)
   const jobs = useRenderQueue((s) => s.jobs)
   const renderProblem = useRenderQueue((s) => s.problem)
@@ -181,7 +182,12 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
         >
           {saving === 'failed' ? 'Not saved' : saving === 'saving' ? 'Saving' : 'Saved'}
         </span>
-        <button className="link" onClick={undoNow} disabled={past.length === 0} title={past.at(-1)?.label}>
+        <button
+          className="link"
+          onClick={undoNow}
+          disabled={past.length === 0 && pending.length === 0}
+          title={pending.at(-1)?.label ?? past.at(-1)?.label}
+        >
           Undo
         </button>
         <button className="link" onClick={redoNow} disabled={future.length === 0}>

@@ -235,7 +235,7 @@ describe('RenderPool', () => {
   it('tells what a worker could not do', async () => {
     const pool = new RenderPool(spawn([0]), 1)
     await expect(pool.render(request(), {}, never)).rejects.toThrow('no scene is attached')
-    await expect(pool.setScene([sceneModel(cube(), 'x', 'off')])).rejects.toThrow('at least one part')
+    await expect(pool.setScene([sceneModel(cube(), 'x', 'off')])).rejects.toThrow('a part with an area')
     await pool.setScene(MODELS)
     const wrong = request({
       orders: [{ kind: 'clay', params: { roughness: -3 }, effort: { samples: 1, rays: 1 } }],

@@ -14,28 +14,41 @@ const REST_MS = 90
 export function useSpotName(project: Project, shot: Shot) {
   const [name, setName] = useState('')
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined)
-  useEffect(() => () => clearTimeout(timer.current), [])
+  const pointed = useRef<Place | null>(null)
   const hasId = project.passes.some((p) => p.shotId === shot.id && p.kind === 'id' && p.rendered)
+  const ask = useCallback(() => {
+    clearTimeout(timer.current)
+    const place = pointed.current
+    if (!hasId || !place) {
+      setName('')
+      return
+    }
+    const look = async () => {
+      await syncSheet(project)
+      const frame = { ...shot.frame, fit: 'extend' as const }
+      const { surface } = await sheetService().pick(shot.id, frame, place.x, place.y)
+      if (pointed.current !== place) return
+      setName(surface ? `${surface.partName} / ${surface.materialName}` : 'background')
+    }
+    timer.current = setTimeout(() => void look().catch(() => setName('')), REST_MS)
+  }, [project, shot.id, shot.frame, hasId])
+  // What is beneath a pointer at rest may change, or come to be known: a pass rendered, a part renamed.
+  useEffect(() => {
+    ask()
+    return () => clearTimeout(timer.current)
+  }, [ask])
   const pointAt = useCallback(
-    (place: { readonly x: number; readonly y: number } | null) => {
-      clearTimeout(timer.current)
-      if (!hasId || !place) {
-        setName('')
-        return
-      }
-      const look = async () => {
-        await syncSheet(project)
-        const { surface } = await sheetService().pick(
-          shot.id,
-          { ...shot.frame, fit: 'extend' },
-          place.x,
-          place.y,
-        )
-        setName(surface ? `${surface.partName} / ${surface.materialName}` : 'background')
-      }
-      timer.current = setTimeout(() => void look().catch(() => setName('')), REST_MS)
+    (place: Place | null) => {
+      pointed.current = place
+      ask()
     },
-    [project, shot.id, shot.frame, hasId],
+    [ask],
   )
   return { name, pointAt }
+}
+
+/** A spot of the whole picture, in shares of it. */
+interface Place {
+  readonly x: number
+  readonly y: number
 }

@@ -21,6 +21,7 @@ for (const name of names.length > 0
       'million-triangles',
       'million-in-browser',
       'large-in-browser',
+      'large-archive',
     ]) {
   console.log(`\n## ${name}`)
   if (name.endsWith('-in-browser')) {

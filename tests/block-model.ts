@@ -4,7 +4,7 @@ import path from 'node:path'
 import type { BenchPage } from './bench-page'
 
 /** A red cube on a green plate: small enough to render in seconds, with parts and materials to mask by. */
-export const BLOCK_OBJ = `mtllib block.mtl
+const BLOCK_OBJ = `mtllib block.mtl
 v -2 0 2
 v 2 0 2
 v 2 0 -2
@@ -28,7 +28,28 @@ f 7 8 12 11
 f 8 5 9 12
 f 9 10 11 12
 `
-export const BLOCK_MTL = 'newmtl Green\nKd 0 0.5 0\nnewmtl Red\nKd 0.6 0 0\n'
+const BLOCK_MTL = 'newmtl Green\nKd 0 0.5 0\nnewmtl Red\nKd 0.6 0 0\n'
+
+/** Gives the open project the block and its plate. */
+export async function addBlock(
+  page: BenchPage,
+  file: (name: string, content: string) => string,
+): Promise<void> {
+  await (
+    await page.css('[data-testid=model-input]')
+  ).sendKeys([file('block.obj', BLOCK_OBJ), file('block.mtl', BLOCK_MTL)].join('\n'))
+  await page.text('span', 'Plate')
+}
+
+/** A new project with the block in it, from the page of projects. */
+export async function blockProject(
+  page: BenchPage,
+  file: (name: string, content: string) => string,
+): Promise<void> {
+  await page.driver.get(page.address)
+  await page.click('[data-testid=new-project]')
+  await addBlock(page, file)
+}
 
 /** Sets the size of the shot at work in pixels, and frames the models in it. */
 export async function frameShot(page: BenchPage, width: number, height: number): Promise<void> {

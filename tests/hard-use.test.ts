@@ -1,7 +1,7 @@
 import { readdirSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
-import { BLOCK_MTL, BLOCK_OBJ, fileWriter, frameShot } from './block-model'
+import { blockProject, fileWriter, frameShot } from './block-model'
 import { openId, replaceStored, storedProject } from './stored-project'
 
 /** What breaks when it is used hard: by pointer, by keyboard, in two tabs, left in the middle of everything. */
@@ -44,12 +44,7 @@ const row = (label: string) => page.xpath(`//aside//div[contains(@class,"row")][
 
 describe('a project under hard use', () => {
   it('begins as any other', async () => {
-    await page.driver.get(page.address)
-    await page.click('[data-testid=new-project]')
-    await (
-      await page.css('[data-testid=model-input]')
-    ).sendKeys([file('block.obj', BLOCK_OBJ), file('block.mtl', BLOCK_MTL)].join('\n'))
-    await page.text('span', 'Plate')
+    await blockProject(page, file)
     id = await openId(page)
     await frameShot(page, 160, 100)
     await go('passes')

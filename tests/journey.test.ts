@@ -2,7 +2,7 @@ import path from 'node:path'
 import { encode } from 'fast-png'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
-import { BLOCK_MTL, BLOCK_OBJ, fileWriter, frameShot, svgGroups } from './block-model'
+import { addBlock, fileWriter, frameShot, svgGroups } from './block-model'
 
 let page: BenchPage
 const file = fileWriter()
@@ -48,10 +48,7 @@ describe('from start to a finished picture', () => {
       /broken\.glb: is not a GLB/.test(await alert.getText()),
     )
     expect(await page.bodyText()).toContain('Bring in a model')
-    await (
-      await page.css('[data-testid=model-input]')
-    ).sendKeys([file('block.obj', BLOCK_OBJ), file('block.mtl', BLOCK_MTL)].join('\n'))
-    await page.text('span', 'Plate')
+    await addBlock(page, file)
     expect(await page.bodyText()).toContain('2 parts, 6 polygons')
     await page.saved()
   })

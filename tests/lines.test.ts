@@ -1,18 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
-import { BLOCK_MTL, BLOCK_OBJ, fileWriter, frameShot, svgGroups } from './block-model'
+import { blockProject, fileWriter, frameShot, svgGroups } from './block-model'
 
 let page: BenchPage
 const file = fileWriter()
 
 beforeAll(async () => {
   page = await BenchPage.open(3270)
-  await page.driver.get(page.address)
-  await page.click('[data-testid=new-project]')
-  await (
-    await page.css('[data-testid=model-input]')
-  ).sendKeys([file('block.obj', BLOCK_OBJ), file('block.mtl', BLOCK_MTL)].join('\n'))
-  await page.text('span', 'Plate')
+  await blockProject(page, file)
   await frameShot(page, 640, 400)
   await page.saved()
 }, 120_000)

@@ -1,7 +1,7 @@
 import { seededRandom } from '../src/core/math/sampling'
 import type { Project } from '../src/data/project-schema'
 import type { BenchPage } from './bench-page'
-import { BLOCK_MTL, BLOCK_OBJ, frameShot } from './block-model'
+import { blockProject, frameShot } from './block-model'
 import { openId, storedProject } from './stored-project'
 
 /**
@@ -320,12 +320,7 @@ export async function projectForRandomUser(
   page: BenchPage,
   file: (name: string, content: string) => string,
 ): Promise<string> {
-  await page.driver.get(page.address)
-  await page.click('[data-testid=new-project]')
-  await (
-    await page.css('[data-testid=model-input]')
-  ).sendKeys([file('block.obj', BLOCK_OBJ), file('block.mtl', BLOCK_MTL)].join('\n'))
-  await page.text('span', 'Plate')
+  await blockProject(page, file)
   const id = await openId(page)
   await frameShot(page, 120, 80)
   await page.click('.rail a[href$="/passes"]')

@@ -1,6 +1,8 @@
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { roleNow } from '@/core/scene/part-role'
+import { newLayer } from '@/core/sheet/new-layer'
+import type { Layer } from '@/core/sheet/sheet-schema'
 import { activeSheet, activeShot } from '@/data/active-shot'
 import { migrateProject } from '@/data/migrate-project'
 import { newProject } from '@/data/new-project'
@@ -117,20 +119,14 @@ describe('hiding', () => {
   })
 })
 
+/** A white layer with a mask. */
+const fill = (mask: Layer['mask']): Layer =>
+  newLayer({ id: 'l', name: 'L', source: { type: 'fill', colour: '#ffffff', to: null, angleDeg: 90 }, mask })
+
 describe('a sheet and the size of its shot', () => {
   it('follows while it has that size, in the same step, layers or not', () => {
     changeProject('feather', (draft) => {
-      activeSheet(draft).layers.push({
-        id: 'l',
-        name: 'L',
-        visible: true,
-        mode: 'normal',
-        opacity: 1,
-        confine: false,
-        source: { type: 'fill', colour: '#ffffff', to: null, angleDeg: 90 },
-        mask: { terms: [], picture: null, invert: false, featherPx: 8 },
-        effects: [],
-      })
+      activeSheet(draft).layers.push(fill({ terms: [], picture: null, invert: false, featherPx: 8 }))
     })
     setFrame({ width: 800, height: 400 })
     expect([sheet().width, sheet().height, sheet().layers[0].mask?.featherPx]).toEqual([800, 400, 4])
@@ -176,22 +172,14 @@ describe('a mask that lost its source', () => {
       for (const pass of draft.passes)
         if (pass.kind === 'id' || pass.kind === 'clay')
           pass.rendered = testRendered({ resultId: pass.kind }) as (typeof pass)['rendered']
-      activeSheet(draft).layers.push({
-        id: 'l',
-        name: 'L',
-        visible: true,
-        mode: 'normal',
-        opacity: 1,
-        confine: false,
-        source: { type: 'fill', colour: '#ffffff', to: null, angleDeg: 90 },
-        mask: {
+      activeSheet(draft).layers.push(
+        fill({
           terms: [{ join: 'add', by: 'part', keys: ['m/0'] }],
           picture: null,
           invert: false,
           featherPx: 0,
-        },
-        effects: [],
-      })
+        }),
+      )
     })
   }
   it('says which: a pass removed or not rendered, a part or a picture gone', () => {

@@ -133,6 +133,15 @@ async function fetchPass(
   }
 }
 
+/** What a pass is seen by besides its result: its lights, colours and facts as they are now. */
+function seenKey({ lights, surfaces, facts }: ReturnType<typeof seenAs>): string {
+  return hashJson([lights, surfaces.map((s) => s.baseColour), facts])
+}
+
+/** Tells one picture of a pass from another: what was rendered, and how it is lit and coloured; empty without a result. */
+export const pictureRevision = (project: Project, pass: ProjectPass): string =>
+  pass.rendered ? `${pass.rendered.resultId} ${seenKey(seenAs(project, pass))}` : ''
+
 async function bringPass(
   worker: SheetService,
   project: Project,
@@ -140,8 +149,9 @@ async function bringPass(
   pass: ProjectPass,
 ): Promise<void> {
   const resultId = pass.rendered?.resultId ?? ''
-  const { lights, surfaces, facts } = seenAs(project, pass)
-  const lightKey = hashJson([lights, surfaces.map((s) => s.baseColour), facts])
+  const seen = seenAs(project, pass)
+  const { lights, surfaces, facts } = seen
+  const lightKey = seenKey(seen)
   const revision = `${resultId} ${lightKey}`
   if ((given.passes.get(pass.id) ?? '') !== resultId) {
     const result = pass.rendered && (await fetchPass(project, pass, pass.rendered, given))

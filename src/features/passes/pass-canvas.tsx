@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import type { Tile } from '@/core/passes/pass-kind'
 import { lookAtRect } from '@/core/passes/pass-picture'
 import type { PassResult } from '@/core/passes/pass-result'
@@ -9,7 +9,7 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import { shotOf } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { onPixels, useRenderQueue } from '@/state/render-queue'
-import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { pictureRevision, sheetService, syncSheet } from '@/state/sheet-sync'
 import { paintSoon } from './paint-queue'
 
 /** Rows of a pass painted at once, so that painting fits between two frames. */
@@ -85,7 +85,7 @@ export function usePassCanvas(
     s.jobs.some((j) => j.state === 'rendering' && j.passIds.includes(pass.id)),
   )
   const finished = useRenderQueue((s) => s.finished)
-  const revision = pass.rendered?.resultId ?? ''
+  const revision = useMemo(() => pictureRevision(project, pass), [project, pass])
   const { frame } = shotOf(project, pass)
   const latest = useRef({ project, view, frame })
   useEffect(() => {
@@ -159,6 +159,8 @@ export function usePassCanvas(
       for (let y = 0; y < rect.height; y += STRIP_ROWS) {
         const strip = { ...rect, y: rect.y + y, height: Math.min(STRIP_ROWS, rect.height - y) }
         paintSoon(() => {
+          // A piece that comes after its render was cancelled must not cover the picture that was kept.
+          if (live.current !== result) return
           const part = latest.current.view
           const piece = overlap(strip, part)
           if (piece && canvasRef.current) paintPiece(canvasRef.current, part, piece, result, look)

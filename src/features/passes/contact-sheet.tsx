@@ -178,6 +178,8 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
         drag.current = view.zoom > 1 ? { x: e.clientX, y: e.clientY } : null
       }}
       onPointerMove={point}
+      // A picture may also come beneath a pointer at rest: a menu closed, the wall laid out anew.
+      onPointerOver={point}
       onPointerUp={() => {
         drag.current = null
         endRegion()

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto'
-import { createWriteStream, mkdtempSync, openAsBlob, rmSync, statSync } from 'node:fs'
+import { createWriteStream, mkdtempSync, rmSync, statSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { Writable } from 'node:stream'
-import { fileSource } from '@/core/formats/zip-file'
 import { newProject } from '@/data/new-project'
 import { openProjectArchive, streamProjectArchive, type ProjectSource } from '@/data/project-archive'
 import { testModel } from '@/data/testing/fixtures'
+import { fileSourceOf } from '../cli/load-input'
 
 /**
  * An archive beyond the 4 GB that 32 bits can tell (Zip64, APPNOTE.TXT 4.3.14), written to disk and read again: whether every
@@ -58,7 +58,7 @@ export async function main(): Promise<void> {
     console.log(`${(statSync(file).size / 1e9).toFixed(2)} GB written in ${seconds(writing)}`)
 
     const opening = performance.now()
-    const archive = await openProjectArchive(fileSource(await openAsBlob(file)), 'large.zip')
+    const archive = await openProjectArchive(await fileSourceOf(file), 'large.zip')
     console.log(`directory and document judged in ${(performance.now() - opening).toFixed(0)} ms`)
     const reading = performance.now()
     for (const [fileId, before] of digests)

@@ -1,6 +1,7 @@
 import { relitFacts } from '@/core/passes/line-pass'
 import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
+import type { Rig } from '@/core/scene/light-rig'
 import { relit } from '@/core/scene/rendered-light'
 import { rigOf, shotOf } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
@@ -28,16 +29,24 @@ export function neededBy(project: Project, sheet: ProjectSheet): Needed {
   return { passes, pictureIds }
 }
 
-/** What of a rendered pass follows the project as it is now: its lights, its base colours, and what its lines go by. */
-export function seenAs(
-  project: Project,
-  pass: ProjectPass,
-): Pick<Rendered, 'lights' | 'surfaces'> & { readonly facts: Rendered['facts'] | null } {
+/** A rendered pass as far as it follows the project as it is now: its lights, its base colours, what its lines go by. */
+export type SeenPass = Pick<Rendered, 'lights' | 'surfaces'> & { readonly facts: Rendered['facts'] | null }
+
+/** What was found last for a pass, and what it was found from. */
+const known = new WeakMap<ProjectPass, { models: Project['models']; rig: Rig; seen: SeenPass }>()
+
+/** A pass as it is to be seen now; the same object as long as nothing that it follows has changed. */
+export function seenAs(project: Project, pass: ProjectPass): SeenPass {
   const rig = rigOf(project, shotOf(project, pass))
+  const { models } = project
+  const before = known.get(pass)
+  if (before && before.models === models && before.rig === rig) return before.seen
   const isLines = passKind(pass.kind).lines !== null
-  return {
+  const seen = {
     lights: [...relit(pass.rendered?.lights ?? [], rig)],
     surfaces: recoloured(pass.rendered?.surfaces ?? [], project),
     facts: isLines ? relitFacts(pass.rendered?.facts ?? {}, memberRig(rig, pass.members)) : null,
   }
+  known.set(pass, { models, rig, seen })
+  return seen
 }

@@ -1,21 +1,24 @@
 import 'fake-indexeddb/auto'
+import type { Draft } from 'immer'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { roleNow } from '@/core/scene/part-role'
+import { renderedLights } from '@/core/scene/rendered-light'
 import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer } from '@/core/sheet/sheet-schema'
-import { activeSheet, activeShot } from '@/data/active-shot'
+import { activeSheet, activeShot, rigOf } from '@/data/active-shot'
 import { migrateProject } from '@/data/migrate-project'
 import { newProject } from '@/data/new-project'
 import { createProject } from '@/data/project-repository'
 import { projectSchema, type Project } from '@/data/project-schema'
 import { currentRegistration } from '@/data/project-scene'
-import { neededBy } from '@/data/sheet-needs'
+import { neededBy, seenAs } from '@/data/sheet-needs'
 import { testModel, testRendered } from '@/data/testing/fixtures'
 import { maskProblem } from './mask-source'
 import { hideParts, setRoles, showParts } from './model-actions'
 import { removePass } from './pass-actions'
 import { changeProject, openProject, redo, undo, useProjectStore } from './project-store'
 import { nothingToRender } from './render-check'
+import { changeLight } from './rig-actions'
 import { followShot, setSheetFit, setSheetSize, sheetSize } from './sheet-actions'
 import {
   addShotFromHere,
@@ -216,21 +219,40 @@ describe('what a sheet needs', () => {
         { id: 'sky', name: 'sky.hdr', fileId: 'f1' },
         { id: 'paper', name: 'p.png', fileId: 'f2' },
       )
-      activeSheet(draft).layers.push({
-        id: 'l',
-        name: 'L',
-        visible: true,
-        mode: 'normal',
-        opacity: 1,
-        confine: false,
-        source: { type: 'picture', pictureId: 'paper' },
-        mask: null,
-        effects: [],
-      })
+      activeSheet(draft).layers.push(
+        newLayer({ id: 'l', name: 'L', source: { type: 'picture', pictureId: 'paper' } }),
+      )
     })
     const needed = neededBy(project(), sheet())
     expect([...needed.pictureIds]).toEqual(['paper'])
     expect(needed.passes).toEqual([])
+  })
+})
+
+describe('a rendered pass', () => {
+  it('is seen in the light of now, and found anew only where that has changed', () => {
+    changeProject('rendered', (draft) => {
+      for (const pass of draft.passes)
+        if (pass.kind === 'clay')
+          pass.rendered = testRendered({ lights: renderedLights(rigOf(draft, activeShot(draft))) }) as Draft<
+            (typeof pass)['rendered']
+          >
+    })
+    const seen = () => {
+      const clay = project().passes.find((p) => p.kind === 'clay')
+      if (!clay) throw new Error('no clay')
+      return seenAs(project(), clay)
+    }
+    const before = seen()
+    setFrame({ width: 640, height: 400 })
+    expect(seen()).toBe(before)
+    const light = rigOf(project(), shot()).lights[0]
+    changeLight(light.id, 'strength', { strength: light.strength / 2 })
+    expect(seen().lights).not.toEqual(before.lights)
+    undo()
+    expect(seen().lights).toEqual(before.lights)
+    redo()
+    expect(seen().lights).not.toEqual(before.lights)
   })
 })
 

@@ -4,7 +4,7 @@ import { loadFile } from '@/data/project-repository'
 import type { PassResult } from '@/core/passes/pass-result'
 import { CancelledError } from '@/core/errors'
 import type { Project, ProjectPass, Rendered } from '@/data/project-schema'
-import { neededBy, seenAs, type Needed } from '@/data/sheet-needs'
+import { neededBy, seenAs, type Needed, type SeenPass } from '@/data/sheet-needs'
 import { fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
 import { setSourceProblems } from './source-problems'
@@ -133,9 +133,14 @@ async function fetchPass(
   }
 }
 
-/** What a pass is seen by besides its result: its lights, colours and facts as they are now. */
-function seenKey({ lights, surfaces, facts }: ReturnType<typeof seenAs>): string {
-  return hashJson([lights, surfaces.map((s) => s.baseColour), facts])
+const keys = new WeakMap<SeenPass, string>()
+
+/** Tells one way of seeing a result from another: its lights, colours and facts. */
+function seenKey(seen: SeenPass): string {
+  const { lights, surfaces, facts } = seen
+  const key = keys.get(seen) ?? hashJson([lights, surfaces.map((s) => s.baseColour), facts])
+  keys.set(seen, key)
+  return key
 }
 
 /** Tells one picture of a pass from another: what was rendered, and how it is lit and coloured; empty without a result. */

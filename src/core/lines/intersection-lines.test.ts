@@ -156,8 +156,11 @@ describe('intersectionLines', () => {
     const coordinate = fc.integer({ min: 0, max: 3 })
     const corner = fc.tuple(coordinate, coordinate, coordinate)
     const anyBox = fc.tuple(corner, corner).map(([a, b]) => {
-      const min = a.map((v, i) => Math.min(v, b[i])) as unknown as Vec3
-      return box(min, a.map((v, i) => Math.max(v, b[i], min[i] + 1)) as unknown as Vec3)
+      const [x, y, z] = a.map((v, i) => Math.min(v, b[i]))
+      return box(
+        [x, y, z],
+        [Math.max(a[0], b[0], x + 1), Math.max(a[1], b[1], y + 1), Math.max(a[2], b[2], z + 1)],
+      )
     })
     fc.assert(
       fc.property(fc.array(anyBox, { minLength: 2, maxLength: 4 }), (boxes) => {

@@ -4,7 +4,7 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
 import { TileJob, tilesFromMiddle } from '@/core/passes/render-tile'
 
-import { SurfacePoint } from '@/core/passes/surface-point'
+import { PlainPoint } from '@/core/trace/plain-point'
 import { CameraRay, tracePrimaryHits } from '@/core/passes/primary-hits'
 import { decodeChannel } from '@/core/picture/channel'
 import { cameraBasis } from '@/core/scene/camera'
@@ -108,7 +108,7 @@ function randomOcclusion(
   const kernel = TraceKernel.over(scene.tree)
   const random = seededRandom(5)
   const reach = (REACH / 100) * scene.figureDiagonal
-  const point = new SurfacePoint(scene)
+  const point = new PlainPoint(scene)
   const ray = new CameraRay(cameraBasis(camera, FRAME), FRAME)
   const disc = new Float64Array(2)
   const out = new Float32Array(FRAME.width * FRAME.height)

@@ -7,8 +7,10 @@ import {
   HEAD_END,
   HEAD_IDS,
   HEAD_NODE_COUNT,
+  HEAD_NORMALS,
   HEAD_ROOT,
   HEAD_TAGS,
+  HEAD_TRIANGLES,
   NODE_BYTES,
   TREE,
 } from './layout'
@@ -341,6 +343,8 @@ export function build(vertices: usize, tags: usize, total: u32, scratch: usize):
   store<u32>(HEAD + HEAD_BLOCKS, <u32>(blocks + move))
   store<u32>(HEAD + HEAD_TAGS, <u32>(slotTags + move))
   store<u32>(HEAD + HEAD_CUTS, 0)
+  store<u32>(HEAD + HEAD_NORMALS, 0)
+  store<u32>(HEAD + HEAD_TRIANGLES, 0)
   store<u32>(HEAD + HEAD_IDS, <u32>(ids + move))
   store<u32>(HEAD + HEAD_END, <u32>(finish + move))
   store<u32>(HEAD + HEAD_NODE_COUNT, nodeCount)

@@ -1,2 +1,6 @@
 export { build } from './build'
-export { anyHits, closestHits } from './trace'
+export { cavityOf, occlusionOf, thicknessOf } from './gather'
+export { lightOf, skyOf } from './light'
+export { loadPoints } from './points'
+export { scatter, scattered } from './scatter'
+export { anyHits, closestHits, raysAsked } from './trace'

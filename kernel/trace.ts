@@ -22,6 +22,16 @@ const TAG_CUT: u32 = 0x80000000
 /** Bytes of stack for references, then as many for distances. */
 export const STACK_BYTES: usize = 8192
 
+/** Rays asked about since this was last read. */
+let asked: u32 = 0
+
+/** Rays asked about since the last call. */
+export function raysAsked(): u32 {
+  const count = asked
+  asked = 0
+  return count
+}
+
 function safe(d: f32): f32 {
   return abs(d) > TINY ? d : d < 0 ? -TINY : TINY
 }
@@ -71,6 +81,17 @@ function isCutAway(slot: u32, b: f32, c: f32, dice: u32): bool {
   return alpha <= (<f32>(h >> 8) + 0.5) * <f32>(1.0 / 16777216.0)
 }
 
+/** The near end of the octave below `far` that a distance lies in; 0 from an eighth on. */
+function octaveBelow(distance: f32, far: f32): f32 {
+  return distance * 2 >= far
+    ? far * 0.5
+    : distance * 4 >= far
+      ? far * 0.25
+      : distance * 8 >= far
+        ? far * 0.125
+        : 0
+}
+
 /** Bits of a ray that chance may depend on: the same for the same ray. */
 function diceOf(ray: usize): u32 {
   return load<u32>(ray, 16) ^ (load<u32>(ray, 20) * 0x9e3779b1) ^ (load<u32>(ray, 24) * 0x85ebca6b)
@@ -81,6 +102,8 @@ function diceOf(ray: usize): u32 {
  * @param mask a triangle must share a bit with it.
  * @param parts address of one byte per part, 0 leaves it out; 0: all parts.
  * @param stack scratch of 2 · STACK_BYTES.
+ * @param octaves only which octave of its farthest distance a ray ends in is asked: the hit's distance is then the
+ *   octave's near end (½, ¼, ⅛ of the farthest, or 0), and nothing farther in the octave is looked at again.
  */
 export function closestHits(
   rays: usize,
@@ -89,7 +112,9 @@ export function closestHits(
   mask: u32,
   parts: usize,
   stack: usize,
+  octaves: bool,
 ): void {
+  asked += count
   const root = load<u32>(HEAD + HEAD_ROOT)
   const blocks: usize = load<u32>(HEAD + HEAD_BLOCKS)
   const tags: usize = load<u32>(HEAD + HEAD_TAGS)
@@ -217,7 +242,7 @@ export function closestHits(
             const b = load<f32>(at, 16)
             const c = load<f32>(at, 32)
             if (tag & TAG_CUT && isCutAway(slot, b, c, diceOf(ray))) continue
-            best = distance
+            best = octaves ? octaveBelow(distance, load<f32>(ray, 28)) : distance
             best4 = f32x4.splat(best)
             found = slot
             foundB = b
@@ -332,6 +357,7 @@ export function anyHits(
   parts: usize,
   stack: usize,
 ): void {
+  asked += count
   const root = load<u32>(HEAD + HEAD_ROOT)
   const blocks: usize = load<u32>(HEAD + HEAD_BLOCKS)
   const tags: usize = load<u32>(HEAD + HEAD_TAGS)

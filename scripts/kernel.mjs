@@ -18,7 +18,26 @@ async function compile(options) {
     { writeFile: (name, contents) => void outputs.set(name, contents) },
   )
   if (error) throw new Error(`the kernel does not compile: ${stderr.toString()}`)
-  return Buffer.from(outputs.get('kernel.wasm')).toString('base64')
+  const binary = Buffer.from(outputs.get('kernel.wasm'))
+  // Static data would be written over the tree that a memory already holds.
+  if (holdsData(binary)) throw new Error('the kernel must not hold static data: no tables, no strings')
+  return binary.toString('base64')
+}
+
+/** Whether a WebAssembly binary has a data section (11): sections are a number, a length and as many bytes. */
+function holdsData(binary) {
+  for (let at = 8; at < binary.length;) {
+    const section = binary[at++]
+    let length = 0
+    for (let shift = 0; ; shift += 7) {
+      const byte = binary[at++]
+      length += (byte & 127) * 2 ** shift
+      if (byte < 128) break
+    }
+    if (section === 11 && length > 1) return true
+    at += length
+  }
+  return false
 }
 
 /** The text of the module. */

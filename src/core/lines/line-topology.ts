@@ -63,7 +63,8 @@ export function lineTopology(scene: SceneGeometry, shown: Uint8Array | null = nu
 }
 
 function makeTopology(scene: SceneGeometry, shown: Uint8Array | null): LineTopology {
-  const { tree, triangleNormals } = scene
+  const { tree } = scene
+  const { normals: triangleNormals } = tree
 
   // 1. The seen triangles in the scene's own order, so that nothing depends on how the tree lies.
   const slotOf = new Int32Array(scene.triangleCount).fill(-1)

@@ -1,4 +1,4 @@
-import { CLEARANCE } from '../passes/surface-point'
+import { CLEARANCE } from '../passes/clearance'
 import type { CameraBasis, Frame } from '../scene/camera'
 import { SEEN_BY_CAMERA } from '../scene/part-role'
 import type { SceneGeometry } from '../scene/scene-geometry'

@@ -1,13 +1,10 @@
 import { z } from 'zod'
 import { parseHex } from '../math/colour'
-import { concentricDisc, sobolPair } from '../math/sampling'
 import { colourParam, numberParam } from '../params'
 import { idleWhere } from './idle-params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { definePass } from './pass-kind'
-import { ClosestRays } from './ray-queue'
-import { shadeSamples } from './shade-samples'
-import { SurfacePoint } from './surface-point'
+import { addShares, inSlices, shadePoints } from './shade-points'
 
 /**
  * Mean curvature by an integral over the surface neighbourhood: the mean height of the surface over a disc in the
@@ -56,68 +53,17 @@ export const cavity = definePass({
       [valley === 0, ['valleyColour'], 'Valley gain is at 0'],
     ),
 
-  createRenderer(context, params) {
-    const { kernel, effort, blockers } = context
-    const radius = (params.radius / 100) * context.scene.figureDiagonal
-    const unit = new Float64Array(2)
-    const disc = new Float64Array(2)
-    /** Where a ray from above meets the neighbourhood. */
-    const there = new SurfacePoint(context.scene)
-    let heights: Float64Array = new Float64Array(0)
-    // Heights are measured between points of the smooth surface, so that the facets of a coarse mesh do not read as
-    // ridges where its normals say that it is round. The rays look for the triangles, which may lie deeper below it than
-    // a small radius is wide. Kept with each ray: pixel, what it counts for, the smooth point and the normal.
-    const rays = new ClosestRays(
-      kernel,
-      { mask: BLOCKS_LIGHT, parts: blockers },
-      8,
-      (at, slot, _distance, u, v) => {
-        const k = rays.kept
-        const pixel = k[at]
-        const part = k[at + 1]
-        if (slot < 0) {
-          heights[pixel] -= part
-          return
-        }
-        const nx = k[at + 5]
-        const ny = k[at + 6]
-        const nz = k[at + 7]
-        there.load(slot, u, v, -nx, -ny, -nz)
-        const height =
-          (there.smoothX - k[at + 2]) * nx +
-          (there.smoothY - k[at + 3]) * ny +
-          (there.smoothZ - k[at + 4]) * nz
-        heights[pixel] += part * Math.min(1, Math.max(-1, height / radius))
-      },
-    )
+  createRenderer({ kernel, effort, blockers, scene }, params) {
+    const { points } = kernel
+    const radius = (params.radius / 100) * scene.figureDiagonal
+    const filter = { mask: BLOCKS_LIGHT, parts: blockers }
     return (tile) =>
-      shadeSamples(context, tile, 1, {
-        begin: ([plane]) => void (heights = plane),
-        shade: (sample) => {
-          const { point } = sample
-          const count = sample.raysOf(effort.rays)
-          const first = sample.first(count)
-          for (let r = 0; r < count; r++) {
-            sobolPair(first + r, sample.seed, unit)
-            concentricDisc(unit[0], unit[1], disc)
-            const a = disc[0] * radius
-            const b = disc[1] * radius
-            const x = point.onX + a * point.ux + b * point.vx + radius * point.nx
-            const y = point.onY + a * point.uy + b * point.vy + radius * point.ny
-            const z0 = point.onZ + a * point.uz + b * point.vz + radius * point.nz
-            const at = rays.put(x, y, z0, -point.nx, -point.ny, -point.nz, 2 * radius)
-            const k = rays.kept
-            k[at] = sample.pixel
-            k[at + 1] = sample.share / count
-            k[at + 2] = point.smoothX
-            k[at + 3] = point.smoothY
-            k[at + 4] = point.smoothZ
-            k[at + 5] = point.nx
-            k[at + 6] = point.ny
-            k[at + 7] = point.nz
-          }
-        },
-        settle: () => rays.flush(),
+      shadePoints(tile, 1, (block, [heights]) => {
+        const asked = { rays: effort.rays, most: tile.points.most, filter }
+        inSlices(block, effort.rays, asked.most, tile.cancelled, (range) =>
+          points.cavity(range, asked, radius),
+        )
+        addShares(block, points.values, 1, 0, heights)
       })
   },
 

@@ -1,15 +1,15 @@
 import { z } from 'zod'
-import { concentricDisc, hash32, sobolPair } from '../math/sampling'
+import { hash32 } from '../math/sampling'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { lightChannels } from '../scene/rendered-light'
-import { addPlane, LightQueue, litPlanes, raysFor } from './light-planes'
+import { POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
+import { leastClearance } from './clearance'
 import { idleWhere } from './idle-params'
-import { highlightLobe, lightSamplers, lobeWidth } from './light-sampler'
+import { addPlane, lightOnPoints, lightOnSecondary, litPlanes, planeOffsets, raysFor } from './light-planes'
 import { definePass } from './pass-kind'
-import { FAR } from './primary-hits'
-import { ClosestRays } from './ray-queue'
-import { ShadeSample, shadeSamples } from './shade-samples'
+import { lobeWidth, placeLights } from './placed-light'
+import { addShares, shadePoints, type TilePlanes } from './shade-points'
 import { linearOf, toDisplay } from './tone'
 
 /** Salt of the numbers that choose where bounced light comes from. */
@@ -57,96 +57,49 @@ export const clay = definePass({
     ),
 
   createRenderer(context, params) {
-    const { effort, kernel, blockers } = context
+    const { effort, kernel, blockers, scene } = context
+    const { points } = kernel
     const filter = { mask: BLOCKS_LIGHT, parts: blockers }
-    const samplers = lightSamplers(context.rig.lights, { ...context, blockers: filter })
+    const lights = placeLights(context.rig.lights, { ...context, blockers: filter })
     const width = lobeWidth(params.roughness)
     // Planes of each light, then, with a bounce, as many again without highlights.
-    const planesOf = samplers.map((s) => (s.values === 1 ? 2 : s.values))
-    const firsts = planesOf.map((_, i) => planesOf.slice(0, i).reduce((a, b) => a + b, 0))
-    const direct = planesOf.reduce((a, b) => a + b, 0)
-    const bounceFirsts = samplers.map((_, i) =>
-      samplers.slice(0, i).reduce((sum, s) => sum + s.values, direct),
+    const direct = planeOffsets(lights.map(({ values }) => (values === 1 ? 2 : values)))
+    const bounced = planeOffsets(
+      lights.map(({ values }) => values),
+      direct.end,
     )
-    const total = direct + (params.bounce ? samplers.reduce((sum, s) => sum + s.values, 0) : 0)
-    const unit = new Float64Array(2)
-    const disc = new Float64Array(2)
+    const bounceRays = Math.max(1, effort.rays >> 1)
+    const least = leastClearance(scene)
 
-    const queues = samplers.map((s, i) => new LightQueue(context, s, firsts[i], planesOf[i]))
-    const bounced = params.bounce
-      ? samplers.map((s, i) => new LightQueue(context, s, bounceFirsts[i], s.values))
-      : []
-    /** A place that throws light on. */
-    const there = new ShadeSample(context)
-    // Kept with each: direction, pixel and what it counts for, the pixel's x and y, its number in the sequence.
-    const bounceRays = new ClosestRays(kernel, filter, 8, (at, slot, _distance, u, v) => {
-      if (slot < 0) return
-      const k = bounceRays.kept
-      there.point.load(slot, u, v, k[at], k[at + 1], k[at + 2])
-      there.start(k[at + 5], k[at + 6], k[at + 3], 1, 1)
-      there.index = k[at + 7]
-      const { point, pixel } = there
-      const part = k[at + 4]
-      samplers.forEach((sampler, i) => {
-        if (sampler.lit && !sampler.lit[point.part]) return
-        sampler.draw(there, 1, (ray) =>
-          bounced[i].put(point.x, point.y, point.z, ray, pixel, ray.a * part, ray.b * part, ray.c * part),
+    /** Light that the surroundings of a block's points throw on. */
+    const bounce = (block: PointBlock, most: number, planes: TilePlanes, cancelled: () => boolean) => {
+      for (let i = 0; i < block.count; i++) points.shares[i] = block.floats[POINT_NUMBERS * i + POINT.share]
+      for (let from = 0; from < block.count && !cancelled();) {
+        from += points.scatter(
+          { block, from, count: block.count - from },
+          { rays: bounceRays, most, filter },
+          'bounced',
+          BOUNCE,
+          least,
         )
-      })
-    })
+        lights.forEach((light, i) => {
+          const values = lightOnSecondary(context, light, 1)
+          for (let k = 0; k < light.values; k++)
+            addShares(points.secondary, values, 4, k, planes[bounced.offsets[i] + k])
+        })
+      }
+    }
 
     return (tile) =>
-      shadeSamples(context, tile, total, {
-        begin: (planes) => {
-          for (const queue of [...queues, ...bounced]) queue.bind(planes)
-        },
-        shade: (sample) => {
-          const { point, pixel, share } = sample
-          for (let i = 0; i < samplers.length; i++) {
-            const sampler = samplers[i]
-            if (sampler.lit && !sampler.lit[point.part]) continue
-            const rays = sample.raysOf(raysFor(sampler, effort.rays))
-            const part = share / rays
-            const queue = queues[i]
-            if (sampler.values === 1)
-              sampler.draw(sample, rays, (ray) => {
-                const lobe = highlightLobe(point, sample.ray, ray.dx, ray.dy, ray.dz, width)
-                queue.put(point.x, point.y, point.z, ray, pixel, ray.a * part, ray.a * part * lobe)
-              })
-            else
-              sampler.draw(sample, rays, (ray) =>
-                queue.put(point.x, point.y, point.z, ray, pixel, ray.a * part, ray.b * part, ray.c * part),
-              )
-          }
-          if (!params.bounce) return
-          const rays = sample.raysOf(Math.max(1, effort.rays >> 1))
-          const first = sample.first(rays)
-          for (let r = 0; r < rays; r++) {
-            sobolPair(first + r, sample.seed ^ BOUNCE, unit)
-            concentricDisc(unit[0], unit[1], disc)
-            const [a, b] = disc
-            const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
-            const dx = a * point.ux + b * point.vx + c * point.nx
-            const dy = a * point.uy + b * point.vy + c * point.ny
-            const dz = a * point.uz + b * point.vz + c * point.nz
-            if (dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
-            const at = bounceRays.put(point.x, point.y, point.z, dx, dy, dz, FAR)
-            const { kept } = bounceRays
-            kept[at] = dx
-            kept[at + 1] = dy
-            kept[at + 2] = dz
-            kept[at + 3] = pixel
-            kept[at + 4] = share / rays
-            kept[at + 5] = tile.tile.x + (pixel % tile.tile.width)
-            kept[at + 6] = tile.tile.y + Math.floor(pixel / tile.tile.width)
-            kept[at + 7] = first + r
-          }
-        },
-        settle: () => {
-          for (const queue of queues) queue.flush()
-          bounceRays.flush()
-          for (const queue of bounced) queue.flush()
-        },
+      shadePoints(tile, params.bounce ? bounced.end : direct.end, (block, planes) => {
+        points.widths.fill(width, 0, block.count)
+        lights.forEach((light, i) => {
+          const values = lightOnPoints(context, tile, light, raysFor(light, effort.rays), { highlight: true })
+          const first = direct.offsets[i]
+          for (let k = 0; k < light.values; k++) addShares(block, values, 4, k, planes[first + k])
+          if (light.values === 1) addShares(block, values, 4, 3, planes[first + 1])
+        })
+        if (params.bounce) bounce(block, tile.points.most, planes, tile.cancelled)
       })
   },
 

@@ -1,9 +1,7 @@
-import type { CameraBasis, Frame } from '../scene/camera'
-import type { SceneGeometry } from '../scene/scene-geometry'
-import { CameraRay, type PrimaryHits } from './primary-hits'
-import type { Tile } from './pass-kind'
+import type { CameraBasis } from '../scene/camera'
+import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import { NO_SURFACE } from './id'
-import { SurfacePoint } from './surface-point'
+import type { TilePoints } from './tile-points'
 
 /**
  * What the denoiser is guided by, of a rectangle: where one smooth surface fills a pixel, which it is, its direction and
@@ -26,49 +24,46 @@ export const emptyGuides = (count: number): DenoiseGuides => ({
 
 /** Guides of a tile from what its pixels see. @param ofSlot number of each slot's surface. */
 export function tileGuides(
-  scene: SceneGeometry,
-  camera: CameraBasis,
-  frame: Frame,
-  tile: Tile,
-  hits: PrimaryHits,
+  { back }: Pick<CameraBasis, 'back'>,
+  points: TilePoints,
   ofSlot: Uint16Array,
 ): DenoiseGuides {
-  const guides = emptyGuides(tile.width * tile.height)
-  const point = new SurfacePoint(scene)
-  const ray = new CameraRay(camera, frame)
-  const { back } = camera
-  for (let p = 0; p < guides.surfaces.length; p++) {
-    const start = hits.starts[p]
-    const end = hits.starts[p + 1]
-    const surface = hits.slots[start] < 0 ? NO_SURFACE : ofSlot[hits.slots[start]]
-    let isOne = surface !== NO_SURFACE
-    for (let i = start + 1; i < end && isOne; i++)
-      isOne = hits.slots[i] >= 0 && ofSlot[hits.slots[i]] === surface
-    if (!isOne) continue
-    let nx = 0
-    let ny = 0
-    let nz = 0
-    let depth = 0
-    for (let i = start; i < end; i++) {
-      const s = i - start
-      ray.aim(
-        tile.x + (p % tile.width) + hits.pattern[2 * s],
-        tile.y + Math.floor(p / tile.width) + hits.pattern[2 * s + 1],
-      )
-      point.load(hits.slots[i], hits.weights[2 * i], hits.weights[2 * i + 1], ray.dx, ray.dy, ray.dz)
-      nx += point.nx
-      ny += point.ny
-      nz += point.nz
-      depth -= hits.distances[i] * (ray.dx * back[0] + ray.dy * back[1] + ray.dz * back[2])
+  const { coverage, hits } = points
+  const pixels = coverage.length
+  const guides = emptyGuides(pixels)
+  const { surfaces, normals, depths } = guides
+  /** Sums of a pixel: normal, distance. */
+  const sums = new Float64Array(4 * pixels)
+  const isMixed = new Uint8Array(pixels)
+  for (let b = 0; b < points.blockCount; b++) {
+    const { count, floats, ints } = points.block(b)
+    for (let i = 0; i < count; i++) {
+      const at = POINT_NUMBERS * i
+      const p = ints[at + POINT.pixel]
+      const surface = ofSlot[ints[at + POINT.slot]]
+      if (surfaces[p] === NO_SURFACE) surfaces[p] = surface
+      else if (surfaces[p] !== surface) isMixed[p] = 1
+      let along = 0
+      for (let axis = 0; axis < 3; axis++) {
+        sums[4 * p + axis] += floats[at + POINT.normal + axis]
+        along -= floats[at + POINT.view + axis] * back[axis]
+      }
+      sums[4 * p + 3] += hits.distances[points.samples[i]] * along
     }
+  }
+  for (let p = 0; p < pixels; p++) {
+    const samples = hits.starts[p + 1] - hits.starts[p]
+    const [nx, ny, nz] = [sums[4 * p], sums[4 * p + 1], sums[4 * p + 2]]
     const length = Math.sqrt(nx * nx + ny * ny + nz * nz)
     // Directions that differ within the pixel: a fold, kept as it is.
-    if (length < 0.98 * (end - start)) continue
-    guides.surfaces[p] = surface
-    guides.normals[3 * p] = Math.round((127 * nx) / length)
-    guides.normals[3 * p + 1] = Math.round((127 * ny) / length)
-    guides.normals[3 * p + 2] = Math.round((127 * nz) / length)
-    guides.depths[p] = depth / (end - start)
+    if (coverage[p] < 1 || isMixed[p] || length < 0.98 * samples) {
+      surfaces[p] = NO_SURFACE
+      continue
+    }
+    normals[3 * p] = Math.round((127 * nx) / length)
+    normals[3 * p + 1] = Math.round((127 * ny) / length)
+    normals[3 * p + 2] = Math.round((127 * nz) / length)
+    depths[p] = sums[4 * p + 3] / samples
   }
   return guides
 }

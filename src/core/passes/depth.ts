@@ -1,9 +1,10 @@
 import { z } from 'zod'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
+import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import type { PassFacts } from './pass-kind'
 import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
-import { shadeSamples } from './shade-samples'
+import { shadePoints } from './shade-points'
 
 const numberOf = (facts: PassFacts, name: string, fallback: number): number => {
   const value = facts[name]
@@ -42,14 +43,20 @@ export const depth = definePass({
     return (tile) => {
       let near = Infinity
       let far = -Infinity
-      const planes = shadeSamples(context, tile, 1, {
-        shade: ({ point, ray, pixel, share, distance }, [z]) => {
-          const along = -distance * (ray.dx * back[0] + ray.dy * back[1] + ray.dz * back[2])
-          z[pixel] += share * along
-          if (hasSubject && parts[point.part].role !== 'subject') return
+      const { hits, samples } = tile.points
+      const planes = shadePoints(tile, 1, ({ count, floats, ints }, [z]) => {
+        for (let i = 0; i < count; i++) {
+          const at = POINT_NUMBERS * i
+          const along =
+            -hits.distances[samples[i]] *
+            (floats[at + POINT.view] * back[0] +
+              floats[at + POINT.view + 1] * back[1] +
+              floats[at + POINT.view + 2] * back[2])
+          z[ints[at + POINT.pixel]] += floats[at + POINT.share] * along
+          if (hasSubject && parts[ints[at + POINT.part]].role !== 'subject') continue
           near = Math.min(near, along)
           far = Math.max(far, along)
-        },
+        }
       })
       if (far >= near) tile.tell({ near, far })
       return planes

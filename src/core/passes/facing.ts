@@ -1,9 +1,10 @@
 import { z } from 'zod'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
+import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import { idleWhere } from './idle-params'
 import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
-import { shadeSamples } from './shade-samples'
+import { shadePoints } from './shade-points'
 
 /** Cosine of the angle between the surface and the view: 1 head on, 0 at the rim. */
 export const facing = definePass({
@@ -28,13 +29,18 @@ export const facing = definePass({
 
   idleLook: ({ clear }) => idleWhere([clear, ['front'], 'The front is clear']),
 
-  createRenderer(context) {
+  createRenderer() {
     return (tile) =>
-      shadeSamples(context, tile, 1, {
-        shade: ({ point, ray, pixel, share }, [plane]) => {
-          const cosine = -(point.nx * ray.dx + point.ny * ray.dy + point.nz * ray.dz)
-          plane[pixel] += share * Math.min(1, Math.max(0, cosine))
-        },
+      shadePoints(tile, 1, ({ count, floats, ints }, [plane]) => {
+        for (let i = 0; i < count; i++) {
+          const at = POINT_NUMBERS * i
+          const cosine = -(
+            floats[at + POINT.normal] * floats[at + POINT.view] +
+            floats[at + POINT.normal + 1] * floats[at + POINT.view + 1] +
+            floats[at + POINT.normal + 2] * floats[at + POINT.view + 2]
+          )
+          plane[ints[at + POINT.pixel]] += floats[at + POINT.share] * Math.min(1, Math.max(0, cosine))
+        }
       })
   },
 

@@ -1,12 +1,14 @@
 import { z } from 'zod'
 import { choiceParam, numberParam } from '../params'
 import { linearToSrgbFast, srgbToLinear } from '../math/colour'
-import { NO_SURFACE, sceneSurfaces } from './id'
+import { POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
+import { sceneSurfaces } from './id'
 import { MaterialLook } from './material-look'
 import { idleWhere } from './idle-params'
 import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
-import { throughGlass } from './through-glass'
-import { shadeSamples } from './shade-samples'
+import { glassPanes } from './glass-panes'
+import { PixelSurfaces } from './pixel-surfaces'
+import { shadePoints } from './shade-points'
 
 /** Surfaces told apart in one pixel. */
 const PAIRS = 4
@@ -40,43 +42,32 @@ export const flat = definePass({
     idleWhere([!scene.hasTextures, ['textures'], 'No material shows a picture']),
 
   createRenderer(context) {
-    const { ofSlot } = sceneSurfaces(context.scene)
-    const material = new MaterialLook(context.scene)
-    const glass = throughGlass(context)
-    const shares = new Map<number, number>()
+    const { scene } = context
+    const { ofSlot } = sceneSurfaces(scene)
+    const material = new MaterialLook(scene)
+    const { keeps, behind } = glassPanes(context)
     return (tileContext) => {
       const { tile } = tileContext
       const pixels = tile.width * tile.height
-      const ids = Array.from({ length: PAIRS }, () => new Float32Array(pixels).fill(NO_SURFACE))
-      const weights = Array.from({ length: PAIRS }, () => new Float32Array(pixels))
-      let at = -1
-      const keep = () => {
-        if (at < 0) return
-        const ranked = [...shares].sort((a, b) => b[1] - a[1] || a[0] - b[0])
-        const rest = ranked.slice(PAIRS).reduce((sum, [, n]) => sum + n, 0)
-        ranked.slice(0, PAIRS).forEach(([surface, share], k) => {
-          ids[k][at] = surface
-          weights[k][at] = share + (k === 0 ? rest : 0)
-        })
-        shares.clear()
-      }
-      const planes = shadeSamples(context, tileContext, 3, {
-        shade: (sample, [r, g, b]) => {
-          const { pixel, share } = sample
-          if (pixel !== at) keep()
-          at = pixel
-          glass(sample, (point, slot, part) => {
-            material.load(point)
-            const own = share * part
-            shares.set(ofSlot[slot], (shares.get(ofSlot[slot]) ?? 0) + own)
-            r[pixel] += own * material.textureR
-            g[pixel] += own * material.textureG
-            b[pixel] += own * material.textureB
-          })
-        },
-        settle: keep,
+      const met = new PixelSurfaces(pixels)
+      const planes = shadePoints(tileContext, 3, (block, [r, g, b]) => {
+        const add = ({ count, floats, ints, doubles }: PointBlock, isFirst: boolean) => {
+          for (let i = 0; i < count; i++) {
+            const at = POINT_NUMBERS * i
+            const corners = at / 2 + POINT.weights
+            material.load(ints[at + POINT.triangle], doubles[corners], doubles[corners + 1])
+            const pixel = ints[at + POINT.pixel]
+            const share = floats[at + POINT.share] * (isFirst ? keeps(material.material) : 1)
+            met.add(pixel, ofSlot[ints[at + POINT.slot]], share)
+            r[pixel] += share * material.textureR
+            g[pixel] += share * material.textureG
+            b[pixel] += share * material.textureB
+          }
+        }
+        add(block, true)
+        behind(block, (panes) => add(panes, false))
       })
-      return [...ids, ...weights, ...planes]
+      return [...met.ranked(PAIRS), ...planes]
     }
   },
 

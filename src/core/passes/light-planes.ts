@@ -1,8 +1,7 @@
 import type { RenderedLight } from '../scene/rendered-light'
-import type { LightRay, LightSampler } from './light-sampler'
-import { OpenRays } from './ray-queue'
-import type { PassContext } from './pass-kind'
-import type { TilePlanes } from './shade-samples'
+import type { PassContext, TileContext } from './pass-kind'
+import type { PlacedLight } from './placed-light'
+import { inSlices } from './shade-points'
 
 /**
  * How the light of a rig is kept: for each light one plane per number it brings, so that strengths and colours stay
@@ -10,61 +9,73 @@ import type { TilePlanes } from './shade-samples'
  */
 
 /** Rays for a light that comes from somewhere: its shadow is smoother than a dome's, a quarter does. */
-export const raysFor = (sampler: LightSampler, rays: number): number =>
-  sampler.values === 1 ? Math.max(1, rays >> 2) : Math.max(1, rays)
+export const raysFor = ({ values }: Pick<PlacedLight, 'values'>, rays: number): number =>
+  values === 1 ? Math.max(1, rays >> 2) : Math.max(1, rays)
 
 /** Planes that a light takes where surfaces have colours: three for each of its colours. */
-export const colourPlaneCount = (values: LightSampler['values']): number => (values === 2 ? 6 : 3)
+export const colourPlaneCount = (values: PlacedLight['values']): number => (values === 2 ? 6 : 3)
 
-/** One light's open rays: put where a shadow may be, added at once where the light throws none. */
-export class LightQueue {
-  private readonly queue: OpenRays
+/** Where the planes of each of a list begin, and how many there are in all. */
+export function planeOffsets(
+  counts: readonly number[],
+  first = 0,
+): { readonly offsets: number[]; readonly end: number } {
+  let end = first
+  const offsets = counts.map((count) => {
+    const offset = end
+    end += count
+    return offset
+  })
+  return { offsets, end }
+}
 
-  /** @param numbers how many each ray adds, at planes[first] and after. */
-  constructor(
-    context: PassContext,
-    private readonly sampler: LightSampler,
-    private readonly first: number,
-    private readonly numbers: number,
-  ) {
-    this.queue = new OpenRays(context.kernel, sampler.filter, first, numbers)
-  }
+/**
+ * What a light brings to the visible points of a block: four values a point, see `PointKernel.lightFrom`. Passes of a job
+ * that ask the same share the answer.
+ * @param rays for each sample of a full pixel.
+ * @param wants `highlight`: drawn by the kernel's `widths`; `whole`: also what would come if nothing were in the way, in
+ *   the kernel's `whole`; `single`: as many rays for every point, however many its pixel has.
+ */
+export function lightOnPoints(
+  { kernel }: Pick<PassContext, 'kernel'>,
+  { points, cancelled }: TileContext,
+  placed: PlacedLight,
+  rays: number,
+  wants: { readonly highlight?: boolean; readonly whole?: boolean; readonly single?: boolean } = {},
+): Float32Array {
+  const { asked, values, filter } = placed
+  const { primary } = kernel.points
+  const highlight = (wants.highlight ?? false) && values === 1
+  const whole = wants.whole ?? false
+  const key = `${placed.key} ${rays}`
+  const known = highlight || whole ? undefined : points.answers.get(key)
+  if (known) return known
+  if (!asked) return kernel.points.values.fill(0)
+  const most = wants.single ? 0 : points.most
+  inSlices(primary, rays, most, cancelled, (range) =>
+    kernel.points.lightFrom(range, { rays, most, filter }, asked, { highlight, whole }),
+  )
+  if (points.blockCount > 1 || cancelled()) return kernel.points.values
+  const answer = kernel.points.values.slice(0, 4 * primary.count)
+  points.answers.set(key, answer)
+  return answer
+}
 
-  /** Sets the planes of the tile at work. */
-  bind(planes: TilePlanes): void {
-    this.queue.planes = planes
-  }
-
-  put(
-    x: number,
-    y: number,
-    z: number,
-    ray: LightRay,
-    pixel: number,
-    a: number,
-    b = 0,
-    c = 0,
-    d = 0,
-    e = 0,
-    f = 0,
-  ): void {
-    if (this.sampler.light.shadow) {
-      this.queue.put(x, y, z, ray.dx, ray.dy, ray.dz, ray.far, pixel, a, b, c, d, e, f)
-      return
-    }
-    const { first, numbers } = this
-    const { planes } = this.queue
-    planes[first][pixel] += a
-    if (numbers > 1) planes[first + 1][pixel] += b
-    if (numbers > 2) planes[first + 2][pixel] += c
-    if (numbers > 3) planes[first + 3][pixel] += d
-    if (numbers > 4) planes[first + 4][pixel] += e
-    if (numbers > 5) planes[first + 5][pixel] += f
-  }
-
-  flush(): void {
-    this.queue.flush()
-  }
+/** What a light brings to points that belong to one ray each: `rays` rays from each of the secondary block. */
+export function lightOnSecondary(
+  { kernel }: Pick<PassContext, 'kernel'>,
+  { asked, filter }: PlacedLight,
+  rays: number,
+): Float32Array {
+  const { secondary, values } = kernel.points
+  if (!asked) return values.fill(0)
+  kernel.points.lightFrom(
+    { block: secondary, from: 0, count: secondary.count },
+    { rays, most: 1, filter },
+    asked,
+    { highlight: false, whole: false },
+  )
+  return values
 }
 
 /** A plane of light with the linear colour it is seen in now. */

@@ -2,10 +2,13 @@ import { z } from 'zod'
 import { colourParam, numberParam } from '../params'
 import { parseHex, linearToSrgbFast } from '../math/colour'
 import { BLOCKS_LIGHT } from '../scene/part-role'
-import { LightQueue, raysFor } from './light-planes'
-import { lightSamplers } from './light-sampler'
+import { lightOnPoints, raysFor } from './light-planes'
 import { definePass } from './pass-kind'
-import { shadeSamples } from './shade-samples'
+import { placeLights } from './placed-light'
+import { addShares, shadePoints } from './shade-points'
+
+/** What each of a light's numbers counts for without colour. */
+const LEVELS = { 1: [1], 2: [1, 1], 3: [0.2126, 0.7152, 0.0722] } as const
 
 /**
  * The light of chosen lights alone, with their shadows, on a white surface: one channel for each, without colour. What
@@ -40,32 +43,16 @@ export const light = definePass({
 
   createRenderer(context) {
     const { effort, blockers } = context
-    const samplers = lightSamplers(context.rig.lights, {
+    const lights = placeLights(context.rig.lights, {
       ...context,
       blockers: { mask: BLOCKS_LIGHT, parts: blockers },
     })
-    const queues = samplers.map((s, i) => new LightQueue(context, s, i, 1))
     return (tile) =>
-      shadeSamples(context, tile, Math.max(1, samplers.length), {
-        begin: (planes) => queues.forEach((queue) => queue.bind(planes)),
-        shade: (sample) => {
-          const { point, pixel, share } = sample
-          samplers.forEach((sampler, i) => {
-            if (sampler.lit && !sampler.lit[point.part]) return
-            const rays = sample.raysOf(raysFor(sampler, effort.rays))
-            const part = share / rays
-            sampler.draw(sample, rays, (ray) => {
-              const value =
-                sampler.values === 1
-                  ? ray.a
-                  : sampler.values === 2
-                    ? ray.a + ray.b
-                    : 0.2126 * ray.a + 0.7152 * ray.b + 0.0722 * ray.c
-              queues[i].put(point.x, point.y, point.z, ray, pixel, value * part)
-            })
-          })
-        },
-        settle: () => queues.forEach((queue) => queue.flush()),
+      shadePoints(tile, Math.max(1, lights.length), (block, planes) => {
+        lights.forEach((light, i) => {
+          const brought = lightOnPoints(context, tile, light, raysFor(light, effort.rays))
+          LEVELS[light.values].forEach((factor, k) => addShares(block, brought, 4, k, planes[i], factor))
+        })
       })
   },
 

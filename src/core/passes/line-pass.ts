@@ -9,7 +9,7 @@ import { cameraBasis } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { TraceKernel } from '../trace/trace-kernel'
-import { lightDirection, nearLightPlace } from './light-sampler'
+import { lightDirection, nearLightPlace } from './placed-light'
 import type { Effort, EffortName, PassFacts } from './pass-kind'
 
 /** What a pass asks of the finder of lines. */

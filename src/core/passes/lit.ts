@@ -1,22 +1,44 @@
 import { z } from 'zod'
-import { concentricDisc, hash32, sobolPair } from '../math/sampling'
+import { hash32 } from '../math/sampling'
 import { numberParam, toggleParam } from '../params'
 import type { ChannelSpec } from '../picture/channel'
 import { BLOCKS_LIGHT, SOLID } from '../scene/part-role'
 import type { RenderedLight } from '../scene/rendered-light'
-import { addPlane, colourPlaneCount, LightQueue, raysFor } from './light-planes'
-import type { LightSampler } from './light-sampler'
-import { domeLight, highlightLobe, lightSamplers, lobeWidth } from './light-sampler'
-import { MaterialLook } from './material-look'
+import { OPAQUE } from '../scene/scene-geometry'
+import { BLOCK_POINTS, NOTHING, POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
+import { leastClearance } from './clearance'
+import { glassPanes } from './glass-panes'
 import { idleWhere, NO_GLASS } from './idle-params'
+import {
+  addPlane,
+  colourPlaneCount,
+  lightOnPoints,
+  lightOnSecondary,
+  planeOffsets,
+  raysFor,
+} from './light-planes'
+import { MaterialLook } from './material-look'
 import { definePass, type PassFacts, type Tile } from './pass-kind'
-import { FAR } from './primary-hits'
-import { ClosestRays } from './ray-queue'
-import { ShadeSample, shadeSamples, type TilePlanes } from './shade-samples'
-import { throughGlass } from './through-glass'
+import { lobeWidth, placeLights, type PlacedLight } from './placed-light'
+import { addShares, shadePoints, type TilePlanes } from './shade-points'
 import { toDisplay } from './tone'
 
 const MIRROR = hash32(0x19d3c0de)
+/** Reflections that count for less of a pixel are not followed. */
+const LEAST_MIRRORED = 1e-4
+
+/** Adds each point's highlight, as strong as its material has it. */
+function addHighlights(
+  { count, floats, ints }: PointBlock,
+  brought: Float32Array,
+  strengths: Float32Array,
+  plane: Float64Array,
+): void {
+  for (let i = 0; i < count; i++) {
+    const at = POINT_NUMBERS * i
+    plane[ints[at + POINT.pixel]] += floats[at + POINT.share] * strengths[i] * brought[4 * i + 3]
+  }
+}
 
 /** Names of a light's colour planes of one kind: `D0r` …, `D1upr` … */
 const colourNames = (lights: readonly RenderedLight[], kind: string): ChannelSpec[] =>
@@ -31,9 +53,11 @@ const colourNames = (lights: readonly RenderedLight[], kind: string): ChannelSpe
  * for Physically-based Rendering", with the gloss as its reflectance at normal incidence).
  */
 export function mirrorShare(highlight: number, roughness: number, cosine: number): number {
-  const smooth = (1 - roughness) ** 2
+  const smooth = (1 - roughness) * (1 - roughness)
   const head = highlight * highlight * smooth
-  return head + (1 - head) * highlight * smooth * (1 - Math.min(1, Math.max(0, cosine))) ** 5
+  const aside = 1 - Math.min(1, Math.max(0, cosine))
+  const aside2 = aside * aside
+  return head + (1 - head) * highlight * smooth * aside2 * aside2 * aside
 }
 
 /** Which tile shows which material, as one number. */
@@ -103,193 +127,144 @@ export const lit = definePass({
 
   createRenderer(context, params) {
     const { effort, kernel, scene, blockers, rig } = context
-    const solid = { mask: SOLID.light, parts: blockers }
-    const samplers = lightSamplers(rig.lights, { ...context, blockers: solid })
-    const domes = rig.lights.map((l) => (l.kind === 'dome' ? domeLight(l, context) : null))
+    const { points } = kernel
+    const least = leastClearance(scene)
+    // Without glass the two masks name the same triangles, and passes that ask the same share the answer.
+    const hasGlass = scene.materials.some(({ opacity = 1 }) => opacity < OPAQUE)
+    const solid = { mask: hasGlass ? SOLID.light : BLOCKS_LIGHT, parts: blockers }
+    const mirrors = { mask: BLOCKS_LIGHT, parts: blockers }
+    const lights = placeLights(rig.lights, { ...context, blockers: solid })
     const material = new MaterialLook(scene)
-    const glass = throughGlass(context)
+    const lobeWidths = scene.materials.map(({ highlight = 0, roughness = MaterialLook.ROUGHNESS }) =>
+      highlight > 0 ? lobeWidth(roughness) : 0,
+    )
+    const { keeps, behind } = glassPanes(context)
 
     // Planes: D of all lights, H of those that come from somewhere, R, T, E.
-    const counts = samplers.map((s) => colourPlaneCount(s.values))
-    const perKind = counts.reduce((a, b) => a + b, 0)
-    const offsets = counts.map((_, i) => counts.slice(0, i).reduce((a, b) => a + b, 0))
-    let next = perKind
-    const highlightAt = samplers.map((s) => (s.values === 1 ? next++ : -1))
-    const reflectionAt = next
-    if (params.reflection) next += perKind
-    const transmissionAt = next
-    if (params.transmission) next += perKind
-    const glowAt = next
-    const total = next + 3
-    const queuesFrom = (first: number) =>
-      samplers.map((s, i) => new LightQueue(context, s, first + offsets[i], counts[i]))
-    const diffuse = queuesFrom(0)
-    const highlights = samplers.map((s, i) =>
-      s.values === 1 ? new LightQueue(context, s, highlightAt[i], 1) : null,
+    const counts = lights.map(({ values }) => colourPlaneCount(values))
+    const diffuse = planeOffsets(counts)
+    const highlights = planeOffsets(
+      lights.map(({ values }) => (values === 1 ? 1 : 0)),
+      diffuse.end,
     )
-    const reflections = params.reflection ? queuesFrom(reflectionAt) : []
-    const transmissions = params.transmission ? queuesFrom(transmissionAt) : []
-    let planes: TilePlanes = []
+    const reflections = planeOffsets(params.reflection ? counts : [], highlights.end)
+    const transmissions = planeOffsets(params.transmission ? counts : [], reflections.end)
+    const glowAt = transmissions.end
     /** Materials that rays of the tile met and that its pixels show, straight, mirrored or through glass. */
     const touched = new Set<number>()
 
-    /** Sends rays to every light from a shaded point and puts what they bring, in the material's colour. */
-    const light = (
-      sample: ShadeSample,
-      queues: readonly LightQueue[],
-      rays: (sampler: LightSampler) => number,
-      share: number,
-    ) => {
-      const { point, pixel } = sample
-      const { r, g, b } = material
-      samplers.forEach((sampler, i) => {
-        if (sampler.lit && !sampler.lit[point.part]) return
-        const count = rays(sampler)
-        const part = share / count
-        const queue = queues[i]
-        sampler.draw(sample, count, (ray) => {
-          const { x, y, z: depth } = point
-          if (sampler.values === 1) {
-            const given = ray.a * part
-            queue.put(x, y, depth, ray, pixel, given * r, given * g, given * b)
-          } else if (sampler.values === 2) {
-            const up = ray.a * part
-            const down = ray.b * part
-            queue.put(x, y, depth, ray, pixel, up * r, up * g, up * b, down * r, down * g, down * b)
-          } else queue.put(x, y, depth, ray, pixel, ray.a * part * r, ray.b * part * g, ray.c * part * b)
-        })
-      })
-    }
-    const glow = (pixel: number, share: number) => {
-      planes[glowAt][pixel] += material.glowR * share
-      planes[glowAt + 1][pixel] += material.glowG * share
-      planes[glowAt + 2][pixel] += material.glowB * share
-    }
+    /** Linear colours of a block's points, three a point. */
+    const colours = new Float32Array(3 * BLOCK_POINTS)
+    const strengths = new Float32Array(BLOCK_POINTS)
 
-    // Mirrored rays. Kept with each: direction, pixel, what it counts for, the pixel's x and y, its number.
-    const there = new ShadeSample(context)
-    const sky = new Float64Array(3)
-    const mirrored = new ClosestRays(
-      kernel,
-      { mask: BLOCKS_LIGHT, parts: blockers },
-      8,
-      (at, slot, _distance, u, v) => {
-        const k = mirrored.kept
-        const pixel = k[at + 3]
-        const share = k[at + 4]
-        if (slot < 0) {
-          // Past everything only a sky is seen.
-          domes.forEach((dome, i) => {
-            if (!dome) return
-            dome(k[at], k[at + 1], k[at + 2], sky)
-            const first = reflectionAt + offsets[i]
-            for (let c = 0; c < 3; c++) {
-              planes[first + c][pixel] += share * (samplers[i].values === 2 ? sky[0] : sky[c])
-              if (samplers[i].values === 2) planes[first + 3 + c][pixel] += share * sky[1]
-            }
-          })
-          return
-        }
-        there.point.load(slot, u, v, k[at], k[at + 1], k[at + 2])
-        there.start(k[at + 5], k[at + 6], pixel, 1, 1)
-        there.index = k[at + 7]
-        material.load(there.point)
+    /** Looks a block's materials up, and adds what glows. @param each is told of every point. */
+    const lookUp = (
+      { count, ints, doubles, floats }: PointBlock,
+      planes: TilePlanes,
+      each?: (i: number, at: number) => void,
+    ) => {
+      for (let i = 0; i < count; i++) {
+        const at = POINT_NUMBERS * i
+        if (ints[at + POINT.slot] === NOTHING) continue
+        const corners = at / 2 + POINT.weights
+        material.load(ints[at + POINT.triangle], doubles[corners], doubles[corners + 1])
         touched.add(material.material)
-        glow(pixel, share)
-        light(there, reflections, () => 1, share)
-      },
-    )
-    const unit = new Float64Array(2)
-    const disc = new Float64Array(2)
-    /** Sends mirrored rays from the sample's point, spread by the material's roughness. */
-    const mirror = (sample: ShadeSample, tile: { x: number; y: number; width: number }, share: number) => {
-      const { point, ray, pixel } = sample
-      const cosine = -(ray.dx * point.nx + ray.dy * point.ny + ray.dz * point.nz)
-      const strength = share * mirrorShare(material.highlight, material.roughness, cosine)
-      if (strength < 1e-4) return
-      const count = sample.raysOf(Math.max(1, effort.rays >> 2))
-      const first = sample.first(count)
-      const spread = material.roughness ** 2
-      for (let r = 0; r < count; r++) {
-        sobolPair(first + r, sample.seed ^ MIRROR, unit)
-        concentricDisc(unit[0], unit[1], disc)
-        // A normal tilted within the width of the highlight.
-        const a = disc[0] * spread
-        const b = disc[1] * spread
-        const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
-        const nx = a * point.ux + b * point.vx + c * point.nx
-        const ny = a * point.uy + b * point.vy + c * point.ny
-        const nz = a * point.uz + b * point.vz + c * point.nz
-        const along = 2 * (ray.dx * nx + ray.dy * ny + ray.dz * nz)
-        const dx = ray.dx - along * nx
-        const dy = ray.dy - along * ny
-        const dz = ray.dz - along * nz
-        if (dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
-        const at = mirrored.put(point.x, point.y, point.z, dx, dy, dz, FAR)
-        const k = mirrored.kept
-        k[at] = dx
-        k[at + 1] = dy
-        k[at + 2] = dz
-        k[at + 3] = pixel
-        k[at + 4] = strength / count
-        k[at + 5] = tile.x + (pixel % tile.width)
-        k[at + 6] = tile.y + Math.floor(pixel / tile.width)
-        k[at + 7] = first + r
+        colours[3 * i] = material.r
+        colours[3 * i + 1] = material.g
+        colours[3 * i + 2] = material.b
+        each?.(i, at)
+        if (material.glowR + material.glowG + material.glowB === 0) continue
+        const pixel = ints[at + POINT.pixel]
+        const share = floats[at + POINT.share] * (each ? keeps(material.material) : 1)
+        planes[glowAt][pixel] += material.glowR * share
+        planes[glowAt + 1][pixel] += material.glowG * share
+        planes[glowAt + 2][pixel] += material.glowB * share
       }
     }
-    const behind = new ShadeSample(context)
 
+    /** Adds what a light brings in the materials' colours: three planes for each of its colours. */
+    const addLight = (
+      { count, floats, ints }: PointBlock,
+      { values }: PlacedLight,
+      brought: Float32Array,
+      planes: TilePlanes,
+      first: number,
+      kept?: Float32Array,
+    ) => {
+      for (let i = 0; i < count; i++) {
+        const at = POINT_NUMBERS * i
+        const pixel = ints[at + POINT.pixel]
+        const share = floats[at + POINT.share] * (kept ? kept[i] : 1)
+        for (let c = 0; c < 3; c++) {
+          const colour = colours[3 * i + c] * share
+          planes[first + c][pixel] += brought[4 * i + (values === 3 ? c : 0)] * colour
+          if (values === 2) planes[first + 3 + c][pixel] += brought[4 * i + 1] * colour
+        }
+      }
+    }
+
+    /** Reflections, from `shares` and `spreads` of the block's points. */
+    const mirror = (block: PointBlock, most: number, planes: TilePlanes, cancelled: () => boolean) => {
+      const { secondary } = points
+      for (let from = 0; from < block.count && !cancelled();) {
+        from += points.scatter(
+          { block, from, count: block.count - from },
+          { rays: Math.max(1, effort.rays >> 2), most, filter: mirrors },
+          'mirrored',
+          MIRROR,
+          least,
+        )
+        lookUp(secondary, planes)
+        lights.forEach((light, i) => {
+          const first = reflections.offsets[i]
+          addLight(secondary, light, lightOnSecondary(context, light, 1), planes, first)
+          if (light.values === 1 || !light.asked) return
+          // Past everything only a sky is seen.
+          points.sky(secondary, light.asked)
+          for (let k = 0; k < 3; k++) {
+            addShares(secondary, points.values, 4, light.values === 2 ? 0 : k, planes[first + k])
+            if (light.values === 2) addShares(secondary, points.values, 4, 1, planes[first + 3 + k])
+          }
+        })
+      }
+    }
+
+    const kept = new Float32Array(BLOCK_POINTS)
     return (tileContext) => {
-      const { tile } = tileContext
+      const { tile, points: visible, cancelled } = tileContext
       touched.clear()
-      const rendered = shadeSamples(context, tileContext, total, {
-        begin: (empty) => {
-          planes = empty
-          for (const queue of [...diffuse, ...highlights, ...reflections, ...transmissions])
-            queue?.bind(empty)
-        },
-        shade: (sample) => {
-          const { pixel, share } = sample
-          glass(sample, (point, _slot, part) => {
-            material.load(point)
-            touched.add(material.material)
-            const isFirst = point === sample.point
-            if (!isFirst && !params.transmission) return
-            glow(pixel, share * part)
-            if (!isFirst) {
-              behind.point.copy(point)
-              behind.start(
-                tile.x + (pixel % tile.width),
-                tile.y + Math.floor(pixel / tile.width),
-                pixel,
-                1,
-                1,
-              )
-              behind.index = sample.first(1)
-              light(behind, transmissions, (s) => raysFor(s, effort.rays), share * part)
-              return
-            }
-            light(sample, diffuse, (s) => sample.raysOf(raysFor(s, effort.rays)), share * part)
-            if (params.reflection) mirror(sample, tile, share)
-            if (material.highlight <= 0) return
-            const width = lobeWidth(material.roughness)
-            samplers.forEach((sampler, i) => {
-              const queue = highlights[i]
-              if (!queue || (sampler.lit && !sampler.lit[point.part])) return
-              const count = sample.raysOf(raysFor(sampler, effort.rays))
-              const weight = (share * material.highlight) / count
-              sampler.draw(sample, count, (ray) => {
-                const lobe = highlightLobe(point, sample.ray, ray.dx, ray.dy, ray.dz, width)
-                // Too faint to be worth a ray.
-                if (lobe > 0.002) queue.put(point.x, point.y, point.z, ray, pixel, ray.a * lobe * weight)
-              })
-            })
+      const rendered = shadePoints(tileContext, glowAt + 3, (block, planes) => {
+        const { floats } = block
+        const { widths, shares, spreads } = points
+        lookUp(block, planes, (i, at) => {
+          const { highlight, roughness } = material
+          kept[i] = keeps(material.material)
+          strengths[i] = highlight
+          widths[i] = lobeWidths[material.material]
+          const cosine = -(
+            floats[at + POINT.view] * floats[at + POINT.normal] +
+            floats[at + POINT.view + 1] * floats[at + POINT.normal + 1] +
+            floats[at + POINT.view + 2] * floats[at + POINT.normal + 2]
+          )
+          const strength = floats[at + POINT.share] * mirrorShare(highlight, roughness, cosine)
+          shares[i] = strength < LEAST_MIRRORED ? 0 : strength
+          spreads[i] = roughness * roughness
+        })
+        lights.forEach((light, i) => {
+          const rays = raysFor(light, effort.rays)
+          const brought = lightOnPoints(context, tileContext, light, rays, { highlight: true })
+          addLight(block, light, brought, planes, diffuse.offsets[i], kept)
+          if (light.values === 1) addHighlights(block, brought, strengths, planes[highlights.offsets[i]])
+        })
+        if (params.reflection) mirror(block, visible.most, planes, cancelled)
+        if (!params.transmission) return
+        behind(block, (pane) => {
+          lookUp(pane, planes)
+          lights.forEach((light, i) => {
+            const brought = lightOnSecondary(context, light, raysFor(light, effort.rays))
+            addLight(pane, light, brought, planes, transmissions.offsets[i])
           })
-        },
-        settle: () => {
-          mirrored.flush()
-          for (const queue of [...diffuse, ...highlights, ...reflections, ...transmissions]) queue?.flush()
-        },
+        })
       })
       if (touched.size > 0) tileContext.tell({ touched: [...touched].map((m) => touchOf(tile, m)) })
       return rendered

@@ -1,12 +1,14 @@
 import { srgbToLinear } from '../math/colour'
 import type { SceneGeometry, SceneTexture } from '../scene/scene-geometry'
-import type { SurfacePoint } from './surface-point'
 
 /** Display bytes to linear light. */
 const LINEAR = Float64Array.from({ length: 256 }, (_, i) => srgbToLinear(i / 255))
 
 /** A material where a ray met it. Reused: `load` overwrites every field. */
 export class MaterialLook {
+  /** Of a material that does not say. */
+  static readonly ROUGHNESS = 0.6
+
   /** Scene material. */
   material = 0
   /** Linear base colour, texture included. */
@@ -17,7 +19,7 @@ export class MaterialLook {
   textureR = 1
   textureG = 1
   textureB = 1
-  roughness = 0.6
+  roughness = MaterialLook.ROUGHNESS
   highlight = 0
   /** 1 is solid. */
   opacity = 1
@@ -40,10 +42,19 @@ export class MaterialLook {
     this.textures = materials.map(({ texture = null }) => (texture === null ? null : scene.textures[texture]))
   }
 
-  load(point: SurfacePoint): void {
+  /**
+   * @param triangle of the scene.
+   * @param u,v weights of its corners 1 and 2.
+   */
+  load(triangle: number, u: number, v: number): void {
     const { scene } = this
-    const m = scene.triangleMaterials[point.triangle]
-    const { roughness = 0.6, highlight = 0, opacity = 1, textureBrightness = 1 } = scene.materials[m]
+    const m = scene.triangleMaterials[triangle]
+    const {
+      roughness = MaterialLook.ROUGHNESS,
+      highlight = 0,
+      opacity = 1,
+      textureBrightness = 1,
+    } = scene.materials[m]
     this.material = m
     this.roughness = roughness
     this.highlight = highlight
@@ -58,12 +69,12 @@ export class MaterialLook {
     const texture = this.textures[m]
     const uvs = scene.triangleUvs
     if (!texture || !uvs) return
-    const i = 6 * point.triangle
-    const w = 1 - point.u - point.v
+    const i = 6 * triangle
+    const w = 1 - u - v
     lookUp(
       texture,
-      w * uvs[i] + point.u * uvs[i + 2] + point.v * uvs[i + 4],
-      w * uvs[i + 1] + point.u * uvs[i + 3] + point.v * uvs[i + 5],
+      w * uvs[i] + u * uvs[i + 2] + v * uvs[i + 4],
+      w * uvs[i + 1] + u * uvs[i + 3] + v * uvs[i + 5],
       this.texel,
     )
     this.textureR = this.texel[0] * textureBrightness

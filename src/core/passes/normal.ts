@@ -1,9 +1,10 @@
 import { z } from 'zod'
 import { choiceParam, colourParam, numberParam } from '../params'
 import { parseHex } from '../math/colour'
+import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import { idleWhere } from './idle-params'
 import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
-import { shadeSamples } from './shade-samples'
+import { shadePoints } from './shade-points'
 
 /**
  * The surface's direction in camera space: +X right, +Y up, +Z to the viewer. `D` is how far directions within a pixel lie
@@ -48,12 +49,18 @@ export const normal = definePass({
       const { tile } = tileContext
       const pixels = tile.width * tile.height
       /** Mean direction in each pixel, as it comes; its length tells how far directions lie apart. */
-      const planes = shadeSamples(context, tileContext, 3, {
-        shade: ({ point: { nx, ny, nz }, pixel, share }, [x, y, z]) => {
+      const planes = shadePoints(tileContext, 3, ({ count, floats, ints }, [x, y, z]) => {
+        for (let i = 0; i < count; i++) {
+          const at = POINT_NUMBERS * i
+          const pixel = ints[at + POINT.pixel]
+          const share = floats[at + POINT.share]
+          const nx = floats[at + POINT.normal]
+          const ny = floats[at + POINT.normal + 1]
+          const nz = floats[at + POINT.normal + 2]
           x[pixel] += share * (nx * right[0] + ny * right[1] + nz * right[2])
           y[pixel] += share * (nx * up[0] + ny * up[1] + nz * up[2])
           z[pixel] += share * (nx * back[0] + ny * back[1] + nz * back[2])
-        },
+        }
       })
       const [x, y, z, alpha] = planes
       const difference = new Float32Array(pixels)

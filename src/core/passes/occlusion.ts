@@ -1,13 +1,11 @@
 import { z } from 'zod'
 import { parseHex } from '../math/colour'
-import { concentricDisc, sobolPair } from '../math/sampling'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { idleWhere, NO_GROUND } from './idle-params'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { definePass } from './pass-kind'
-import { ClosestRays } from './ray-queue'
-import { shadeSamples, type TilePlanes } from './shade-samples'
+import { addShares, inSlices, shadePoints } from './shade-points'
 
 /**
  * Cosine-weighted visibility within a reach (Landis 2002; Zhukov, Iones & Kronin 1998), at four reaches from the same
@@ -66,64 +64,18 @@ export const occlusion = definePass({
 
   createRenderer(context, params) {
     const { kernel, effort, scene } = context
+    const { points } = kernel
     const reach = (params.reach / 100) * scene.figureDiagonal
     const sine = Math.sin((params.coneDeg * Math.PI) / 180)
-    const unit = new Float64Array(2)
-    const disc = new Float64Array(2)
-    const blockers = params.ground ? context.blockers : withoutGround(scene, context.blockers)
-    let planes: TilePlanes = []
-    // Kept with each ray: its pixel and what it counts for.
-    const rays = new ClosestRays(kernel, { mask: BLOCKS_LIGHT, parts: blockers }, 2, (at, slot, distance) => {
-      const pixel = rays.kept[at]
-      const part = rays.kept[at + 1]
-      const isOpen = slot < 0
-      if (isOpen) planes[0][pixel] += part
-      if (isOpen || distance * 2 >= reach) planes[1][pixel] += part
-      if (isOpen || distance * 4 >= reach) planes[2][pixel] += part
-      if (isOpen || distance * 8 >= reach) planes[3][pixel] += part
-    })
-    /** Directions of the sample at work: below the true surface they tell nothing, so all are drawn before any counts. */
-    let directions = new Float64Array(0)
+    const parts = params.ground ? context.blockers : withoutGround(scene, context.blockers)
+    const filter = { mask: BLOCKS_LIGHT, parts }
     return (tile) =>
-      shadeSamples(context, tile, 4, {
-        begin: (empty) => void (planes = empty),
-        shade: (sample) => {
-          const { point, pixel, share } = sample
-          const count = sample.raysOf(effort.rays)
-          if (directions.length < 3 * count) directions = new Float64Array(3 * count)
-          const first = sample.first(count)
-          let counted = 0
-          for (let r = 0; r < count; r++) {
-            sobolPair(first + r, sample.seed, unit)
-            concentricDisc(unit[0], unit[1], disc)
-            const a = disc[0] * sine
-            const b = disc[1] * sine
-            const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
-            const dx = a * point.ux + b * point.vx + c * point.nx
-            const dy = a * point.uy + b * point.vy + c * point.ny
-            const dz = a * point.uz + b * point.vz + c * point.nz
-            if (dx * point.gx + dy * point.gy + dz * point.gz <= 0) continue
-            directions[3 * counted] = dx
-            directions[3 * counted + 1] = dy
-            directions[3 * counted + 2] = dz
-            counted++
-          }
-          if (counted === 0) for (const plane of planes) plane[pixel] += share
-          for (let r = 0; r < counted; r++) {
-            const at = rays.put(
-              point.x,
-              point.y,
-              point.z,
-              directions[3 * r],
-              directions[3 * r + 1],
-              directions[3 * r + 2],
-              reach,
-            )
-            rays.kept[at] = pixel
-            rays.kept[at + 1] = share / counted
-          }
-        },
-        settle: () => rays.flush(),
+      shadePoints(tile, 4, (block, planes) => {
+        const asked = { rays: effort.rays, most: tile.points.most, filter }
+        inSlices(block, effort.rays, asked.most, tile.cancelled, (range) =>
+          points.occlusion(range, asked, reach, sine),
+        )
+        planes.forEach((plane, k) => addShares(block, points.values, 4, k, plane))
       })
   },
 

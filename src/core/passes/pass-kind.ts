@@ -6,11 +6,11 @@ import type { CameraBasis, Frame } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
 import type { RenderedLight } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import type { TraceKernel } from '../trace/trace-kernel'
+import type { RayFilter, TraceKernel } from '../trace/trace-kernel'
 import type { DomePicture } from './dome-picture'
 import type { LinePart } from './line-pass'
 import type { PrimaryHits } from './primary-hits'
-import type { RayFilter } from './ray-queue'
+import type { TilePoints } from './tile-points'
 
 export const EFFORTS = ['draft', 'good', 'final'] as const
 export type EffortName = (typeof EFFORTS)[number]
@@ -65,6 +65,8 @@ export interface TileContext {
   readonly tile: Tile
   /** What the tile's pixels see, traced once and shared by every pass of the job that asks for the same. */
   readonly hits: PrimaryHits
+  /** The surface points of the pass among them, likewise. */
+  readonly points: TilePoints
   /** Tells something about the tile, for the pass's {@link FactRules}. */
   readonly tell: (facts: PassFacts) => void
   /** True when the job was cancelled: stop at once; the result is thrown away. */

@@ -2,9 +2,8 @@ import { concentricDisc, hash32, hashPair, pixelPattern } from '../math/sampling
 import type { CameraBasis, Frame, LensFocus } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { RayTree } from '../trace/ray-tree'
-import { BATCH_RAYS, HIT_NUMBERS, RAY_NUMBERS, TraceKernel } from '../trace/trace-kernel'
+import { BATCH_RAYS, HIT_NUMBERS, RAY_NUMBERS, TraceKernel, type RayFilter } from '../trace/trace-kernel'
 import type { Tile } from './pass-kind'
-import type { RayFilter } from './ray-queue'
 
 /** Direction and origin of one camera ray; reused. */
 export class CameraRay {
@@ -325,7 +324,8 @@ function busyPixels(
   width: number,
   height: number,
 ): Uint8Array {
-  const { tree, triangleNormals, triangleMaterials, materials } = scene
+  const { tree, triangleMaterials, materials } = scene
+  const { normals: triangleNormals } = tree
   const looks = new Float64Array(LOOK_NUMBERS * slots.length)
   /** Surface of each sample: part and material; −1 nothing, −2 a texture. */
   const surfaces = new Float64Array(slots.length)

@@ -9,7 +9,7 @@ import { SEEN_BY_CAMERA } from '../scene/part-role'
 import { renderedLights } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { partFlags } from '../scene/scene-geometry'
-import { TraceKernel } from '../trace/trace-kernel'
+import { TraceKernel, type RayFilter } from '../trace/trace-kernel'
 import type { DenoiseGuides } from './denoise'
 import { tileGuides } from './denoise'
 import { sceneSurfaces } from './id'
@@ -19,9 +19,10 @@ import { drawLines } from './line-pass'
 import type { Effort, PassContext, PassFacts, Tile, TileRenderer } from './pass-kind'
 import type { PrimaryHits } from './primary-hits'
 import { tracePrimaryHits } from './primary-hits'
-import type { RayFilter } from './ray-queue'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
+import { bothOf } from './placed-light'
+import { TilePoints } from './tile-points'
 
 /** Which parts and lights a pass holds. */
 export const passMembersSchema = z.object({
@@ -95,10 +96,6 @@ export interface TileResult {
   readonly seconds: number
 }
 
-/** Parts that are in both lists. */
-const bothOf = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null =>
-  a && b ? a.map((flag, i) => flag & b[i]) : (a ?? b)
-
 const NO_RESULT: TileResult = { channels: [], rays: 0, samples: 0, facts: null, seconds: 0 }
 
 interface Work {
@@ -107,6 +104,8 @@ interface Work {
   readonly samples: number
   readonly adaptive: boolean
   readonly seen: RayFilter
+  /** Which of what is seen is in the pass; null: all. */
+  readonly shown: Uint8Array | null
   readonly isDenoised: boolean
   /** Passes that see the same share their hits. */
   readonly key: string
@@ -126,6 +125,7 @@ export class TileJob {
   private readonly frame: Frame
   private surfaceOfSlot: Uint16Array | null = null
   private readonly shared = new Map<string, PrimaryHits>()
+  private readonly sharedPoints = new Map<string, TilePoints>()
   private sharedTile: Tile | null = null
 
   constructor(
@@ -139,7 +139,7 @@ export class TileJob {
     },
     picture: PassContext['picture'],
     orders: readonly PassOrder[],
-    seed: number,
+    private readonly seed: number,
     /** A clock in milliseconds. */
     private readonly now: () => number,
   ) {
@@ -177,6 +177,7 @@ export class TileJob {
         samples: order.effort.samples,
         adaptive: pass.adaptive,
         seen,
+        shown: isPast ? null : shown,
         isDenoised: order.denoise ?? false,
         key: hitsKey(order.effort.samples, pass.adaptive, seen.parts),
       }
@@ -185,16 +186,17 @@ export class TileJob {
 
   /** What the denoiser needs to know of a tile. */
   guides(tile: Tile): DenoiseGuides {
-    const { scene, camera, frame } = this
+    const { scene, camera } = this
     this.surfaceOfSlot ??= sceneSurfaces(scene).ofSlot
     const samples = Math.max(...this.works.map((work) => (work.isDenoised ? work.samples : 1)))
-    const hits = this.hitsOf(tile, {
+    const points = this.pointsOf(tile, {
       samples,
       adaptive: true,
       seen: { mask: SEEN_BY_CAMERA, parts: null },
+      shown: null,
       key: hitsKey(samples, true, null),
     })
-    return tileGuides(scene, camera, frame, tile, hits, this.surfaceOfSlot)
+    return tileGuides(camera, points, this.surfaceOfSlot)
   }
 
   /** Hits of the tile at work, kept until the next tile. */
@@ -205,6 +207,7 @@ export class TileJob {
     if (this.sharedTile !== tile) {
       this.sharedTile = tile
       this.shared.clear()
+      this.sharedPoints.clear()
     }
     let hits = this.shared.get(key)
     if (!hits) {
@@ -215,12 +218,29 @@ export class TileJob {
     return hits
   }
 
+  /** Points of the tile at work, kept likewise. */
+  private pointsOf(
+    tile: Tile,
+    work: Pick<Work, 'key' | 'samples' | 'adaptive' | 'seen' | 'shown'>,
+  ): TilePoints {
+    const hits = this.hitsOf(tile, work)
+    const key = `${work.key} ${work.shown?.join('') ?? ''}`
+    let points = this.sharedPoints.get(key)
+    if (!points) {
+      const { scene, camera, frame, seed } = this
+      points = new TilePoints(scene, camera, frame, tile, hits, work.shown, seed)
+      this.sharedPoints.set(key, points)
+    }
+    return points
+  }
+
   /**
    * Renders the passes of the job over one tile.
    * @param wanted which of them; all where left out. The others give no channels.
    */
   render(tile: Tile, cancelled: () => boolean, wanted?: readonly boolean[]): TileResult[] {
     const hitsOf = (work: Work) => this.hitsOf(tile, work)
+    const pointsOf = (work: Work) => this.pointsOf(tile, work)
     return this.works.map((work, index) => {
       if (wanted && !wanted[index]) return NO_RESULT
       const before = this.kernel.rayCount
@@ -235,6 +255,11 @@ export class TileJob {
           const hits = hitsOf(work)
           samples = hits.slots.length
           return hits
+        },
+        get points() {
+          const points = pointsOf(work)
+          samples = points.hits.slots.length
+          return points
         },
       })
       return {

@@ -4,11 +4,11 @@ import { parseHex } from '../math/colour'
 import type { Light } from '../scene/light-rig'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import { LightQueue, raysFor } from './light-planes'
+import { lightOnPoints, raysFor } from './light-planes'
 import { idleWhere, NO_GROUND } from './idle-params'
-import { lightSamplers } from './light-sampler'
 import { definePass } from './pass-kind'
-import { shadeSamples } from './shade-samples'
+import { placeLights } from './placed-light'
+import { addShares, shadePoints } from './shade-points'
 
 /** How much softer the second shadow is than the light's own. */
 const SOFTER = 3.5
@@ -86,35 +86,24 @@ export const shadow = definePass({
     ]),
 
   createRenderer(context, params) {
-    const { effort, scene } = context
-    const taken = receivers(scene, params.on)
+    const { effort, scene, kernel } = context
     const blockers = { mask: BLOCKS_LIGHT, parts: context.blockers }
     const own = context.rig.lights.map((light): Light => ({ ...light, shadow: true }))
-    const samplers = [own, own.map(softened)].flatMap((lights) =>
-      lightSamplers(lights, { ...context, blockers }),
+    const lights = [own, own.map(softened)].flatMap((list) =>
+      placeLights(list, { ...context, blockers, receivers: receivers(scene, params.on) }),
     )
     const many = own.length
-    // Planes at work: what comes through, then what would come if nothing were in the way.
-    const queues = samplers.map((s, i) => new LightQueue(context, s, i, 1))
     return (tile) => {
-      const [...planes] = shadeSamples(context, tile, 4 * many, {
-        begin: (empty) => queues.forEach((queue) => queue.bind(empty)),
-        shade: (sample, sums) => {
-          const { point, pixel, share } = sample
-          if (taken && !taken[point.part]) return
-          samplers.forEach((sampler, i) => {
-            if (sampler.lit && !sampler.lit[point.part]) return
-            const rays = sample.raysOf(raysFor(sampler, effort.rays))
-            const part = share / rays
-            sampler.draw(sample, rays, (ray) => {
-              const value =
-                (ray.a + (sampler.values > 1 ? ray.b : 0) + (sampler.values > 2 ? ray.c : 0)) * part
-              queues[i].put(point.x, point.y, point.z, ray, pixel, value)
-              sums[2 * many + i][pixel] += value
-            })
-          })
-        },
-        settle: () => queues.forEach((queue) => queue.flush()),
+      // Planes at work: what comes through, then what would come if nothing were in the way.
+      const planes = shadePoints(tile, 4 * many, (block, sums) => {
+        lights.forEach((light, i) => {
+          if (!light.asked) return
+          lightOnPoints(context, tile, light, raysFor(light, effort.rays), { whole: true })
+          for (let k = 0; k < light.values; k++) {
+            addShares(block, kernel.points.values, 4, k, sums[i])
+            addShares(block, kernel.points.whole, 4, k, sums[2 * many + i])
+          }
+        })
       })
       const alpha = planes[4 * many]
       const lost = (i: number): Float32Array =>

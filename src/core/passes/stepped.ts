@@ -4,12 +4,13 @@ import { parseHex } from '../math/colour'
 import type { Light } from '../scene/light-rig'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { RenderedLight } from '../scene/rendered-light'
-import { LightQueue, raysFor } from './light-planes'
+import { POINT, POINT_NUMBERS } from '../trace/point-block'
+import { lightOnPoints, raysFor } from './light-planes'
 import { idleWhere, NO_GROUND } from './idle-params'
-import { lightSamplers } from './light-sampler'
 import { definePass } from './pass-kind'
+import { placeLights } from './placed-light'
 import { LEAST_LIGHT } from './shadow'
-import { shadeSamples } from './shade-samples'
+import { addShares, shadePoints } from './shade-points'
 
 /** A sky has no side that is away from it: it makes no bands. */
 const banded = <T extends { readonly planes: RenderedLight['planes'] }>(lights: readonly T[]): T[] =>
@@ -72,44 +73,42 @@ export const stepped = definePass({
     ),
 
   createRenderer(context) {
-    const { effort, scene } = context
+    const { effort, scene, kernel } = context
     const isGround = Uint8Array.from(scene.parts, (part) => (part.role === 'ground' ? 1 : 0))
+    const isForm = isGround.map((flag) => 1 - flag)
     const lights = context.rig.lights.filter((light) => light.kind !== 'dome')
     const setting = { ...context, blockers: { mask: BLOCKS_LIGHT, parts: context.blockers } }
-    const hard = lightSamplers(lights.map(hardened), setting)
-    const soft = lightSamplers(lights, setting)
+    const hard = placeLights(lights.map(hardened), { ...setting, receivers: isForm })
+    const soft = placeLights(lights, { ...setting, receivers: isGround })
     const many = lights.length
     const SUMS = 4
     // Planes at work of each light: N, V (what gets through), ground through, ground in all; then the ground's share.
-    const hardQueues = hard.map((s, i) => new LightQueue(context, s, SUMS * i + 1, 1))
-    const softQueues = soft.map((s, i) => new LightQueue(context, s, SUMS * i + 2, 1))
     return (tile) => {
-      const planes = shadeSamples(context, tile, SUMS * many + 1, {
-        begin: (empty) => [...hardQueues, ...softQueues].forEach((queue) => queue.bind(empty)),
-        shade: (sample, sums) => {
-          const { point, pixel, share } = sample
-          if (isGround[point.part]) {
-            sums[SUMS * many][pixel] += share
-            soft.forEach((sampler, i) => {
-              if (sampler.lit && !sampler.lit[point.part]) return
-              const rays = sample.raysOf(raysFor(sampler, effort.rays))
-              const part = share / rays
-              sampler.draw(sample, rays, (ray) => {
-                softQueues[i].put(point.x, point.y, point.z, ray, pixel, ray.a * part)
-                sums[SUMS * i + 3][pixel] += ray.a * part
-              })
-            })
-            return
+      const planes = shadePoints(tile, SUMS * many + 1, (block, sums) => {
+        const { count, floats, ints } = block
+        for (let i = 0; i < count; i++) {
+          const at = POINT_NUMBERS * i
+          if (isGround[ints[at + POINT.part]])
+            sums[SUMS * many][ints[at + POINT.pixel]] += floats[at + POINT.share]
+        }
+        hard.forEach((light, k) => {
+          if (!light.asked) return
+          // One ray a point: what comes is all or nothing.
+          lightOnPoints(context, tile, light, 1, { whole: true, single: true })
+          const { values, whole } = kernel.points
+          for (let i = 0; i < count; i++) {
+            const at = POINT_NUMBERS * i
+            const share = floats[at + POINT.share]
+            sums[SUMS * k][ints[at + POINT.pixel]] += share * whole[4 * i]
+            if (values[4 * i] > 0) sums[SUMS * k + 1][ints[at + POINT.pixel]] += share
           }
-          hard.forEach((sampler, i) => {
-            if (sampler.lit && !sampler.lit[point.part]) return
-            sampler.draw(sample, 1, (ray) => {
-              sums[SUMS * i][pixel] += share * ray.a
-              hardQueues[i].put(point.x, point.y, point.z, ray, pixel, share)
-            })
-          })
-        },
-        settle: () => [...hardQueues, ...softQueues].forEach((queue) => queue.flush()),
+        })
+        soft.forEach((light, k) => {
+          if (!light.asked) return
+          lightOnPoints(context, tile, light, raysFor(light, effort.rays), { whole: true })
+          addShares(block, kernel.points.values, 4, 0, sums[SUMS * k + 2])
+          addShares(block, kernel.points.whole, 4, 0, sums[SUMS * k + 3])
+        })
       })
       const ground = planes[SUMS * many]
       const alpha = planes[SUMS * many + 1]

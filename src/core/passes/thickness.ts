@@ -1,12 +1,11 @@
 import { z } from 'zod'
 import { colourParam, numberParam } from '../params'
 import { parseHex } from '../math/colour'
-import { concentricDisc, hash32, sobolPair } from '../math/sampling'
+import { hash32 } from '../math/sampling'
 import { BLOCKS_LIGHT } from '../scene/part-role'
+import { leastClearance } from './clearance'
 import { definePass } from './pass-kind'
-import { ClosestRays } from './ray-queue'
-import { shadeSamples } from './shade-samples'
-import { CLEARANCE } from './surface-point'
+import { addShares, inSlices, shadePoints } from './shade-points'
 
 const INWARD = hash32(0x7ac1e55)
 
@@ -49,44 +48,19 @@ export const thickness = definePass({
   denoised: ['T'],
   layer: { mode: 'normal', opacity: 1 },
 
-  createRenderer(context, params) {
-    const { kernel, effort, scene, blockers } = context
+  createRenderer({ kernel, effort, scene, blockers }, params) {
+    const { points } = kernel
     const reach = (params.reach / 100) * scene.figureDiagonal
     const sine = Math.sin((params.coneDeg * Math.PI) / 180)
-    const unit = new Float64Array(2)
-    const disc = new Float64Array(2)
-    let plane: Float64Array = new Float64Array(0)
-    const rays = new ClosestRays(kernel, { mask: BLOCKS_LIGHT, parts: blockers }, 2, (at, slot, distance) => {
-      plane[rays.kept[at]] += rays.kept[at + 1] * (slot < 0 ? 1 : Math.min(1, distance / reach))
-    })
+    const filter = { mask: BLOCKS_LIGHT, parts: blockers }
+    const least = leastClearance(scene)
     return (tile) =>
-      shadeSamples(context, tile, 1, {
-        begin: ([empty]) => void (plane = empty),
-        shade: (sample) => {
-          const { point } = sample
-          const count = sample.raysOf(effort.rays)
-          const first = sample.first(count)
-          // Begins under the surface: as far in as secondary rays begin outside.
-          const far = Math.max(Math.abs(point.onX), Math.abs(point.onY), Math.abs(point.onZ))
-          const inside = CLEARANCE * (scene.figureDiagonal + far)
-          const x = point.onX - inside * point.gx
-          const y = point.onY - inside * point.gy
-          const z0 = point.onZ - inside * point.gz
-          for (let r = 0; r < count; r++) {
-            sobolPair(first + r, sample.seed ^ INWARD, unit)
-            concentricDisc(unit[0], unit[1], disc)
-            const a = disc[0] * sine
-            const b = disc[1] * sine
-            const c = Math.sqrt(Math.max(0, 1 - a * a - b * b))
-            const dx = a * point.ux + b * point.vx - c * point.nx
-            const dy = a * point.uy + b * point.vy - c * point.ny
-            const dz = a * point.uz + b * point.vz - c * point.nz
-            const at = rays.put(x, y, z0, dx, dy, dz, reach)
-            rays.kept[at] = sample.pixel
-            rays.kept[at + 1] = sample.share / count
-          }
-        },
-        settle: () => rays.flush(),
+      shadePoints(tile, 1, (block, [way]) => {
+        const asked = { rays: effort.rays, most: tile.points.most, filter }
+        inSlices(block, effort.rays, asked.most, tile.cancelled, (range) =>
+          points.thickness(range, asked, reach, sine, INWARD, least),
+        )
+        addShares(block, points.values, 1, 0, way)
       })
   },
 

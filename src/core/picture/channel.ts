@@ -1,5 +1,5 @@
 import { assertNever, InvalidValueError } from '../errors'
-import { floatToHalf, halfToFloat } from './half-float'
+import { floatsToHalves, halfToFloat } from './half-float'
 
 /** How a channel's numbers are kept: the narrowest that holds them. */
 export const CHANNEL_FORMATS = ['unorm8', 'unorm16', 'uint16', 'half', 'float32'] as const
@@ -57,7 +57,7 @@ export function encodeChannel(format: ChannelFormat, values: Float32Array): Chan
       for (let i = 0; i < values.length; i++) out[i] = Math.min(1, Math.max(0, values[i])) * 65535 + 0.5
       break
     case 'half':
-      for (let i = 0; i < values.length; i++) out[i] = floatToHalf(values[i])
+      floatsToHalves(values, out as Uint16Array)
       break
     case 'uint16':
     case 'float32':

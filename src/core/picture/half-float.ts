@@ -44,3 +44,16 @@ export function floatToHalf(value: number): number {
   // A carry out of the mantissa runs into the exponent, which is what rounding up means there.
   return sign | (half + (rest > 0x1000 || (rest === 0x1000 && half & 1) ? 1 : 0))
 }
+
+/** Many numbers at once; see {@link floatToHalf}. */
+export function floatsToHalves(values: Float32Array, out: Uint16Array): void {
+  const bits = new Uint32Array(values.buffer, values.byteOffset, values.length)
+  for (let i = 0; i < values.length; i++) {
+    const size = bits[i] & 0x7fffffff
+    if (size === 0) out[i] = bits[i] >>> 16
+    // Between 2⁻¹⁴ and 65504 the exponent is only moved; what is cut off rounds, ties to even.
+    else if (size >= 0x38800000 && size < 0x477ff000)
+      out[i] = ((bits[i] >>> 16) & 0x8000) | ((size - 0x38000000 + 0xfff + ((size >>> 13) & 1)) >>> 13)
+    else out[i] = floatToHalf(values[i])
+  }
+}

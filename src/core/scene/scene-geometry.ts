@@ -65,15 +65,13 @@ export interface SceneModel {
 
 /**
  * What the passes render from: flat arrays that can be shared between workers. The kernel's hits name slots of `tree`;
- * `tree.ids` turns a slot into a triangle, `tree.tags` into a part.
+ * `tree.ids` turns a slot into a triangle, `tree.tags` into a part; `tree.normals` are the corners' shading normals.
  */
 export interface SceneGeometry {
   readonly parts: readonly ScenePart[]
   readonly materials: readonly SceneMaterial[]
   readonly tree: RayTree
   readonly triangleCount: number
-  /** Float32Array, 9·T: unit shading normals of the three corners. */
-  readonly triangleNormals: Float32Array
   /** Uint32Array, T: scene material. */
   readonly triangleMaterials: Uint32Array
   /** Uint8Array, T: sides of the polygon it was cut from; 255 is that many or more. */
@@ -119,7 +117,7 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
 
   // 2. Triangles.
   const vertices = new Float32Array(9 * triangleTotal)
-  const triangleNormals = sharedFloat32(9 * triangleTotal)
+  const normals = new Float32Array(9 * triangleTotal)
   const triangleMaterials = sharedUint32(triangleTotal)
   const tags = new Uint32Array(triangleTotal)
   const textures: (SceneTexture | null)[] = []
@@ -163,7 +161,7 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
           if (mask & SEEN_BY_CAMERA) growBox(seen, point)
           if (isSubject) growBox(subject, point)
           mapNormal(turn, cornerNormals[c], cornerNormals[c + 1], cornerNormals[c + 2], point)
-          for (let axis = 0; axis < 3; axis++) triangleNormals[at + axis] = point[axis]
+          for (let axis = 0; axis < 3; axis++) normals[at + axis] = point[axis]
           if (triangleUvs && mesh.cornerUvs) {
             const corner = corners[3 * i + k]
             triangleUvs[6 * t + 2 * k] = mesh.cornerUvs[2 * corner]
@@ -183,7 +181,10 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
   })
 
   // 3. Acceleration structure.
-  const tree = buildRayTree(vertices, tags, cutoutsOf(materials, textures, triangleMaterials, triangleUvs))
+  const tree = buildRayTree(vertices, tags, {
+    normals,
+    cutouts: cutoutsOf(materials, textures, triangleMaterials, triangleUvs),
+  })
 
   const bounds = subject.min[0] <= subject.max[0] ? subject : seen.min[0] <= seen.max[0] ? seen : tree.bounds
   const edges = joinEdges(edgeLists)
@@ -192,7 +193,6 @@ export function buildSceneGeometry(models: readonly SceneModel[]): SceneGeometry
     materials,
     tree,
     triangleCount: triangleTotal,
-    triangleNormals,
     triangleMaterials,
     triangleSides,
     triangleUvs,

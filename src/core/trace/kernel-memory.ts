@@ -5,10 +5,88 @@ export interface KernelMemory {
   readonly buffer: ArrayBufferLike
   grow(pages: number): number
 }
+/** What kernel/ exports: every address and count is a 32-bit integer; kernel/*.ts say what each is. */
 export interface KernelExports {
   build(vertices: number, tags: number, total: number, scratch: number): number
-  closestHits(rays: number, hits: number, count: number, mask: number, parts: number, stack: number): void
+  closestHits(
+    rays: number,
+    hits: number,
+    count: number,
+    mask: number,
+    parts: number,
+    stack: number,
+    octaves: number,
+  ): void
   anyHits(rays: number, blocked: number, count: number, mask: number, parts: number, stack: number): void
+  raysAsked(): number
+  loadPoints(points: number, count: number, least: number): void
+  occlusionOf(
+    points: number,
+    count: number,
+    rays: number,
+    most: number,
+    reach: number,
+    sine: number,
+    mask: number,
+    parts: number,
+    desk: number,
+    out: number,
+  ): void
+  cavityOf(
+    points: number,
+    count: number,
+    rays: number,
+    most: number,
+    radius: number,
+    mask: number,
+    parts: number,
+    desk: number,
+    out: number,
+  ): void
+  thicknessOf(
+    points: number,
+    count: number,
+    rays: number,
+    most: number,
+    salt: number,
+    reach: number,
+    sine: number,
+    least: number,
+    mask: number,
+    parts: number,
+    desk: number,
+    out: number,
+  ): void
+  lightOf(
+    light: number,
+    points: number,
+    count: number,
+    rays: number,
+    most: number,
+    widths: number,
+    mask: number,
+    parts: number,
+    desk: number,
+    out: number,
+    whole: number,
+  ): void
+  skyOf(light: number, points: number, count: number, out: number): void
+  scatter(
+    points: number,
+    count: number,
+    rays: number,
+    most: number,
+    salt: number,
+    shares: number,
+    spreads: number,
+    least: number,
+    mask: number,
+    parts: number,
+    desk: number,
+    made: number,
+    room: number,
+  ): number
+  scattered(): number
 }
 interface WebAssemblyHost {
   readonly Memory: new (options: { initial: number; maximum?: number; shared?: boolean }) => KernelMemory

@@ -18,6 +18,8 @@ const HEAD_IDS = 4
 const HEAD_END = 5
 const HEAD_NODES = 6
 const HEAD_BLOCK_COUNT = 7
+const HEAD_NORMALS = 8
+const HEAD_TRIANGLES = 9
 
 /** Free memory a build needs beside the records: bins, children and what is pending. */
 const BUILD_SCRATCH = 16384
@@ -50,11 +52,13 @@ export interface Cutouts {
  */
 export class RayTree {
   /** Over the whole memory as of now: corners are read from it, see {@link cornerBase}. */
-  readonly floats: Float32Array
+  floats!: Float32Array
   /** Per slot: the triangle's number; 0xffffffff where the slot is empty. */
-  readonly ids: Uint32Array
+  ids!: Uint32Array
   /** Per slot: mask << 24 | part. */
-  readonly tags: Uint32Array
+  tags!: Uint32Array
+  /** Per triangle, by its number: unit shading normals of the three corners, 9·T; empty where it was built without. */
+  normals!: Float32Array
   readonly nodeCount: number
   readonly slotCount: number
   /** Bytes from the start of memory to the end of the tree. */
@@ -64,16 +68,27 @@ export class RayTree {
   private readonly blocks: number
 
   constructor(readonly memory: KernelMemory) {
-    const { buffer } = memory
-    const head = new Uint32Array(buffer, 0, TREE_START >> 2)
-    this.floats = new Float32Array(buffer)
+    const head = this.head()
     this.slotCount = 4 * head[HEAD + HEAD_BLOCK_COUNT]
     this.nodeCount = head[HEAD + HEAD_NODES]
-    this.ids = new Uint32Array(buffer, head[HEAD + HEAD_IDS], this.slotCount)
-    this.tags = new Uint32Array(buffer, head[HEAD + HEAD_TAGS], this.slotCount)
     this.blockPointer = head[HEAD + HEAD_BLOCKS]
     this.blocks = this.blockPointer >> 2
     this.end = head[HEAD + HEAD_END]
+    this.renew()
+  }
+
+  private head(): Uint32Array {
+    return new Uint32Array(this.memory.buffer, 0, TREE_START >> 2)
+  }
+
+  /** Makes the views again: memory that is not shared moves when it grows. */
+  renew(): void {
+    const { buffer } = this.memory
+    const head = this.head()
+    this.floats = new Float32Array(buffer)
+    this.ids = new Uint32Array(buffer, head[HEAD + HEAD_IDS], this.slotCount)
+    this.tags = new Uint32Array(buffer, head[HEAD + HEAD_TAGS], this.slotCount)
+    this.normals = new Float32Array(buffer, head[HEAD + HEAD_NORMALS], 9 * head[HEAD + HEAD_TRIANGLES])
   }
 
   /**
@@ -122,21 +137,29 @@ export function treeFromTransfer(transfer: RayTreeTransfer): RayTree {
 }
 
 /** Room behind a tree in memory that is not shared, where growing would take the views away. */
-export const KERNEL_SCRATCH = 20 * PAGE_BYTES
+export const KERNEL_SCRATCH = 128 * PAGE_BYTES
 
 /**
  * Builds the hierarchy of triangles: eight-wide, by the surface area heuristic (kernel/build.ts).
  * @param vertices Float32Array, 9·T: three corners a triangle.
  * @param tags Uint32Array, T: mask << 24 | part. A ray meets triangles whose mask shares a bit with its own; the mask's
  *   highest bit belongs to the cut-outs.
+ * @param normals Float32Array, 9·T: unit shading normals of the corners; null: points of its surfaces are not asked for.
  * @param cutouts where triangles are cut away by a texture.
  * @throws {InvalidValueError} when there is no triangle, or more than memory can hold.
  */
 export function buildRayTree(
   vertices: Float32Array,
   tags: Uint32Array,
-  cutouts: Cutouts | null = null,
-  shared?: boolean,
+  {
+    normals = null,
+    cutouts = null,
+    shared,
+  }: {
+    readonly normals?: Float32Array | null
+    readonly cutouts?: Cutouts | null
+    readonly shared?: boolean
+  } = {},
 ): RayTree {
   const total = tags.length
   if (total === 0) throw new InvalidValueError('scene', 'must hold at least one triangle', 'none')
@@ -167,18 +190,24 @@ export function buildRayTree(
   // 2. What is kept goes into a memory of its size.
   const head = new Uint32Array(built.buffer, 0, TREE_START >> 2).slice()
   const treeEnd = head[HEAD + HEAD_END]
-  const cutBytes = cutouts ? writeCutouts(cutouts, treeEnd, null) : 0
-  const memory = kernelMemory(treeEnd + cutBytes + (shared === false ? KERNEL_SCRATCH : 0), shared)
+  const normalsEnd = treeEnd + ((4 * (normals?.length ?? 0) + 63) & ~63)
+  const end = normalsEnd + (cutouts ? writeCutouts(cutouts, normalsEnd, null) : 0)
+  const memory = kernelMemory(end + (shared === false ? KERNEL_SCRATCH : 0), shared)
   const scratch = isShared(memory) ? 0 : KERNEL_SCRATCH
-  if (scratch > 0 && memory.buffer.byteLength < treeEnd + cutBytes + scratch)
-    memory.grow(Math.ceil((treeEnd + cutBytes + scratch - memory.buffer.byteLength) / PAGE_BYTES))
+  if (scratch > 0 && memory.buffer.byteLength < end + scratch)
+    memory.grow(Math.ceil((end + scratch - memory.buffer.byteLength) / PAGE_BYTES))
   const bytes = new Uint8Array(memory.buffer)
   bytes.set(new Uint8Array(built.buffer, from, treeEnd - TREE_START), TREE_START)
-  if (cutouts) {
-    head[HEAD + HEAD_CUTS] = treeEnd
-    writeCutouts(cutouts, treeEnd, memory)
+  if (normals) {
+    head[HEAD + HEAD_NORMALS] = treeEnd
+    head[HEAD + HEAD_TRIANGLES] = total
+    new Float32Array(memory.buffer, treeEnd, normals.length).set(normals)
   }
-  head[HEAD + HEAD_END] = treeEnd + cutBytes
+  if (cutouts) {
+    head[HEAD + HEAD_CUTS] = normalsEnd
+    writeCutouts(cutouts, normalsEnd, memory)
+  }
+  head[HEAD + HEAD_END] = end
   new Uint32Array(memory.buffer, 0, TREE_START >> 2).set(head)
   return new RayTree(memory)
 }

@@ -258,9 +258,11 @@ describe('cut-outs', () => {
   const cardWith = (alpha: number[], threshold: number | null, ofTriangle = [0, 0]) =>
     TraceKernel.over(
       buildRayTree(vertices, tagged(2), {
-        pictures: [{ width: alpha.length, height: 1, alpha: Uint8Array.from(alpha), threshold }],
-        ofTriangle: Int32Array.from(ofTriangle),
-        uvs,
+        cutouts: {
+          pictures: [{ width: alpha.length, height: 1, alpha: Uint8Array.from(alpha), threshold }],
+          ofTriangle: Int32Array.from(ofTriangle),
+          uvs,
+        },
       }),
     )
   it('let rays through where the picture is away, for both questions', () => {
@@ -302,7 +304,7 @@ it('holds thousands of triangles in one place, and slivers and points', () => {
 it('is the same tree on another thread, shared or copied', () => {
   const vertices = triangleSoup(200, 8, 1)
   for (const shared of [true, false]) {
-    const tree = buildRayTree(vertices, tagged(200), null, shared)
+    const tree = buildRayTree(vertices, tagged(200), { shared })
     const transfer = treeToTransfer(tree)
     expect(transfer.kind).toBe(shared ? 'shared' : 'bytes')
     const copy = treeFromTransfer(transfer)

@@ -1,5 +1,14 @@
 import { isShared, kernelOver, PAGE_BYTES, pagesFor, type KernelExports } from './kernel-memory'
+import { POINT_KERNEL_BYTES, PointKernel } from './point-kernel'
 import { KERNEL_SCRATCH, type RayTree } from './ray-tree'
+
+/** What rays may meet. */
+export interface RayFilter {
+  /** Triangles must share a bit with it. */
+  readonly mask: number
+  /** One byte per scene part, 0 leaves it out; null: all are in. */
+  readonly parts: Uint8Array | null
+}
 
 /** Rays that fit one batch. */
 export const BATCH_RAYS = 16384
@@ -22,15 +31,15 @@ const PART_BYTES = 131072
  */
 export class TraceKernel {
   /** Float32Array, 8 · BATCH_RAYS, see {@link RAY_NUMBERS}. */
-  readonly rays: Float32Array
+  rays!: Float32Array
   /** Float32Array, 4 · BATCH_RAYS, see {@link HIT_NUMBERS}. */
-  readonly hits: Float32Array
+  hits!: Float32Array
   /** The same memory as `hits`: the slot is at 4·i, {@link NO_SLOT} for nothing. */
-  readonly hitSlots: Int32Array
+  hitSlots!: Int32Array
   /** Uint8Array, BATCH_RAYS: 1 where something is in the way. */
-  readonly blocked: Uint8Array
-  /** Rays traced since the kernel was made. */
-  rayCount = 0
+  blocked!: Uint8Array
+  /** Asks about points of surfaces, with rays of its own. */
+  readonly points: PointKernel
 
   /** What the last {@link closest} found. */
   slot = NO_SLOT
@@ -44,12 +53,18 @@ export class TraceKernel {
   private readonly blockedAt: number
   private readonly partsAt: number
   private readonly stackAt: number
-  private readonly partTable: Uint8Array
+  private partTable!: Uint8Array
+  private counted = 0
   private partList: Uint8Array | null = null
 
   private constructor(readonly tree: RayTree) {
     const { memory } = tree
-    const need = BATCH_RAYS * (4 * RAY_NUMBERS + 4 * HIT_NUMBERS + 1) + PART_BYTES + STACK_BYTES + 64
+    const need =
+      BATCH_RAYS * (4 * RAY_NUMBERS + 4 * HIT_NUMBERS + 1) +
+      PART_BYTES +
+      STACK_BYTES +
+      POINT_KERNEL_BYTES +
+      64
     const start = isShared(memory)
       ? memory.grow(pagesFor(need)) * PAGE_BYTES
       : memory.buffer.byteLength - KERNEL_SCRATCH
@@ -58,13 +73,35 @@ export class TraceKernel {
     this.stackAt = this.hitsAt + 4 * HIT_NUMBERS * BATCH_RAYS
     this.blockedAt = this.stackAt + STACK_BYTES
     this.partsAt = this.blockedAt + BATCH_RAYS
-    const { buffer } = memory
+    this.kernel = kernelOver(memory)
+    this.view()
+    this.points = new PointKernel(
+      this.kernel,
+      memory,
+      this.partsAt + PART_BYTES,
+      { rays: this.raysAt, hits: this.hitsAt, blocked: this.blockedAt, stack: this.stackAt },
+      (parts) => this.useParts(parts),
+      () => {
+        tree.renew()
+        this.view()
+        this.points.renew()
+      },
+    )
+  }
+
+  private view(): void {
+    const { buffer } = this.tree.memory
     this.rays = new Float32Array(buffer, this.raysAt, RAY_NUMBERS * BATCH_RAYS)
     this.hits = new Float32Array(buffer, this.hitsAt, HIT_NUMBERS * BATCH_RAYS)
     this.hitSlots = new Int32Array(buffer, this.hitsAt, HIT_NUMBERS * BATCH_RAYS)
     this.blocked = new Uint8Array(buffer, this.blockedAt, BATCH_RAYS)
     this.partTable = new Uint8Array(buffer, this.partsAt, PART_BYTES)
-    this.kernel = kernelOver(memory)
+  }
+
+  /** Rays traced since the kernel was made. */
+  get rayCount(): number {
+    this.counted += this.kernel.raysAsked() >>> 0
+    return this.counted
   }
 
   private static readonly kernels = new WeakMap<RayTree, TraceKernel>()
@@ -109,13 +146,11 @@ export class TraceKernel {
    * @param parts one byte per scene part, 0 leaves it out; null: all are in.
    */
   traceClosest(count: number, mask: number, parts: Uint8Array | null = null): void {
-    this.rayCount += count
-    this.kernel.closestHits(this.raysAt, this.hitsAt, count, mask, this.useParts(parts), this.stackAt)
+    this.kernel.closestHits(this.raysAt, this.hitsAt, count, mask, this.useParts(parts), this.stackAt, 0)
   }
 
   /** Whether anything lies on each of the first `count` rays, into `blocked`. See {@link traceClosest}. */
   traceAny(count: number, mask: number, parts: Uint8Array | null = null): void {
-    this.rayCount += count
     this.kernel.anyHits(this.raysAt, this.blockedAt, count, mask, this.useParts(parts), this.stackAt)
   }
 

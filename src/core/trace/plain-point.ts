@@ -1,20 +1,15 @@
+import { CLEARANCE, leastClearance } from '../passes/clearance'
 import type { SceneGeometry } from '../scene/scene-geometry'
 
 /**
- * How far a ray starts off the surface, as a share of the figure diagonal and of the triangle's farthest coordinate:
- * positions are 32-bit, so their rounding grows with the distance from the origin. It is the triangle's own distance
- * that counts, or a horizon two kilometres away would lift every ray near the eye by millimetres.
- */
-export const CLEARANCE = 2e-6
-
-/**
- * A point of a surface as shading needs it, turned towards the viewer. Reused: `load` overwrites every field.
+ * A point of a surface as shading needs it, turned towards the viewer, in double precision: what kernel/points.ts works
+ * out is checked against it. Reused: `load` overwrites every field.
  *
  * `x, y, z` is where secondary rays start. On smooth-shaded coarse meshes that is not on the flat triangle but on the
  * curved surface its normals tell of, which removes the jagged terminator (Hanika 2021, "Hacking the Shadow
  * Terminator", Ray Tracing Gems II, ch. 4).
  */
-export class SurfacePoint {
+export class PlainPoint {
   /** Scene part and the triangle's number. */
   part = 0
   triangle = 0
@@ -55,17 +50,13 @@ export class SurfacePoint {
   private readonly leastClearance: number
 
   constructor(private readonly scene: SceneGeometry) {
-    this.leastClearance = CLEARANCE * scene.figureDiagonal
-  }
-
-  /** Takes over every field of another. */
-  copy(from: SurfacePoint): void {
-    Object.assign(this, from)
+    this.leastClearance = leastClearance(scene)
   }
 
   /** @param dx,dy,dz direction of the ray that found the point. */
   load(slot: number, u: number, v: number, dx: number, dy: number, dz: number): void {
-    const { tree, triangleNormals: normals } = this.scene
+    const { tree } = this.scene
+    const { normals } = tree
     const tri = tree.floats
     const triangle = tree.ids[slot]
     this.triangle = triangle

@@ -1,0 +1,56 @@
+import { POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
+import type { PointRange } from '../trace/point-kernel'
+import type { TileContext } from './pass-kind'
+
+/** Sums of a tile's pixels, one plane per channel but the last, which is coverage. */
+export type TilePlanes = readonly Float64Array[]
+
+/**
+ * The loop that passes which shade each visible point have in common: over the blocks of a tile's points, with the mean
+ * taken over the samples that hit, and coverage apart as the last plane.
+ * @param shade adds to the tile's planes the points' shares of what it finds, at their pixels.
+ */
+export function shadePoints(
+  { tile, points, cancelled }: TileContext,
+  planeCount: number,
+  shade: (block: PointBlock, planes: TilePlanes) => void,
+): Float32Array[] {
+  const pixels = tile.width * tile.height
+  const planes = Array.from({ length: planeCount }, () => new Float64Array(pixels))
+  for (let b = 0; b < points.blockCount && !cancelled(); b++) shade(points.block(b), planes)
+  return [...planes.map((plane) => Float32Array.from(plane)), points.coverage.slice()]
+}
+
+/** Adds to each point's pixel its share of one of its values, values[stride · i + offset], times a factor. */
+export function addShares(
+  { count, floats, ints }: PointBlock,
+  values: Float32Array,
+  stride: number,
+  offset: number,
+  plane: Float64Array,
+  factor = 1,
+): void {
+  for (let i = 0; i < count; i++) {
+    const at = POINT_NUMBERS * i
+    plane[ints[at + POINT.pixel]] += factor * floats[at + POINT.share] * values[stride * i + offset]
+  }
+}
+
+/** Rays asked about in one call: what a cancelled job waits for. */
+const SLICE_RAYS = 32768
+
+/**
+ * Goes through a block in slices of a few ten thousand rays, so that a cancelled job ends soon.
+ * @param rays for each sample of a full pixel, and how many samples that is: a point may have as many as their product.
+ */
+export function inSlices(
+  block: PointBlock,
+  rays: number,
+  most: number,
+  cancelled: () => boolean,
+  ask: (range: PointRange) => void,
+): void {
+  const length = Math.max(1, Math.floor(SLICE_RAYS / Math.max(1, rays, (rays * most) / 4)))
+  for (let from = 0; from < block.count && !cancelled(); from += length)
+    ask({ block, from, count: Math.min(length, block.count - from) })
+}

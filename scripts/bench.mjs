@@ -1,34 +1,74 @@
-// Runs the benches and prints their figures; `npm run bench -- NAME` runs one. Recorded results: bench/RESULTS.md.
-import { bundle } from './bundle.mjs'
-import { ensureInstalled } from './ensure-installed.mjs'
+// Runs the benches and prints their figures. Recorded results: bench/RESULTS.md.
+//   npm run bench                                all
+//   npm run bench -- NAME …                      some
+//   npm run bench -- NAME … --beside COMMIT      each also as it was at a commit, in turns, in the same run
+import { execFileSync, spawnSync } from 'node:child_process'
+import { existsSync, symlinkSync } from 'node:fs'
+import path from 'node:path'
+import { bundle, bundleFrom } from './bundle.mjs'
+import { ensureInstalled, root } from './ensure-installed.mjs'
+
+const NAMES = [
+  'kernel-rays',
+  'whole-passes',
+  'noise',
+  'lines',
+  'style-change',
+  'demo-passes',
+  'recomposite',
+  'import',
+  'million-triangles',
+  'million-in-browser',
+  'large-in-browser',
+  'large-archive',
+]
 
 ensureInstalled()
 await bundle('src/engine/node-worker.ts', 'node-worker')
 await bundle('bench/kernel-worker.ts', 'kernel-worker')
 const { ensureBuilt, ensureDemo } = await import('./start.mjs')
 await ensureDemo()
-const names = process.argv.slice(2)
-for (const name of names.length > 0
-  ? names
-  : [
-      'kernel-rays',
-      'noise',
-      'lines',
-      'style-change',
-      'demo-passes',
-      'recomposite',
-      'import',
-      'million-triangles',
-      'million-in-browser',
-      'large-in-browser',
-      'large-archive',
-    ]) {
+const args = process.argv.slice(2)
+const besideAt = args.indexOf('--beside')
+const commit = besideAt >= 0 ? args.splice(besideAt, 2)[1] : null
+
+/**
+ * The sources of a commit in a folder of their own, with this checkout's packages and this checkout's bench: the same
+ * question to both.
+ */
+async function earlier(name) {
+  const folder = path.join(root, '.build', `at-${commit}`)
+  if (!existsSync(folder))
+    execFileSync('git', ['worktree', 'add', '--detach', '--force', folder, commit], { cwd: root })
+  const packages = path.join(folder, 'node_modules')
+  if (!existsSync(packages)) symlinkSync(path.join(root, 'node_modules'), packages)
+  await bundleFrom(folder, 'src/engine/node-worker.ts', path.join(folder, '.build', 'node-worker.mjs'))
+  const out = path.join(folder, '.build', `${name}.mjs`)
+  await bundleFrom(folder, path.join(root, 'bench', `${name}.ts`), out)
+  return out
+}
+
+const run = (file) =>
+  spawnSync(process.execPath, ['-e', `import(${JSON.stringify(file)}).then((m) => m.main())`], {
+    cwd: root,
+    stdio: 'inherit',
+  })
+
+for (const name of args.length > 0 ? args : NAMES) {
   console.log(`\n## ${name}`)
   if (name.endsWith('-in-browser')) {
     const { ensureBrowser } = await import('./browser.mjs')
     ensureBrowser()
     ensureBuilt()
   }
-  const { main } = await import(await bundle(`bench/${name}.ts`, name))
-  await main()
+  const now = await bundle(`bench/${name}.ts`, name)
+  if (commit) {
+    const before = await earlier(name)
+    for (let turn = 0; turn < 2; turn++) {
+      console.log(`--- at ${commit}`)
+      run(before)
+      console.log('--- now')
+      run(now)
+    }
+  } else await (await import(now)).main()
 }

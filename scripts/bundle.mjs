@@ -16,7 +16,7 @@ function newestIn(folder) {
   return newest
 }
 
-/** Bundles one entry to `.build/{name}.mjs`; safe when several processes do so at once. */
+/** Bundles one entry to `.build/{name}.mjs`. @returns its address. */
 export async function bundle(entry, name) {
   const out = path.join(outFolder, `${name}.mjs`)
   const folders = ['src/core', 'src/engine', 'src/data', 'cli', 'demo', 'bench', 'tests'].map((f) =>
@@ -24,11 +24,17 @@ export async function bundle(entry, name) {
   )
   const newest = Math.max(...folders.map(newestIn))
   if (existsSync(out) && statSync(out).mtimeMs > newest) return pathToFileURL(out).href
-  mkdirSync(outFolder, { recursive: true })
+  await bundleFrom(root, path.join(root, entry), out)
+  return pathToFileURL(out).href
+}
+
+/** Bundles one entry against the sources of a folder; safe when several processes do so at once. */
+export async function bundleFrom(folder, entry, out) {
+  mkdirSync(path.dirname(out), { recursive: true })
   const { build } = await import('esbuild')
   const own = `${out}.${process.pid}.mjs`
   await build({
-    entryPoints: [path.join(root, entry)],
+    entryPoints: [path.resolve(folder, entry)],
     outfile: own,
     bundle: true,
     platform: 'node',
@@ -36,10 +42,9 @@ export async function bundle(entry, name) {
     target: 'node20',
     packages: 'external',
     logLevel: 'error',
-    tsconfig: path.join(root, 'tsconfig.json'),
+    alias: { '@': path.join(folder, 'src') },
   })
   renameSync(own, out)
-  return pathToFileURL(out).href
 }
 
 /** The headless command and its worker. */

@@ -6,8 +6,8 @@ import type { Surface } from './pass-kind'
 import { EMPTY_SLOT } from '../trace/ray-tree'
 import { idleWhere } from './idle-params'
 import { distinctPalette, spreadColours } from './distinct-colours'
-import { definePass } from './pass-kind'
-import { tracePrimaryHits, traceSlots } from './primary-hits'
+import { definePass, type Tile } from './pass-kind'
+import { traceSlots, type PrimaryHits, type PrimarySetting } from './primary-hits'
 
 /** Surfaces kept per pixel; what is covered by still more goes to the largest. */
 export const ID_PAIRS = 6
@@ -60,6 +60,37 @@ export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofSl
     }
   })
   return { surfaces, ofSlot }
+}
+
+/**
+ * Slots that a tile and a border of one pixel round it see.
+ * @param wide the tile with its border.
+ * @param inside what the tile itself sees, where that is known.
+ */
+function scoutedSlots(
+  setting: Omit<PrimarySetting, 'adaptive'>,
+  wide: Tile,
+  inside: PrimaryHits | null,
+): Int32Array {
+  const { samples } = setting
+  const out = new Int32Array(wide.width * wide.height * samples)
+  const asked: number[] = []
+  for (let p = 0; p < wide.width * wide.height; p++) {
+    const [column, row] = [p % wide.width, Math.floor(p / wide.width)]
+    const isBorder = column === 0 || row === 0 || column === wide.width - 1 || row === wide.height - 1
+    if (isBorder || !inside) asked.push(p)
+    else {
+      const from = ((row - 1) * (wide.width - 2) + column - 1) * samples
+      for (let s = 0; s < samples; s++) out[p * samples + s] = inside.slots[from + s]
+    }
+  }
+  const xs = asked.map((p) => wide.x + (p % wide.width))
+  const ys = asked.map((p) => wide.y + Math.floor(p / wide.width))
+  const found = traceSlots(setting, xs, ys)
+  asked.forEach((p, k) => {
+    for (let s = 0; s < samples; s++) out[p * samples + s] = found[k * samples + s]
+  })
+  return out
 }
 
 /** Which of a surface's names one colour stands for. */
@@ -143,7 +174,7 @@ export const id = definePass({
       slot < 0 || shown?.[tags[slot] & 0xffffff] === 0 ? NO_SURFACE : ofSlot[slot]
     const setting = { scene, camera, frame, filter: seen }
     const counts = new Map<number, number>()
-    return ({ tile, cancelled, tell }) => {
+    return ({ tile, cancelled, tell, traced }) => {
       const pixels = tile.width * tile.height
       const planes = Array.from({ length: 2 * ID_PAIRS + 1 }, () => new Float32Array(pixels))
       for (let k = 0; k < ID_PAIRS; k++) planes[k].fill(NO_SURFACE)
@@ -151,7 +182,7 @@ export const id = definePass({
       // 1. A few samples everywhere, with a border of one pixel so that tiles agree about their seams.
       const wide = { x: tile.x - 1, y: tile.y - 1, width: tile.width + 2, height: tile.height + 2 }
       const scouts = Math.min(effort.samples, Math.max(1, effort.rays))
-      const { slots } = tracePrimaryHits({ ...setting, samples: scouts, adaptive: false }, wide)
+      const slots = scoutedSlots({ ...setting, samples: scouts }, wide, traced(scouts))
       /** The one surface of a scouted pixel, or −1 where there are several. */
       const uniform = new Int32Array(wide.width * wide.height)
       for (let p = 0; p < uniform.length; p++) {

@@ -65,6 +65,8 @@ export interface TileContext {
   readonly tile: Tile
   /** What the tile's pixels see, traced once and shared by every pass of the job that asks for the same. */
   readonly hits: PrimaryHits
+  /** Hits of so many samples of every pixel, where another pass of the job has asked for them; else null. */
+  readonly traced: (samples: number) => PrimaryHits | null
   /** The surface points of the pass among them, likewise. */
   readonly points: TilePoints
   /** Tells something about the tile, for the pass's {@link FactRules}. */

@@ -135,8 +135,8 @@ class PrimaryTracer {
   constructor(
     private readonly setting: PrimarySetting,
     private readonly slots: Int32Array,
-    private readonly distances: Float64Array,
-    private readonly weights: Float64Array,
+    /** Null where slots alone are wanted. */
+    private readonly exact: { readonly distances: Float64Array; readonly weights: Float64Array } | null,
   ) {
     this.kernel = TraceKernel.over(setting.scene.tree)
     this.ray = new CameraRay(setting.camera, setting.frame)
@@ -151,7 +151,7 @@ class PrimaryTracer {
   }
 
   flush(): void {
-    const { kernel, slots, distances, weights } = this
+    const { kernel, slots, exact } = this
     const { filter, scene } = this.setting
     kernel.traceClosest(this.count, filter.mask, filter.parts)
     const { rays, hits, hitSlots } = kernel
@@ -159,7 +159,8 @@ class PrimaryTracer {
       const place = this.places[r]
       const slot = hitSlots[HIT_NUMBERS * r]
       slots[place] = slot
-      if (slot < 0) continue
+      if (slot < 0 || !exact) continue
+      const { distances, weights } = exact
       distances[place] = hits[HIT_NUMBERS * r + 1]
       weights[2 * place] = hits[HIT_NUMBERS * r + 2]
       weights[2 * place + 1] = hits[HIT_NUMBERS * r + 3]
@@ -220,9 +221,17 @@ function refine(
   weights[2 * place + 1] = v1 / over
 }
 
+/** Whether every pixel takes all its samples. */
+export const takesAll = ({
+  adaptive,
+  samples,
+  camera,
+}: Pick<PrimarySetting, 'adaptive' | 'samples' | 'camera'>): boolean =>
+  !adaptive || samples <= SCOUTS || camera.focus !== undefined
+
 /** Traces the camera rays of a tile. */
 export function tracePrimaryHits(setting: PrimarySetting, tile: Tile): PrimaryHits {
-  const { samples, scene, camera } = setting
+  const { samples, scene } = setting
   const pattern = pixelPattern(samples)
   const pixels = tile.width * tile.height
   const starts = new Uint32Array(pixels + 1)
@@ -233,11 +242,11 @@ export function tracePrimaryHits(setting: PrimarySetting, tile: Tile): PrimaryHi
   }
 
   // 1. All samples everywhere, where there are few or where it is asked.
-  if (!setting.adaptive || samples <= SCOUTS || camera.focus) {
+  if (takesAll(setting)) {
     const slots = new Int32Array(pixels * samples)
     const distances = new Float64Array(slots.length)
     const weights = new Float64Array(2 * slots.length)
-    const tracer = new PrimaryTracer(setting, slots, distances, weights)
+    const tracer = new PrimaryTracer(setting, slots, { distances, weights })
     for (let p = 0; p < pixels; p++) {
       aimAll(tracer, p, 0, samples, p * samples)
       starts[p + 1] = (p + 1) * samples
@@ -253,7 +262,7 @@ export function tracePrimaryHits(setting: PrimarySetting, tile: Tile): PrimaryHi
   const slots0 = new Int32Array(wide * SCOUTS)
   const distances0 = new Float64Array(slots0.length)
   const weights0 = new Float64Array(2 * slots0.length)
-  const scouts = new PrimaryTracer(setting, slots0, distances0, weights0)
+  const scouts = new PrimaryTracer(setting, slots0, { distances: distances0, weights: weights0 })
   for (let w = 0; w < wide; w++) {
     const x = tile.x - 1 + (w % wideWidth)
     const y = tile.y - 1 + Math.floor(w / wideWidth)
@@ -271,7 +280,7 @@ export function tracePrimaryHits(setting: PrimarySetting, tile: Tile): PrimaryHi
   const slots = new Int32Array(total)
   const distances = new Float64Array(total)
   const weights = new Float64Array(2 * total)
-  const tracer = new PrimaryTracer(setting, slots, distances, weights)
+  const tracer = new PrimaryTracer(setting, slots, { distances, weights })
   for (let p = 0; p < pixels; p++) {
     const w = (Math.floor(p / tile.width) + 1) * wideWidth + (p % tile.width) + 1
     for (let s = 0; s < SCOUTS; s++) {
@@ -300,12 +309,7 @@ export function traceSlots(
   const { samples } = setting
   const pattern = pixelPattern(samples)
   const slots = new Int32Array(xs.length * samples)
-  const tracer = new PrimaryTracer(
-    { ...setting, adaptive: false },
-    slots,
-    new Float64Array(slots.length),
-    new Float64Array(2 * slots.length),
-  )
+  const tracer = new PrimaryTracer({ ...setting, adaptive: false }, slots, null)
   for (let p = 0; p < xs.length; p++)
     for (let s = 0; s < samples; s++)
       tracer.aim(xs[p] + pattern[2 * s], ys[p] + pattern[2 * s + 1], p * samples + s)

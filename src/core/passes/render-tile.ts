@@ -18,7 +18,7 @@ import { lineGroups, type LineWatch } from '../lines/find-lines'
 import { drawLines } from './line-pass'
 import type { Effort, PassContext, PassFacts, Tile, TileRenderer } from './pass-kind'
 import type { PrimaryHits } from './primary-hits'
-import { tracePrimaryHits } from './primary-hits'
+import { takesAll, tracePrimaryHits } from './primary-hits'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
 import { bothOf } from './placed-light'
@@ -111,8 +111,8 @@ interface Work {
   readonly key: string
 }
 
-const hitsKey = (samples: number, adaptive: boolean, parts: Uint8Array | null): string =>
-  `${samples} ${adaptive} ${parts?.join('') ?? ''}`
+const hitsKey = (samples: number, adaptive: boolean, camera: CameraBasis, parts: Uint8Array | null): string =>
+  `${samples} ${takesAll({ samples, adaptive, camera })} ${parts?.join('') ?? ''}`
 
 /**
  * Renders tiles of one job. All passes of the job share the primary hits of a tile where they ask for the same number
@@ -179,7 +179,7 @@ export class TileJob {
         seen,
         shown: isPast ? null : shown,
         isDenoised: order.denoise ?? false,
-        key: hitsKey(order.effort.samples, pass.adaptive, seen.parts),
+        key: hitsKey(order.effort.samples, pass.adaptive, this.camera, seen.parts),
       }
     })
   }
@@ -194,7 +194,7 @@ export class TileJob {
       adaptive: true,
       seen: { mask: SEEN_BY_CAMERA, parts: null },
       shown: null,
-      key: hitsKey(samples, true, null),
+      key: hitsKey(samples, true, camera, null),
     })
     return tileGuides(camera, points, this.surfaceOfSlot)
   }
@@ -256,6 +256,7 @@ export class TileJob {
           samples = hits.slots.length
           return hits
         },
+        traced: (count) => this.shared.get(hitsKey(count, false, this.camera, work.seen.parts)) ?? null,
         get points() {
           const points = pointsOf(work)
           samples = points.hits.slots.length

@@ -2,70 +2,28 @@ import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/pass-kind'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData, ChannelSpec } from '@/core/picture/channel'
+import { movable } from '@/core/workers/answer-requests'
+import { browserPort } from '@/core/workers/browser-port'
+import { WorkerChannel } from '@/core/workers/worker-channel'
 import type { BlockParts, JobRecord, KeptBlock } from './render-jobs'
 import type { Project, Rendered } from './project-schema'
 import type { StorageReply, StorageRequest } from './storage-worker'
 
-type WithoutRequest<T> = T extends { request: number } ? Omit<T, 'request'> : never
-type ReplyOf<K extends StorageReply['type']> = Extract<StorageReply, { type: K }>
+type StorageChannel = WorkerChannel<StorageRequest, StorageReply>
 
 /** The storage worker as promises. */
-class StorageService {
-  private readonly worker = new Worker(new URL('./storage-worker.ts', import.meta.url), { type: 'module' })
-  private readonly waiting = new Map<
-    number,
-    {
-      resolve: (reply: StorageReply) => void
-      reject: (error: Error) => void
-      onProgress?: (share01: number) => void
-    }
-  >()
-  private next = 1
+const openStorage = (): StorageChannel =>
+  new WorkerChannel((onMessage, onError) =>
+    browserPort(
+      new Worker(new URL('./storage-worker.ts', import.meta.url), { type: 'module' }),
+      onMessage,
+      onError,
+      'this tab has not enough memory for it',
+    ),
+  )
 
-  constructor() {
-    this.worker.onmessage = (event: MessageEvent<StorageReply>) => {
-      const waiter = this.waiting.get(event.data.request)
-      if (event.data.type === 'progress') {
-        waiter?.onProgress?.(event.data.share01)
-        return
-      }
-      this.waiting.delete(event.data.request)
-      if (event.data.type === 'failed') {
-        const error = new Error(event.data.message)
-        error.name = event.data.name
-        waiter?.reject(error)
-      } else waiter?.resolve(event.data)
-    }
-    this.worker.onerror = () => this.fail(new Error('this tab has not enough memory for it'))
-  }
-
-  async ask<K extends StorageReply['type']>(
-    kind: K,
-    message: WithoutRequest<StorageRequest>,
-    transfer: ArrayBuffer[] = [],
-    onProgress?: (share01: number) => void,
-  ): Promise<ReplyOf<K>> {
-    const request = this.next++
-    const reply = await new Promise<StorageReply>((resolve, reject) => {
-      this.waiting.set(request, { resolve, reject, onProgress })
-      this.worker.postMessage({ ...message, request }, transfer)
-    })
-    if (reply.type !== kind) throw new Error(`expected ${kind}, got ${reply.type}`)
-    return reply as ReplyOf<K>
-  }
-
-  fail(error: Error): void {
-    for (const waiter of this.waiting.values()) waiter.reject(error)
-    this.waiting.clear()
-  }
-
-  close(): void {
-    this.worker.terminate()
-  }
-}
-
-let shared: StorageService | null = null
-const service = (): StorageService => (shared ??= new StorageService())
+let shared: StorageChannel | null = null
+const storage = (): StorageChannel => (shared ??= openStorage())
 
 /** Keeps a finished block; the channels given move to the worker. */
 export async function storeBlock(
@@ -74,8 +32,8 @@ export async function storeBlock(
   rect: Tile,
   parts: BlockParts[],
 ): Promise<void> {
-  const buffers = parts.flatMap((part) => part.channels.map((c) => c.buffer as ArrayBuffer))
-  await service().ask('done', { type: 'save-block', record, block, rect, parts }, buffers)
+  const transfer = movable(parts.flatMap((part) => part.channels))
+  await storage().ask({ type: 'save-block', record, block, rect, parts }, 'done', { transfer })
 }
 
 /** The kept blocks of one pass, put together. */
@@ -86,7 +44,7 @@ export async function fetchBlocks(
   frame: { readonly width: number; readonly height: number },
 ): Promise<{ channels: ChannelData[]; blocks: KeptBlock[] }> {
   const message = { type: 'load-blocks' as const, jobId, passId, specs: [...specs], ...frame }
-  const { channels, blocks } = await service().ask('blocks', message)
+  const { channels, blocks } = await storage().ask(message, 'blocks')
   return { channels, blocks }
 }
 
@@ -94,9 +52,9 @@ export async function fetchBlocks(
 async function alone<T>(
   what: string,
   signal: AbortSignal | undefined,
-  task: (s: StorageService) => Promise<T>,
+  task: (own: StorageChannel) => Promise<T>,
 ) {
-  const own = new StorageService()
+  const own = openStorage()
   const cancel = () => own.fail(new CancelledError(what))
   signal?.addEventListener('abort', cancel)
   try {
@@ -110,13 +68,13 @@ async function alone<T>(
 
 /** Stores a pass. Its channels move to the worker: the arrays given are empty afterwards. */
 export async function storeResult(projectId: string, resultId: string, result: PassResult): Promise<void> {
-  const buffers = result.channels.map((c) => c.buffer).filter((b) => b instanceof ArrayBuffer)
-  await service().ask('done', { type: 'save-result', projectId, resultId, result }, buffers)
+  const transfer = movable(result.channels)
+  await storage().ask({ type: 'save-result', projectId, resultId, result }, 'done', { transfer })
 }
 
 /** A stored pass, or null where it is gone. */
 export async function fetchResult(projectId: string, rendered: Rendered): Promise<PassResult | null> {
-  return (await service().ask('result', { type: 'load-result', projectId, rendered })).result
+  return (await storage().ask({ type: 'load-result', projectId, rendered }, 'result')).result
 }
 
 type OnProgress = (share01: number) => void
@@ -126,7 +84,7 @@ export const packProject = (project: Project, signal?: AbortSignal, onProgress?:
   alone(
     'Writing the archive',
     signal,
-    async (own) => (await own.ask('file', { type: 'pack', project }, [], onProgress)).file,
+    async (own) => (await own.ask({ type: 'pack', project }, 'file', { onProgress })).file,
   )
 
 /**
@@ -143,7 +101,7 @@ export const importArchive = (
   alone(`Reading ${name}`, options.signal, async (own) => {
     const { keepIdWhereFree = false, onProgress } = options
     const message = { type: 'import' as const, name, file, keepIdWhereFree }
-    return (await own.ask('project', message, [], onProgress)).projectId
+    return (await own.ask(message, 'project', { onProgress })).projectId
   })
 
 /** Copies a stored project. @returns the copy's id. */
@@ -151,5 +109,5 @@ export const copyProject = (projectId: string): Promise<string> =>
   alone(
     'Copying',
     undefined,
-    async (own) => (await own.ask('project', { type: 'duplicate', projectId })).projectId,
+    async (own) => (await own.ask({ type: 'duplicate', projectId }, 'project')).projectId,
   )

@@ -5,6 +5,7 @@ import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
 import { passFactsSchema } from '@/core/passes/pass-kind'
 import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
+import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { openProjectArchive, streamProjectArchive } from './project-archive'
 import { duplicateProject, loadResult, saveResult, storedProject, storeProject } from './project-repository'
 import { projectSchema, renderedSchema, tileSchema } from './project-schema'
@@ -73,16 +74,9 @@ export type StorageReply =
       readonly blocks: KeptBlock[]
     }
   | { readonly request: number; readonly type: 'file'; readonly file: Blob }
-  | { readonly request: number; readonly type: 'progress'; readonly share01: number }
   | { readonly request: number; readonly type: 'project'; readonly projectId: string }
-  | { readonly request: number; readonly type: 'failed'; readonly message: string; readonly name: string }
 
-const tell =
-  (request: number) =>
-  (share01: number): void =>
-    self.postMessage({ request, type: 'progress', share01 } satisfies StorageReply)
-
-async function answer(message: StorageRequest): Promise<StorageReply> {
+async function answer(message: StorageRequest, tell: (share01: number) => void): Promise<StorageReply> {
   const { request } = message
   switch (message.type) {
     case 'save-result':
@@ -101,13 +95,13 @@ async function answer(message: StorageRequest): Promise<StorageReply> {
       // What is written goes into a blob as it comes: the browser keeps large ones on disk.
       const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>()
       const file = new Response(readable).blob()
-      await streamProjectArchive(storedProject(message.project), writable, tell(request))
+      await streamProjectArchive(storedProject(message.project), writable, tell)
       return { request, type: 'file', file: await file }
     }
     case 'import': {
       const { name, file, keepIdWhereFree } = message
       const archive = await openProjectArchive(fileSource(file), name)
-      const projectId = await storeProject(archive, { keepIdWhereFree, onProgress: tell(request) })
+      const projectId = await storeProject(archive, { keepIdWhereFree, onProgress: tell })
       return { request, type: 'project', projectId }
     }
     case 'duplicate':
@@ -117,21 +111,16 @@ async function answer(message: StorageRequest): Promise<StorageReply> {
   }
 }
 
-self.onmessage = async (event: MessageEvent<unknown>) => {
-  const parsed = requestSchema.safeParse(event.data)
-  let reply: StorageReply
-  try {
-    if (!parsed.success) throw new Error(parsed.error.issues[0].message)
-    reply = await answer(parsed.data)
-  } catch (error) {
-    const [name, message] = error instanceof Error ? [error.name, error.message] : ['Error', String(error)]
-    reply = { request: parsed.success ? parsed.data.request : -1, type: 'failed', name, message }
-  }
-  const transfer =
-    reply.type === 'result'
-      ? (reply.result?.channels.map((c) => c.buffer as ArrayBuffer) ?? [])
-      : reply.type === 'blocks'
-        ? reply.channels.map((c) => c.buffer as ArrayBuffer)
-        : []
-  self.postMessage(reply, { transfer })
-}
+const channelsOf = (reply: StorageReply): readonly ChannelData[] =>
+  reply.type === 'result' ? (reply.result?.channels ?? []) : reply.type === 'blocks' ? reply.channels : []
+
+const serve = answerRequests(
+  (message) => requestSchema.parse(message),
+  async (message, tell) => {
+    const reply = await answer(message, tell)
+    return { reply, transfer: movable(channelsOf(reply)) }
+  },
+  (reply, transfer) => self.postMessage(reply, { transfer }),
+)
+
+self.onmessage = (event: MessageEvent<unknown>) => void serve(event.data)

@@ -1,64 +1,23 @@
-import { z } from 'zod'
+import { assertNever } from '@/core/errors'
 import { isModelFile, readModel } from '@/core/formats/model-readers'
 import { fileSource, MODEL_ZIP, ZipFile } from '@/core/formats/zip-file'
-import type { DisplayTriangles } from '@/core/geometry/display-triangles'
 import { displayTriangles } from '@/core/geometry/display-triangles'
-import type { MeshReport } from '@/core/geometry/mesh-report'
 import { inspectMesh } from '@/core/geometry/mesh-report'
-import type { MeshSummary } from '@/core/geometry/mesh-summary'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
-import type { OutlinePoints } from '@/core/geometry/outline-points'
 import { outlinePoints } from '@/core/geometry/outline-points'
-import type { Model, PolygonMesh } from '@/core/geometry/polygon-mesh'
-import { PROP_KINDS, propKind } from '@/core/geometry/props/registry'
-import { repairMesh, repairSchema } from '@/core/geometry/repairs/registry'
-import { paramValuesSchema } from '@/core/params'
+import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
+import { propKind } from '@/core/geometry/props/registry'
+import { repairMesh } from '@/core/geometry/repairs/registry'
 import { shareArray } from '@/core/trace/shared-arrays'
+import { answerRequests, movable, type Answer, type Tell } from '@/core/workers/answer-requests'
 
-export const importRequestSchema = z.discriminatedUnion('type', [
-  z.strictObject({
-    type: z.literal('file'),
-    entry: z.string(),
-    files: z.map(
-      z.string(),
-      z.custom<Uint8Array>((v) => v instanceof Uint8Array),
-    ),
-    repairs: z.array(repairSchema),
-  }),
-  z.strictObject({
-    type: z.literal('prop'),
-    prop: z.enum(PROP_KINDS),
-    params: paramValuesSchema,
-    repairs: z.array(repairSchema),
-  }),
-])
-/** Asks for the models, and what belongs to them, of a zip. */
-export const unzipRequestSchema = z.strictObject({
-  type: z.literal('zip'),
-  name: z.string(),
-  file: z.instanceof(Blob),
-})
-export type ImportRequest = z.infer<typeof importRequestSchema>
-
-/** A model as the application keeps it while it is open: as read and repaired, and ready to be drawn. */
-export interface LoadedModel extends Model {
-  /** Paths of the files it came from, its own first. */
-  readonly files: readonly string[]
-  readonly display: DisplayTriangles
-  readonly outline: OutlinePoints
-  readonly summary: MeshSummary
-  readonly report: MeshReport
-  /** What each repair did, in words. */
-  readonly notes: readonly string[]
-}
-
-export const IMPORT_STAGES = ['reading', 'repairing', 'looking over'] as const
-export type ImportStage = (typeof IMPORT_STAGES)[number]
-export type ImportReply =
-  | { readonly model: LoadedModel }
-  | { readonly files: ReadonlyMap<string, Uint8Array> }
-  | { readonly problem: string }
-  | { readonly stage: ImportStage }
+import {
+  importRequestSchema,
+  type ImportMessage,
+  type ImportReply,
+  type ImportStage,
+  type ReadModel,
+} from './import-messages'
 
 /** Meshes go on to the render workers: in shared memory that costs the main thread nothing. */
 const shareMesh = (mesh: PolygonMesh): PolygonMesh => ({
@@ -72,26 +31,31 @@ const shareMesh = (mesh: PolygonMesh): PolygonMesh => ({
   faceMaterials: shareArray(mesh.faceMaterials),
 })
 
-const tell = (stage: ImportStage) => self.postMessage({ stage } satisfies ImportReply)
+/** The mesh that was read last: a report of it may be asked for once the model is shown. */
+let lastMesh: PolygonMesh | null = null
 
-async function load(request: ImportRequest): Promise<LoadedModel> {
-  tell('reading')
+async function load(
+  request: Extract<ImportMessage, { type: 'file' | 'prop' }>,
+  tell: (share01: number, stage: ImportStage) => void,
+): Promise<ReadModel> {
+  tell(0, 'reading')
   const read =
     request.type === 'file'
       ? await readModel(request.files, request.entry)
       : { ...propKind(request.prop).make(request.params), files: [] }
-  if (request.repairs.length > 0) tell('repairing')
+  if (request.repairs.length > 0) tell(0.6, 'repairing')
   const { mesh, notes } = repairMesh(read.mesh, request.repairs)
-  tell('looking over')
+  tell(0.8, 'looking over')
   const parts = read.parts.length
+  const shared = shareMesh(mesh)
+  lastMesh = shared
   return {
     ...read,
-    mesh: shareMesh(mesh),
+    mesh: shared,
     notes,
-    display: displayTriangles(mesh, parts),
-    outline: outlinePoints(mesh, parts),
-    summary: summarizeMesh(mesh, parts),
-    report: inspectMesh(mesh),
+    display: displayTriangles(shared, parts),
+    outline: outlinePoints(shared, parts),
+    summary: summarizeMesh(shared, parts),
   }
 }
 
@@ -100,22 +64,38 @@ async function unzip(name: string, file: Blob): Promise<ReadonlyMap<string, Uint
   return zip.readAll(isModelFile)
 }
 
-const workerRequestSchema = z.union([importRequestSchema, unzipRequestSchema])
-
-self.onmessage = async (event: MessageEvent<unknown>) => {
-  let reply: ImportReply
-  try {
-    const request = workerRequestSchema.parse(event.data)
-    reply =
-      request.type === 'zip'
-        ? { files: await unzip(request.name, request.file) }
-        : { model: await load(request) }
-  } catch (error) {
-    reply = { problem: error instanceof Error ? error.message : String(error) }
+async function answer(message: ImportMessage, tell: Tell): Promise<Answer<ImportReply>> {
+  const { request } = message
+  switch (message.type) {
+    case 'file':
+    case 'prop': {
+      const model = await load(message, tell)
+      const bulk = [model.mesh, model.display, model.outline].flatMap((part) => Object.values(part))
+      // What threads cannot share stays here for the report, and is copied.
+      return {
+        reply: { type: 'model', request, model },
+        transfer: movable(bulk.filter((b) => !isOf(lastMesh, b))),
+      }
+    }
+    case 'report':
+      if (!lastMesh) throw new Error('no model was read')
+      return { reply: { type: 'report', request, report: inspectMesh(lastMesh) } }
+    case 'zip': {
+      const files = await unzip(message.name, message.file)
+      return { reply: { type: 'files', request, files }, transfer: movable(files.values()) }
+    }
+    default:
+      return assertNever(message)
   }
-  const bulk = 'model' in reply ? [reply.model.mesh, reply.model.display, reply.model.outline] : []
-  const views: unknown[] = bulk.flatMap((b) => Object.values(b))
-  if ('files' in reply) views.push(...reply.files.values())
-  const buffers = views.filter((v) => ArrayBuffer.isView(v)).map((v) => v.buffer)
-  self.postMessage(reply, { transfer: [...new Set(buffers.filter((b) => b instanceof ArrayBuffer))] })
 }
+
+const isOf = (mesh: PolygonMesh | null, value: unknown): boolean =>
+  mesh !== null && Object.values(mesh).includes(value)
+
+const serve = answerRequests(
+  (message) => importRequestSchema.parse(message),
+  answer,
+  (reply, transfer) => self.postMessage(reply, { transfer }),
+)
+
+self.onmessage = (event: MessageEvent<unknown>) => void serve(event.data)

@@ -59,10 +59,12 @@ const toWorkerSchema = z.discriminatedUnion('type', [
     id: z.string(),
     raster: z.custom<DomeRaster>((v) => typeof v === 'object' && v !== null && 'pixels' in v),
   }),
+  /** Sent to each worker before the job's tiles; the job before it is forgotten. */
+  z.strictObject({ type: z.literal('job'), request: z.number(), job: jobSchema }),
   z.strictObject({
     type: z.literal('tile'),
     request: z.number(),
-    job: jobSchema,
+    jobId: z.number().int(),
     tile: tileSchema,
     /** Which passes of the job; null: all. */
     wanted: z.array(z.boolean()).nullable(),
@@ -113,7 +115,7 @@ export type FromWorker =
       readonly surfaces: Surface[]
       readonly report: BuildReport
     }
-  | { readonly type: 'attached' | 'dome-kept'; readonly request: number }
+  | { readonly type: 'kept'; readonly request: number }
   | {
       readonly type: 'tile'
       readonly request: number
@@ -128,4 +130,3 @@ export type FromWorker =
       readonly seconds: number
     }
   | { readonly type: 'denoised'; readonly request: number; readonly planes: ChannelData[] }
-  | { readonly type: 'failed'; readonly request: number; readonly message: string }

@@ -10,8 +10,11 @@ import { showsMaterial } from '@/core/passes/lit'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import { ball, cube, fromFront, sceneModel } from '@/core/testing/shapes'
-import type { FromWorker } from './messages'
-import { RenderPool, type RenderRequest, type SpawnWorker } from './render-pool'
+import { answerRequests } from '@/core/workers/answer-requests'
+import type { SpawnWorker } from '@/core/workers/worker-channel'
+import { parseToWorker, type FromWorker } from './messages'
+import { RenderPool } from './render-pool'
+import type { RenderRequest } from './render-request'
 import { WorkerCore } from './worker-core'
 
 /** Workers that answer in this thread, each after a delay of its own, so that tiles come back out of order. */
@@ -20,8 +23,9 @@ const spawn =
   (onMessage) => {
     const core = new WorkerCore(() => performance.now())
     const delay = delaysMs[spawned++ % delaysMs.length]
+    const answer = answerRequests(parseToWorker, (message) => core.answer(message), onMessage)
     return {
-      post: (message) => void setTimeout(() => onMessage(core.handle(message).reply), delay),
+      post: (message) => void setTimeout(() => void answer(message), delay),
       close: () => undefined,
     }
   }

@@ -7,6 +7,7 @@ beforeEach(() =>
   vi.stubGlobal(
     'Worker',
     class {
+      addEventListener = () => undefined
       postMessage = () => undefined
       terminate = terminate
     },

@@ -20,6 +20,7 @@ import { placePicture, toPicturePoint } from '@/core/sheet/pass-placement'
 import type { Layer, Sheet } from '@/core/sheet/sheet-schema'
 import { SHEET_FITS, sheetSchema } from '@/core/sheet/sheet-schema'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
+import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { decodePicture } from './decode-picture'
 import { tileSchema } from './messages'
 
@@ -146,8 +147,6 @@ export type SheetReply =
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
-  | { readonly request: number; readonly type: 'progress'; readonly share01: number }
-  | { readonly request: number; readonly type: 'failed'; readonly message: string }
 
 const passes = new Map<string, { result: PassResult; revision: string; shotId: string }>()
 const pictures = new Map<string, RgbaPicture>()
@@ -165,7 +164,7 @@ const revisionOf = (layer: Layer, sheet: Sheet): string => {
 }
 const compositor = new SheetCompositor(resources, revisionOf)
 
-async function answer(message: SheetRequest): Promise<SheetReply> {
+async function answer(message: SheetRequest, tell: (share01: number) => void): Promise<SheetReply> {
   const { request } = message
   const started = performance.now()
   const raster = (
@@ -256,7 +255,7 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
         new SheetCompositor(resources, revisionOf, false),
         message.format,
         { ...message.size, transparent: message.transparent },
-        (share01) => self.postMessage({ request, type: 'progress', share01 } satisfies SheetReply),
+        tell,
       )
       return { request, type: 'file', bytes: new Uint8Array(bytes) }
     }
@@ -265,21 +264,18 @@ async function answer(message: SheetRequest): Promise<SheetReply> {
   }
 }
 
+const serve = answerRequests(
+  (message) => sheetRequestSchema.parse(message),
+  async (message, tell) => {
+    const reply = await answer(message, tell)
+    const bulk = reply.type === 'raster' ? [reply.rgba] : reply.type === 'file' ? [reply.bytes] : []
+    return { reply, transfer: movable(bulk) }
+  },
+  (reply, transfer) => self.postMessage(reply, { transfer }),
+)
+
 // One at a time, in the order asked: later requests rely on what earlier ones brought.
 let queue: Promise<void> = Promise.resolve()
 self.onmessage = (event: MessageEvent<unknown>) => {
-  queue = queue.then(async () => {
-    let reply: SheetReply
-    const parsed = sheetRequestSchema.safeParse(event.data)
-    try {
-      if (!parsed.success) throw new Error(parsed.error.issues[0].message)
-      reply = await answer(parsed.data)
-    } catch (error) {
-      const request = parsed.success ? parsed.data.request : -1
-      reply = { request, type: 'failed', message: error instanceof Error ? error.message : String(error) }
-    }
-    const transfer =
-      reply.type === 'raster' ? [reply.rgba.buffer] : reply.type === 'file' ? [reply.bytes.buffer] : []
-    self.postMessage(reply, { transfer })
-  })
+  queue = queue.then(() => serve(event.data))
 }

@@ -1,13 +1,15 @@
 import { Worker } from 'node:worker_threads'
-import type { FromWorker } from './messages'
-import type { SpawnWorker } from './render-pool'
+import type { SpawnWorker } from '@/core/workers/worker-channel'
 
 /** Render workers as Node threads, from a bundled worker file. */
 export const spawnNodeWorkers =
   (workerFile: URL): SpawnWorker =>
   (onMessage, onError) => {
     const worker = new Worker(workerFile)
-    worker.on('message', (message: FromWorker) => onMessage(message))
+    worker.on('message', (message: unknown) => onMessage(message))
     worker.on('error', (error) => onError(error.message))
-    return { post: (message) => worker.postMessage(message), close: () => void worker.terminate() }
+    return {
+      post: (message, transfer = []) => worker.postMessage(message, [...transfer]),
+      close: () => void worker.terminate(),
+    }
   }

@@ -10,7 +10,7 @@ import { changedMaterials } from '@/data/project-scene'
 import type { Project, ProjectPass, Quality } from '@/data/project-schema'
 import { dropBlocks, type JobRecord } from '@/data/render-jobs'
 import { fetchBlocks, fetchResult } from '@/data/storage-service'
-import type { KeptPass } from '@/engine/render-pool'
+import type { KeptPass } from '@/engine/render-request'
 import { isOnlyMaterials, passStatus } from './pass-status'
 
 /**

@@ -57,7 +57,13 @@ export async function previewPass(
         focus: focus ?? undefined,
         // A wide lens spreads a point over many places: it takes more samples to close them.
         orders: [
-          { kind, params, effort: focus ? { ...effort, samples: Math.max(8, effort.samples) } : effort },
+          {
+            kind,
+            params,
+            effort: focus ? { ...effort, samples: Math.max(8, effort.samples) } : effort,
+            // As drafts are: few rays, smoothed within surfaces.
+            denoise: passKind(kind).canDenoise,
+          },
         ],
         seed: 0,
         preview: true,

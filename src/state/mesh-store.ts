@@ -1,8 +1,8 @@
 import { create } from 'zustand'
 import { loadFile } from '@/data/project-repository'
 import type { Project, ProjectModel } from '@/data/project-schema'
-import type { ImportRequest, LoadedModel } from '@/engine/import-worker'
-import { readModelInWorker } from '@/engine/read-model-in-worker'
+import type { ImportRequest } from '@/engine/import-messages'
+import { readModelInWorker, type LoadedModel } from '@/engine/read-model-in-worker'
 
 /** Geometry of the open project's models, read again from their files; too large for the project document. */
 interface MeshState {

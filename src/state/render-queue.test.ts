@@ -35,18 +35,23 @@ const world = vi.hoisted(() => ({ isFull: false, isBroken: false, tiles: 0, onBl
 
 vi.mock('@/engine/spawn-browser', async () => {
   const { WorkerCore } = await import('@/engine/worker-core')
-  const core = new WorkerCore(() => performance.now())
+  const { parseToWorker } = await import('@/engine/messages')
+  const { answerRequests } = await import('@/core/workers/answer-requests')
   return {
-    spawnBrowserWorker: (onMessage: (m: unknown) => void, onError: (reason: string) => void) => ({
-      post: (message: { type: string }) => {
-        if (message.type === 'tile') world.tiles++
-        setTimeout(() => {
-          if (world.isBroken && message.type === 'tile') onError('a render worker stopped')
-          else onMessage(core.handle(message).reply)
-        }, 1)
-      },
-      close: () => undefined,
-    }),
+    spawnBrowserWorker: (onMessage: (m: unknown) => void, onError: (reason: string) => void) => {
+      const core = new WorkerCore(() => performance.now())
+      const answer = answerRequests(parseToWorker, (message) => core.answer(message), onMessage)
+      return {
+        post: (message: { type: string }) => {
+          if (message.type === 'tile') world.tiles++
+          setTimeout(() => {
+            if (world.isBroken && message.type === 'tile') onError('a render worker stopped')
+            else void answer(message)
+          }, 1)
+        },
+        close: () => undefined,
+      }
+    },
   }
 })
 vi.mock('@/engine/read-model-in-worker', () => ({

@@ -9,6 +9,7 @@ import type { ProjectModel } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { useMeshStore } from '@/state/mesh-store'
 import { removeModel, repairModel, setRepairs } from '@/state/model-actions'
+import { useMeshReport } from '@/state/use-mesh-report'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { totalOf } from './parts-tree'
 
@@ -19,12 +20,13 @@ interface ReportPanelProps {
 
 /** What is known of a model, what is wrong with it, and what was done about that. */
 export function ReportPanel({ model, onReplace }: ReportPanelProps) {
-  const loaded = useMeshStore((s) => s.models[model.id])
+  const report = useMeshReport(model.id)
+  const notes = useMeshStore((s) => s.models[model.id]?.notes)
   const problem = useMeshStore((s) => s.problems[model.id])
   const [busy, setBusy] = useState<string | null>(null)
   const [failed, setFailed] = useState<string | null>(null)
   const polygons = totalOf(model.polygons)
-  const findings = loaded ? findingsOf(loaded.report, polygons) : []
+  const findings = report ? findingsOf(report, polygons) : []
   const faults = findings.filter((finding) => finding.level === 'fault')
   const run = async (what: string, work: () => Promise<string | null>) => {
     setBusy(what)
@@ -58,7 +60,12 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
           {problem}
         </div>
       )}
-      {loaded && (
+      {!report && !problem && (
+        <section className="section" aria-live="polite">
+          <div className="section-head">Looking it over …</div>
+        </section>
+      )}
+      {report && (
         <section className="section">
           <div className="section-head">
             <b>{faults.length === 0 ? 'Nothing amiss' : 'Worth mending'}</b>
@@ -100,7 +107,7 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
             <RepairRow
               key={`${i} ${repair.kind}`}
               repair={repair}
-              note={loaded?.notes[i]}
+              note={notes?.[i]}
               busy={busy !== null}
               onChange={(changed) => {
                 const repairs = model.repairs.flatMap((r, j) => (j === i ? (changed ?? []) : r))
@@ -133,8 +140,8 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
             ['Triangles', model.polygons[3]],
             ['Quads', model.polygons[4]],
             ['More sides', model.polygons.more],
-            ['Vertices', loaded?.report.vertices],
-            ['Pieces', loaded?.report.shells],
+            ['Vertices', report?.vertices],
+            ['Pieces', report?.shells],
           ] as const
         ).map(([label, count]) => (
           <div className="row fact" key={label}>
@@ -142,13 +149,13 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
             <b>{count?.toLocaleString('en') ?? '…'}</b>
           </div>
         ))}
-        {loaded?.report.bounds && (
+        {report?.bounds && (
           <div className="row fact">
             <span className="label">Size</span>
             <b>
-              {loaded.report.bounds.max
+              {report.bounds.max
                 .map((v, axis) =>
-                  Number((v - (loaded.report.bounds?.min[axis] ?? 0)).toPrecision(3)).toLocaleString('en'),
+                  Number((v - (report.bounds?.min[axis] ?? 0)).toPrecision(3)).toLocaleString('en'),
                 )
                 .join(' × ')}
             </b>

@@ -4,7 +4,7 @@ import type { DisplayTriangles } from '@/core/geometry/display-triangles'
 import { isSeen } from '@/core/scene/part-role'
 import { copyMatrices } from '@/core/scene/placement'
 import type { ProjectModel, ProjectPart } from '@/data/project-schema'
-import type { LoadedModel } from '@/engine/import-worker'
+import type { LoadedModel } from '@/engine/read-model-in-worker'
 
 /** Accent of chosen parts, display values 0…1. */
 const CHOSEN = [210 / 255, 100 / 255, 58 / 255] as const

@@ -9,7 +9,7 @@ import { linearColour } from '@/core/scene/rendered-light'
 import { sightLine, slide, walkRound, approach } from '@/core/scene/walk-camera'
 import { lightDirection } from '@/core/passes/placed-light'
 import type { ProjectModel } from '@/data/project-schema'
-import type { LoadedModel } from '@/engine/import-worker'
+import type { LoadedModel } from '@/engine/read-model-in-worker'
 import type { Paint } from './shown-model'
 import { ShownModel } from './shown-model'
 

@@ -1,0 +1,84 @@
+import type { Tile, PassFacts } from '@/core/passes/pass-kind'
+import type { PassResult } from '@/core/passes/pass-result'
+import type { PassOrder } from '@/core/passes/render-tile'
+import type { LineDrawing } from '@/core/lines/line-drawing'
+import type { Camera, Frame, LensFocus } from '@/core/scene/camera'
+import type { Rig } from '@/core/scene/light-rig'
+
+/** What is asked of the pool, and what it tells. */
+export interface RenderRequest {
+  readonly camera: Camera
+  readonly frame: Frame
+  readonly rig: Rig
+  /** For looking only. */
+  readonly focus?: LensFocus
+  readonly orders: readonly PassOrder[]
+  readonly seed: number
+  /** Render a coarse preview of the whole picture first. */
+  readonly preview: boolean
+  /** A rectangle to be rendered before the rest. */
+  readonly first?: Tile | null
+  /** For each order what of it is there already, as after a pause, a reload or a change of one material; null: nothing. */
+  readonly kept?: readonly (KeptPass | null)[]
+}
+
+/** Counts of one pass. */
+export interface PassTally {
+  readonly rays: number
+  readonly seconds: number
+  readonly samples: number
+}
+
+/** The lines of one pass. */
+export interface DrawRequest {
+  readonly camera: Camera
+  readonly frame: Frame
+  readonly rig: Rig
+  readonly order: PassOrder
+}
+
+/** A drawing, and what it took to find it. */
+export interface FoundLines {
+  readonly drawing: LineDrawing
+  readonly rays: number
+  /** Of its worker. */
+  readonly seconds: number
+}
+
+/** A part of a pass that is kept. */
+export interface KeptPass {
+  /** Its channels; they go on being written to. */
+  readonly result: PassResult
+  /** Blocks that are finished, by number. */
+  readonly blocks: ReadonlySet<number>
+  /** Which tiles of the others are to be rendered; all where left out. */
+  readonly tiles?: (tile: Tile) => boolean
+  /** What its tiles told, and what they cost. */
+  readonly told: PassFacts
+  readonly tally: PassTally
+}
+
+export interface RenderProgress {
+  readonly done: number
+  readonly total: number
+  readonly secondsLeft: number | null
+}
+
+export interface RenderEvents {
+  /** New pixels of pass `order` in `rect` are in its result. */
+  readonly onPixels?: (order: number, rect: Tile, result: PassResult) => void
+  readonly onProgress?: (progress: RenderProgress) => void
+  /** All tiles of a block are in the results; `told` is what those of each pass told, `tallies` count all so far. */
+  readonly onBlock?: (
+    block: number,
+    rect: Tile,
+    results: readonly PassResult[],
+    told: readonly PassFacts[],
+    tallies: readonly PassTally[],
+  ) => void
+}
+
+/** Seconds are of workers; work that passes share counts where it was done first. Samples are those of all pixels. */
+export interface RenderedPass extends PassTally {
+  readonly result: PassResult
+}

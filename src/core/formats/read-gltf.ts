@@ -17,7 +17,7 @@ import { openGltf } from './open-gltf'
 /** Vertex numbers of each triangle of a primitive, for the three triangle modes; empty for points and lines. */
 function triangleIndices(mode: number, indices: ArrayLike<number>): Uint32Array {
   if (mode === Primitive.Mode.TRIANGLES)
-    return Uint32Array.from(indices).subarray(0, indices.length - (indices.length % 3))
+    return new Uint32Array(indices).subarray(0, indices.length - (indices.length % 3))
   const out: number[] = []
   if (mode === Primitive.Mode.TRIANGLE_STRIP) {
     for (let i = 0; i + 2 < indices.length; i++) {
@@ -226,7 +226,10 @@ class GltfReading {
     const placeNormal = normalMatrix(place)
     const out = [0, 0, 0]
     const store = builder.positions
-    for (let v = 0; v < total; v++) {
+    // Where a map changes nothing, the file's own numbers are taken as they are.
+    const isInPlace = !joints && !normals && IDENTITY_MAP.every((value, i) => place[i] === value)
+    if (isInPlace) store.append(positions.subarray(0, 3 * total))
+    for (let v = 0; v < total && !isInPlace; v++) {
       const m = joints ? joints.at(v) : place
       const i = 3 * v
       mapPoint(m, positions[i], positions[i + 1], positions[i + 2], out)
@@ -258,6 +261,7 @@ class GltfReading {
   }
 }
 
+const IDENTITY_MAP: Affine = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]
 const IDENTITY_4 = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]
 
 const determinant = (m: Affine): number => {

@@ -4,6 +4,7 @@ import { MeshBuilder } from '../geometry/mesh-builder'
 import type { Model } from '../geometry/polygon-mesh'
 import { PLAIN_MATERIAL } from '../geometry/polygon-mesh'
 import { VertexIndex } from '../geometry/vertex-index'
+import { weldCorners } from '../geometry/weld-corners'
 import type { FileBundle } from './file-bundle'
 import { FileFinder, stem } from './file-bundle'
 import { TextScanner, toUtf8 } from './text-bytes'
@@ -32,6 +33,20 @@ function isBinary(bytes: Uint8Array): boolean {
   return hasBytes && !/\bfacet\b/i.test(start)
 }
 
+/** The nine numbers of every facet's corners: Float32Array, 9·T. */
+function cornersOf(bytes: Uint8Array, triangles: number): Float32Array {
+  const out = new Float32Array(9 * triangles)
+  const into = new Uint8Array(out.buffer)
+  // Facets lie at odd halves of words: their bytes are moved, and read as numbers where they come to lie.
+  for (let t = 0; t < triangles; t++) {
+    const from = HEADER + FACET * t + 12
+    for (let k = 0; k < 36; k++) into[36 * t + k] = bytes[from + k]
+  }
+  if (!IS_LITTLE) for (let at = 0; at < into.length; at += 4) into.subarray(at, at + 4).reverse()
+  return out
+}
+const IS_LITTLE = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1
+
 function readBinary(bytes: Uint8Array, fileName: string): Model {
   const claimed = claimedTriangles(bytes)
   if (claimed < 0)
@@ -43,22 +58,12 @@ function readBinary(bytes: Uint8Array, fileName: string): Model {
       `claims ${claimed} triangles but holds ${held}: the file is cut short, or is no STL`,
     )
   const builder = new MeshBuilder()
-  const vertices = new VertexIndex(builder.positions)
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const part = builder.parts.push({ name: stem(fileName), parent: -1 }) - 1
   const material = builder.materials.push(PLAIN_MATERIAL) - 1
-  const corners = new Uint32Array(3 * claimed)
-  for (let t = 0; t < claimed; t++) {
-    // The facet's own normal is skipped: it is flat, often wrong, and made again from the corners.
-    for (let k = 0; k < 3; k++) {
-      const at = HEADER + FACET * t + 12 + 12 * k
-      corners[3 * t + k] = vertices.add(
-        view.getFloat32(at, true),
-        view.getFloat32(at + 4, true),
-        view.getFloat32(at + 8, true),
-      )
-    }
-  }
+  // The facets' own normals are skipped: they are flat, often wrong, and made again from the corners.
+  const { positions, numbers: corners } = weldCorners(cornersOf(bytes, claimed))
+  builder.positions.append(positions)
+  builder.areWelded = true
   const plain = { starts: null, base: 0, normals: null, uvs: null, colours: null, turned: false }
   builder.addFaces({ ...plain, vertices: corners, part, material })
   if (bytes.length > HEADER + FACET * claimed)

@@ -84,40 +84,70 @@ export function smoothCornerNormals(
     }
   }
 
-  // 2. Sum over the fan, corner by corner.
   const normals = new Float32Array(3 * corners)
-  for (let c = 0; c < corners; c++) {
-    const f = 3 * faceOfCorner[c]
-    const nx = perFace[f]
-    const ny = perFace[f + 1]
-    const nz = perFace[f + 2]
-    let x = 0
-    let y = 0
-    let z = 0
-    for (let other = firstCorner[vertexOfCorner[c]]; other >= 0; other = nextCorner[other]) {
-      const g = 3 * faceOfCorner[other]
-      if (faceGroups) {
-        const group = faceGroups[faceOfCorner[other]]
-        if (other !== c && (group === 0 || group !== faceGroups[faceOfCorner[c]])) continue
-      } else if (perFace[g] * nx + perFace[g + 1] * ny + perFace[g + 2] * nz < minCosine) continue
-      x += perFace[g] * angles[other]
-      y += perFace[g + 1] * angles[other]
-      z += perFace[g + 2] * angles[other]
+  const put = (c: number, x: number, y: number, z: number, length: number) => {
+    normals[3 * c] = x / length
+    normals[3 * c + 1] = y / length
+    normals[3 * c + 2] = z / length
+  }
+  // Faces each within half the crease of their mean are within the crease of each other.
+  const halfCosine = Math.cos((creaseDeg * Math.PI) / 360) + 1e-6
+  for (let v = 0; v < weldedCount; v++) {
+    const first = firstCorner[v]
+    if (first < 0) continue
+
+    // 2. Most fans bend nowhere by more than the crease: one sum does for all of their corners.
+    if (!faceGroups) {
+      let x = 0
+      let y = 0
+      let z = 0
+      for (let c = first; c >= 0; c = nextCorner[c]) {
+        const g = 3 * faceOfCorner[c]
+        x += perFace[g] * angles[c]
+        y += perFace[g + 1] * angles[c]
+        z += perFace[g + 2] * angles[c]
+      }
+      const length = Math.sqrt(x * x + y * y + z * z)
+      let isClose = length > 0
+      for (let c = first; c >= 0 && isClose; c = nextCorner[c]) {
+        const g = 3 * faceOfCorner[c]
+        isClose = perFace[g] * x + perFace[g + 1] * y + perFace[g + 2] * z >= halfCosine * length
+      }
+      if (isClose) {
+        for (let c = first; c >= 0; c = nextCorner[c]) put(c, x, y, z, length)
+        continue
+      }
     }
-    let len = Math.sqrt(x * x + y * y + z * z)
-    if (!(len > 0)) {
-      x = nx
-      y = ny
-      z = nz
-      len = Math.sqrt(x * x + y * y + z * z)
+
+    // 3. The others are summed corner by corner.
+    for (let c = first; c >= 0; c = nextCorner[c]) {
+      const f = 3 * faceOfCorner[c]
+      const nx = perFace[f]
+      const ny = perFace[f + 1]
+      const nz = perFace[f + 2]
+      let x = 0
+      let y = 0
+      let z = 0
+      for (let other = first; other >= 0; other = nextCorner[other]) {
+        const g = 3 * faceOfCorner[other]
+        if (faceGroups) {
+          const group = faceGroups[faceOfCorner[other]]
+          if (other !== c && (group === 0 || group !== faceGroups[faceOfCorner[c]])) continue
+        } else if (perFace[g] * nx + perFace[g + 1] * ny + perFace[g + 2] * nz < minCosine) continue
+        x += perFace[g] * angles[other]
+        y += perFace[g + 1] * angles[other]
+        z += perFace[g + 2] * angles[other]
+      }
+      let length = Math.sqrt(x * x + y * y + z * z)
+      if (!(length > 0)) {
+        x = nx
+        y = ny
+        z = nz
+        length = Math.sqrt(x * x + y * y + z * z)
+      }
+      if (length > 0) put(c, x, y, z, length)
+      else put(c, 0, 1, 0, 1)
     }
-    if (!(len > 0)) {
-      y = 1
-      len = 1
-    }
-    normals[3 * c] = x / len
-    normals[3 * c + 1] = y / len
-    normals[3 * c + 2] = z / len
   }
   return normals
 }

@@ -1,18 +1,22 @@
+/** Room of one that is pushed to number by number. */
+const LEAST = 1024
+
 /** Typed arrays that grow by doubling: what readers collect into without a JavaScript array per number. */
 abstract class Growing<T extends Float32Array | Uint32Array | Uint8Array> {
   protected store: T
   length = 0
 
   constructor(private readonly make: (count: number) => T) {
-    this.store = make(1024)
+    this.store = make(0)
   }
 
   /** Makes room for that many more. @returns the array to write them to, beginning at `length`. */
   reserve(count: number): T {
     const wanted = this.length + count
     if (wanted > this.store.length) {
-      const next = this.make(Math.max(wanted, this.store.length * 2))
-      next.set(this.store)
+      // The first large batch is often all there is: it gets room of just its size.
+      const next = this.make(Math.max(wanted, this.store.length * 2, wanted < LEAST ? LEAST : 0))
+      next.set(this.store.length > this.length ? this.store.subarray(0, this.length) : this.store)
       this.store = next
     }
     return this.store
@@ -31,6 +35,11 @@ abstract class Growing<T extends Float32Array | Uint32Array | Uint8Array> {
     store[this.length++] = y
     store[this.length++] = z
   }
+  /** Adds many at once. */
+  append(values: ArrayLike<number>): void {
+    this.reserve(values.length).set(values, this.length)
+    this.length += values.length
+  }
   at(index: number): number {
     return this.store[index]
   }
@@ -38,9 +47,9 @@ abstract class Growing<T extends Float32Array | Uint32Array | Uint8Array> {
   view(): T {
     return this.store.subarray(0, this.length) as T
   }
-  /** A copy of exactly what was pushed. */
+  /** Exactly what was pushed: the array itself where it is full, else a copy. Nothing more may be pushed. */
   toArray(): T {
-    return this.store.slice(0, this.length) as T
+    return (this.length === this.store.length ? this.store : this.store.slice(0, this.length)) as T
   }
   /** Lengthens with zeros. */
   padTo(length: number): void {

@@ -64,6 +64,8 @@ export class MeshBuilder {
   private readonly findings = new Map<string, Finding>()
   private missingNormals = 0
   private hasGroups = false
+  /** No two vertices are at the same place: set by a reader that saw to it. */
+  areWelded = false
   /** Corners given while batching: reused. */
   private readonly corner: number[] = []
 
@@ -119,6 +121,7 @@ export class MeshBuilder {
   addFaces(batch: FaceBatch): void {
     const { starts, vertices, base, normals, uvs, colours, part, material, turned } = batch
     const faces = starts ? starts.length - 1 : Math.floor(vertices.length / 3)
+    if (this.addSoundTriangles(batch, faces)) return
     const { corner } = this
     for (let f = 0; f < faces; f++) {
       const start = starts ? starts[f] : 3 * f
@@ -141,6 +144,72 @@ export class MeshBuilder {
       }
       this.endFace(part, material, 0)
     }
+  }
+
+  /** The usual batch has triangles only, all of them sound: it is taken as a whole. @returns whether it was. */
+  private addSoundTriangles(batch: FaceBatch, faces: number): boolean {
+    const { starts, vertices, base, normals, uvs, colours, part, material, turned } = batch
+    if (turned || this.hasGroups || this.cornerUvs.length > 0 !== (uvs !== null && this.faces > 0))
+      return false
+    if (this.faces > 0 && this.cornerColours.length > 0 !== (colours !== null)) return false
+    if (starts) for (let f = 0; f <= faces; f++) if (starts[f] !== 3 * f) return false
+    const { allFinite, total } = this.checkedPositions()
+    if (!allFinite || base < 0) return false
+    const corners = 3 * faces
+    for (let c = 0; c < corners; c += 3) {
+      const [a, b, d] = [vertices[c], vertices[c + 1], vertices[c + 2]]
+      if (a === b || b === d || d === a) return false
+      if (!(base + a < total && base + b < total && base + d < total)) return false
+    }
+    const first = this.cornerVertices.length
+    const numbers = vertices.length === corners ? vertices : vertices.subarray(0, corners)
+    this.cornerVertices.append(numbers)
+    if (base > 0) {
+      const own = this.cornerVertices.view()
+      for (let c = first; c < first + corners; c++) own[c] += base
+    }
+    if (normals)
+      for (let c = 0; c < corners; c++) {
+        const n = 3 * numbers[c]
+        this.pushNormal(normals[n], normals[n + 1], normals[n + 2])
+      }
+    else {
+      this.cornerNormals.padTo(3 * (first + corners))
+      this.missingNormals += corners
+    }
+    if (uvs)
+      for (let c = 0; c < corners; c++) {
+        const [u, v] = [uvs[2 * numbers[c]], uvs[2 * numbers[c] + 1]]
+        this.cornerUvs.push2(Number.isFinite(u) ? u : 0, Number.isFinite(v) ? v : 0)
+      }
+    if (colours)
+      for (let c = 0; c < corners; c++) {
+        const at = 3 * numbers[c]
+        this.cornerColours.push3(colours[at], colours[at + 1], colours[at + 2])
+      }
+    const face = this.faceStarts.length - 1
+    const ends = this.faceStarts.reserve(faces)
+    for (let f = 0; f < faces; f++) ends[face + 1 + f] = first + 3 * (f + 1)
+    this.faceStarts.length += faces
+    for (const [list, value] of [
+      [this.faceParts, part],
+      [this.faceMaterials, material],
+    ] as const) {
+      list.reserve(faces).fill(value, face, face + faces)
+      list.length += faces
+    }
+    return true
+  }
+
+  private finiteUpTo = 0
+  private foundInfinite = false
+  /** Whether all vertices so far are finite; those looked at are not looked at again. */
+  private checkedPositions(): { readonly allFinite: boolean; readonly total: number } {
+    const view = this.positions.view()
+    for (; this.finiteUpTo < view.length; this.finiteUpTo++)
+      // Only what is not finite differs from 0 times itself.
+      if (view[this.finiteUpTo] * 0 !== 0) this.foundInfinite = true
+    return { allFinite: !this.foundInfinite, total: view.length / 3 }
   }
 
   private allSound(corner: readonly number[]): boolean {
@@ -225,14 +294,18 @@ export class MeshBuilder {
 
   /** Closes the mesh: makes missing normals, drops parts and materials nobody uses. */
   finish(name: string): Model {
+    const { allFinite } = this.checkedPositions()
     const positions = this.positions.toArray()
     // No polygon uses these any more; as numbers they do no harm to what goes over all vertices.
-    for (let i = 0; i < positions.length; i++) if (!Number.isFinite(positions[i])) positions[i] = 0
+    if (!allFinite)
+      for (let i = 0; i < positions.length; i++) if (!Number.isFinite(positions[i])) positions[i] = 0
     const faceStarts = this.faceStarts.toArray()
     const cornerVertices = this.cornerVertices.toArray()
-    const cornerNormals = this.cornerNormals.toArray()
+    let cornerNormals = this.cornerNormals.toArray()
     if (this.missingNormals > 0) {
-      const { welded, count } = weldPositions(positions)
+      const { welded, count } = this.areWelded
+        ? { welded: null, count: positions.length / 3 }
+        : weldPositions(positions)
       let groups: Uint32Array | null = null
       if (this.hasGroups) {
         this.faceGroups.padTo(this.faces)
@@ -240,18 +313,24 @@ export class MeshBuilder {
       }
       const made = smoothCornerNormals(
         { positions, faceStarts, cornerVertices },
-        cornerVertices.map((v) => welded[v]),
+        welded && count < welded.length ? renamed(cornerVertices, welded) : cornerVertices,
         count,
         35,
         groups,
       )
-      for (let c = 0; c < cornerVertices.length; c++) {
-        if (cornerNormals[3 * c] === 0 && cornerNormals[3 * c + 1] === 0 && cornerNormals[3 * c + 2] === 0) {
-          cornerNormals[3 * c] = made[3 * c]
-          cornerNormals[3 * c + 1] = made[3 * c + 1]
-          cornerNormals[3 * c + 2] = made[3 * c + 2]
+      if (this.missingNormals === cornerVertices.length) cornerNormals = made
+      else
+        for (let c = 0; c < cornerVertices.length; c++) {
+          if (
+            cornerNormals[3 * c] === 0 &&
+            cornerNormals[3 * c + 1] === 0 &&
+            cornerNormals[3 * c + 2] === 0
+          ) {
+            cornerNormals[3 * c] = made[3 * c]
+            cornerNormals[3 * c + 1] = made[3 * c + 1]
+            cornerNormals[3 * c + 2] = made[3 * c + 2]
+          }
         }
-      }
       this.warn(
         'normals-made',
         null,
@@ -285,17 +364,28 @@ export class MeshBuilder {
 
 const PLAIN_CORNERS = [0, 1, 2] as const
 
+/** What a table makes of each number. */
+function renamed(numbers: Uint32Array, table: Uint32Array): Uint32Array {
+  const out = new Uint32Array(numbers.length)
+  for (let i = 0; i < numbers.length; i++) out[i] = table[numbers[i]]
+  return out
+}
+
 /** Drops parts without faces (and without children that have some) and unused materials; renumbers the rest. */
 function compact(model: Model): Model {
   const usedParts = new Uint8Array(model.parts.length)
   const usedMaterials = new Uint8Array(model.materials.length)
-  for (const part of model.mesh.faceParts) usedParts[part] = 1
-  for (const material of model.mesh.faceMaterials) usedMaterials[material] = 1
+  const { faceParts, faceMaterials } = model.mesh
+  for (let f = 0; f < faceParts.length; f++) {
+    usedParts[faceParts[f]] = 1
+    usedMaterials[faceMaterials[f]] = 1
+  }
   for (let i = 0; i < model.parts.length; i++) {
     if (!usedParts[i]) continue
     for (let up = model.parts[i].parent; up >= 0 && !usedParts[up]; up = model.parts[up].parent)
       usedParts[up] = 1
   }
+  if (usedParts.every(Boolean) && usedMaterials.every(Boolean)) return model
   const renumber = (used: Uint8Array) => {
     let next = 0
     return Array.from(used, (flag) => (flag ? next++ : -1))
@@ -310,8 +400,8 @@ function compact(model: Model): Model {
     materials: model.materials.filter((_, i) => usedMaterials[i]),
     mesh: {
       ...model.mesh,
-      faceParts: model.mesh.faceParts.map((p) => partOf[p]),
-      faceMaterials: model.mesh.faceMaterials.map((m) => materialOf[m]),
+      faceParts: faceParts.map((p) => partOf[p]),
+      faceMaterials: faceMaterials.map((m) => materialOf[m]),
     },
   }
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { DisplayTriangles } from '@/core/geometry/display-triangles'
+import type { DisplayPiece } from '@/core/geometry/display-pieces'
 import type { MeshReport } from '@/core/geometry/mesh-report'
 import type { MeshSummary } from '@/core/geometry/mesh-summary'
 import type { OutlinePoints } from '@/core/geometry/outline-points'
@@ -41,7 +41,8 @@ export type ImportRequest = Extract<Asked<ImportMessage>, { type: 'file' | 'prop
 export interface ReadModel extends Model {
   /** Paths of the files it came from, its own first. */
   readonly files: readonly string[]
-  readonly display: DisplayTriangles
+  /** As the interactive view draws it. */
+  readonly display: readonly DisplayPiece[]
   readonly outline: OutlinePoints
   readonly summary: MeshSummary
   /** What each repair did, in words. */

@@ -1,7 +1,7 @@
 import { assertNever } from '@/core/errors'
 import { isModelFile, readModel } from '@/core/formats/model-readers'
 import { fileSource, MODEL_ZIP, ZipFile } from '@/core/formats/zip-file'
-import { displayTriangles } from '@/core/geometry/display-triangles'
+import { displayPieces } from '@/core/geometry/display-pieces'
 import { inspectMesh } from '@/core/geometry/mesh-report'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { outlinePoints } from '@/core/geometry/outline-points'
@@ -53,7 +53,7 @@ async function load(
     ...read,
     mesh: shared,
     notes,
-    display: displayTriangles(shared, parts),
+    display: displayPieces(shared, parts),
     outline: outlinePoints(shared, parts),
     summary: summarizeMesh(shared, parts),
   }
@@ -70,7 +70,7 @@ async function answer(message: ImportMessage, tell: Tell): Promise<Answer<Import
     case 'file':
     case 'prop': {
       const model = await load(message, tell)
-      const bulk = [model.mesh, model.display, model.outline].flatMap((part) => Object.values(part))
+      const bulk = [model.mesh, ...model.display, model.outline].flatMap((part) => Object.values(part))
       // What threads cannot share stays here for the report, and is copied.
       return {
         reply: { type: 'model', request, model },

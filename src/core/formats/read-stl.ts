@@ -36,13 +36,21 @@ function isBinary(bytes: Uint8Array): boolean {
 /** The nine numbers of every facet's corners: Float32Array, 9·T. */
 function cornersOf(bytes: Uint8Array, triangles: number): Float32Array {
   const out = new Float32Array(9 * triangles)
-  const into = new Uint8Array(out.buffer)
-  // Facets lie at odd halves of words: their bytes are moved, and read as numbers where they come to lie.
+  // Facets begin at halves of words: they are moved by halves, and read as numbers where they come to lie.
+  const halves = new Uint16Array(out.buffer)
+  const isEven = bytes.byteOffset % 2 === 0
+  const source = isEven
+    ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length >> 1)
+    : new Uint16Array(bytes.slice(0, bytes.length & ~1).buffer)
   for (let t = 0; t < triangles; t++) {
-    const from = HEADER + FACET * t + 12
-    for (let k = 0; k < 36; k++) into[36 * t + k] = bytes[from + k]
+    const from = (HEADER + FACET * t + 12) >> 1
+    const to = 18 * t
+    for (let k = 0; k < 18; k++) halves[to + k] = source[from + k]
   }
-  if (!IS_LITTLE) for (let at = 0; at < into.length; at += 4) into.subarray(at, at + 4).reverse()
+  if (!IS_LITTLE) {
+    const own = new Uint8Array(out.buffer)
+    for (let at = 0; at < own.length; at += 4) own.subarray(at, at + 4).reverse()
+  }
   return out
 }
 const IS_LITTLE = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1

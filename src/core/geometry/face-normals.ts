@@ -54,16 +54,16 @@ export function smoothCornerNormals(
   const perFace = faceNormals(mesh)
   const minCosine = Math.cos((creaseDeg * Math.PI) / 180)
 
-  // 1. Angle and face of every corner, and the corners around each welded vertex as a linked list.
+  // 1. The angle of every corner, and the sum over the whole fan of each vertex: from the last corner to the first.
   const angles = new Float32Array(corners)
-  const faceOfCorner = new Uint32Array(corners)
-  const nextCorner = new Int32Array(corners).fill(-1)
-  const firstCorner = new Int32Array(weldedCount).fill(-1)
-  for (let f = 0; f < faces; f++) {
+  const sums = new Float64Array(3 * weldedCount)
+  for (let f = faces - 1; f >= 0; f--) {
     const start = faceStarts[f]
     const end = faceStarts[f + 1]
-    for (let c = start; c < end; c++) {
-      faceOfCorner[c] = f
+    const fx = perFace[3 * f]
+    const fy = perFace[3 * f + 1]
+    const fz = perFace[3 * f + 2]
+    for (let c = end - 1; c >= start; c--) {
       const here = 3 * cornerVertices[c]
       const before = 3 * cornerVertices[c === start ? end - 1 : c - 1]
       const after = 3 * cornerVertices[c === end - 1 ? start : c + 1]
@@ -78,76 +78,111 @@ export function smoothCornerNormals(
       const crossY = uz * vx - ux * vz
       const crossZ = ux * vy - uy * vx
       angles[c] = Math.atan2(Math.sqrt(crossX * crossX + crossY * crossY + crossZ * crossZ), along)
-      const vertex = vertexOfCorner[c]
-      nextCorner[c] = firstCorner[vertex]
-      firstCorner[vertex] = c
+      const angle = angles[c]
+      const at = 3 * vertexOfCorner[c]
+      sums[at] += fx * angle
+      sums[at + 1] += fy * angle
+      sums[at + 2] += fz * angle
     }
   }
 
-  const normals = new Float32Array(3 * corners)
-  const put = (c: number, x: number, y: number, z: number, length: number) => {
-    normals[3 * c] = x / length
-    normals[3 * c + 1] = y / length
-    normals[3 * c + 2] = z / length
-  }
-  // Faces each within half the crease of their mean are within the crease of each other.
+  // 2. Faces that are each within half the crease of their mean are within the crease of each other: where all faces of a
+  // vertex are, as nearly everywhere, the one sum does for all of its corners.
   const halfCosine = Math.cos((creaseDeg * Math.PI) / 360) + 1e-6
+  const lengths = new Float64Array(weldedCount)
+  /** 1 where the corners of a vertex differ. */
+  const isBent = new Uint8Array(weldedCount)
+  if (faceGroups) isBent.fill(1)
   for (let v = 0; v < weldedCount; v++) {
-    const first = firstCorner[v]
-    if (first < 0) continue
-
-    // 2. Most fans bend nowhere by more than the crease: one sum does for all of their corners.
-    if (!faceGroups) {
-      let x = 0
-      let y = 0
-      let z = 0
-      for (let c = first; c >= 0; c = nextCorner[c]) {
-        const g = 3 * faceOfCorner[c]
-        x += perFace[g] * angles[c]
-        y += perFace[g + 1] * angles[c]
-        z += perFace[g + 2] * angles[c]
-      }
-      const length = Math.sqrt(x * x + y * y + z * z)
-      let isClose = length > 0
-      for (let c = first; c >= 0 && isClose; c = nextCorner[c]) {
-        const g = 3 * faceOfCorner[c]
-        isClose = perFace[g] * x + perFace[g + 1] * y + perFace[g + 2] * z >= halfCosine * length
-      }
-      if (isClose) {
-        for (let c = first; c >= 0; c = nextCorner[c]) put(c, x, y, z, length)
-        continue
-      }
-    }
-
-    // 3. The others are summed corner by corner.
-    for (let c = first; c >= 0; c = nextCorner[c]) {
-      const f = 3 * faceOfCorner[c]
-      const nx = perFace[f]
-      const ny = perFace[f + 1]
-      const nz = perFace[f + 2]
-      let x = 0
-      let y = 0
-      let z = 0
-      for (let other = first; other >= 0; other = nextCorner[other]) {
-        const g = 3 * faceOfCorner[other]
-        if (faceGroups) {
-          const group = faceGroups[faceOfCorner[other]]
-          if (other !== c && (group === 0 || group !== faceGroups[faceOfCorner[c]])) continue
-        } else if (perFace[g] * nx + perFace[g + 1] * ny + perFace[g + 2] * nz < minCosine) continue
-        x += perFace[g] * angles[other]
-        y += perFace[g + 1] * angles[other]
-        z += perFace[g + 2] * angles[other]
-      }
-      let length = Math.sqrt(x * x + y * y + z * z)
-      if (!(length > 0)) {
-        x = nx
-        y = ny
-        z = nz
-        length = Math.sqrt(x * x + y * y + z * z)
-      }
-      if (length > 0) put(c, x, y, z, length)
-      else put(c, 0, 1, 0, 1)
+    const x = sums[3 * v]
+    const y = sums[3 * v + 1]
+    const z = sums[3 * v + 2]
+    lengths[v] = Math.sqrt(x * x + y * y + z * z)
+    if (!(lengths[v] > 0)) isBent[v] = 1
+  }
+  let bentCorners = 0
+  for (let f = 0; f < faces; f++) {
+    const end = faceStarts[f + 1]
+    const fx = perFace[3 * f]
+    const fy = perFace[3 * f + 1]
+    const fz = perFace[3 * f + 2]
+    for (let c = faceStarts[f]; c < end; c++) {
+      const v = vertexOfCorner[c]
+      const along = fx * sums[3 * v] + fy * sums[3 * v + 1] + fz * sums[3 * v + 2]
+      if (!(along >= halfCosine * lengths[v])) isBent[v] = 1
     }
   }
+  const normals = new Float32Array(3 * corners)
+  for (let c = 0; c < corners; c++) {
+    const v = vertexOfCorner[c]
+    if (isBent[v]) {
+      bentCorners++
+      continue
+    }
+    normals[3 * c] = sums[3 * v] / lengths[v]
+    normals[3 * c + 1] = sums[3 * v + 1] / lengths[v]
+    normals[3 * c + 2] = sums[3 * v + 2] / lengths[v]
+  }
+  if (bentCorners > 0)
+    bentNormals(mesh, vertexOfCorner, isBent, bentCorners, angles, perFace, minCosine, faceGroups, normals)
   return normals
+}
+
+/** Normals of the corners whose fans bend, each the sum over those faces of its fan that go with its own. */
+function bentNormals(
+  { faceStarts }: Pick<PolygonMesh, 'faceStarts'>,
+  vertexOfCorner: Uint32Array,
+  isBent: Uint8Array,
+  bentCorners: number,
+  angles: Float32Array,
+  perFace: Float32Array,
+  minCosine: number,
+  faceGroups: Uint32Array | null,
+  normals: Float32Array,
+): void {
+  // Bent corners alone, numbered anew: which corner and face each is, and lists of those round each vertex.
+  const cornerOf = new Uint32Array(bentCorners)
+  const faceOf = new Uint32Array(bentCorners)
+  const next = new Int32Array(bentCorners).fill(-1)
+  const first = new Int32Array(isBent.length).fill(-1)
+  for (let f = 0, k = 0; f + 1 < faceStarts.length; f++)
+    for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) {
+      const v = vertexOfCorner[c]
+      if (!isBent[v]) continue
+      cornerOf[k] = c
+      faceOf[k] = f
+      next[k] = first[v]
+      first[v] = k++
+    }
+  for (let k = 0; k < bentCorners; k++) {
+    const f = 3 * faceOf[k]
+    const nx = perFace[f]
+    const ny = perFace[f + 1]
+    const nz = perFace[f + 2]
+    let x = 0
+    let y = 0
+    let z = 0
+    for (let other = first[vertexOfCorner[cornerOf[k]]]; other >= 0; other = next[other]) {
+      const g = 3 * faceOf[other]
+      if (faceGroups) {
+        const group = faceGroups[faceOf[other]]
+        if (other !== k && (group === 0 || group !== faceGroups[faceOf[k]])) continue
+      } else if (perFace[g] * nx + perFace[g + 1] * ny + perFace[g + 2] * nz < minCosine) continue
+      const angle = angles[cornerOf[other]]
+      x += perFace[g] * angle
+      y += perFace[g + 1] * angle
+      z += perFace[g + 2] * angle
+    }
+    let length = Math.sqrt(x * x + y * y + z * z)
+    if (!(length > 0)) {
+      x = nx
+      y = ny
+      z = nz
+      length = Math.sqrt(x * x + y * y + z * z)
+    }
+    const at = 3 * cornerOf[k]
+    normals[at] = length > 0 ? x / length : 0
+    normals[at + 1] = length > 0 ? y / length : 1
+    normals[at + 2] = length > 0 ? z / length : 0
+  }
 }

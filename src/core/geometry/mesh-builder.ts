@@ -157,7 +157,9 @@ export class MeshBuilder {
     if (!allFinite || base < 0) return false
     const corners = 3 * faces
     for (let c = 0; c < corners; c += 3) {
-      const [a, b, d] = [vertices[c], vertices[c + 1], vertices[c + 2]]
+      const a = vertices[c]
+      const b = vertices[c + 1]
+      const d = vertices[c + 2]
       if (a === b || b === d || d === a) return false
       if (!(base + a < total && base + b < total && base + d < total)) return false
     }

@@ -6,6 +6,9 @@ export interface WeldedCorners {
   readonly numbers: Uint32Array
 }
 
+/** Corners looked at ahead. */
+const AHEAD = 64
+
 /**
  * Makes one vertex of all corners at the same place, bit for bit (−0 counts as 0), numbered as they first come. What is
  * not a number is never the same.
@@ -29,37 +32,48 @@ export function weldCorners(corners: Float32Array): WeldedCorners {
     h = Math.imul(h ^ (h >>> 13) ^ z, 0xc2b2ae35)
     return h ^ (h >>> 16)
   }
-  for (let c = 0; c < count; c++) {
-    const x = bits[3 * c]
-    const y = bits[3 * c + 1]
-    const z = bits[3 * c + 2]
-    // The same corner is often among those of the triangle before.
-    let slot = hash(x, y, z) & (capacity - 1)
-    for (;;) {
-      const found = slots[slot]
-      if (found === 0) break
-      const at = 3 * (found - 1)
-      if (known[at] === x && known[at + 1] === y && known[at + 2] === z && !isNaNBits(x, y, z)) break
-      slot = (slot + 1) & (capacity - 1)
+  const hashes = new Int32Array(AHEAD)
+  let warmth = 0
+  for (let start = 0; start < count; start += AHEAD) {
+    const end = Math.min(count, start + AHEAD)
+    // Where a run of corners may be is looked at before any of them is decided, so that memory is waited for once.
+    for (let c = start; c < end; c++) {
+      const h = hash(bits[3 * c], bits[3 * c + 1], bits[3 * c + 2])
+      hashes[c - start] = h
+      warmth ^= slots[h & (capacity - 1)]
     }
-    if (slots[slot] !== 0) {
-      numbers[c] = slots[slot] - 1
-      continue
-    }
-    known[3 * vertices] = x
-    known[3 * vertices + 1] = y
-    known[3 * vertices + 2] = z
-    numbers[c] = vertices
-    slots[slot] = ++vertices
-    if (2 * vertices < capacity) continue
-    capacity *= 2
-    slots = new Uint32Array(capacity)
-    for (let v = 0; v < vertices; v++) {
-      let free = hash(known[3 * v], known[3 * v + 1], known[3 * v + 2]) & (capacity - 1)
-      while (slots[free] !== 0) free = (free + 1) & (capacity - 1)
-      slots[free] = v + 1
+    for (let c = start; c < end; c++) {
+      const x = bits[3 * c]
+      const y = bits[3 * c + 1]
+      const z = bits[3 * c + 2]
+      let slot = hashes[c - start] & (capacity - 1)
+      for (;;) {
+        const found = slots[slot]
+        if (found === 0) break
+        const at = 3 * (found - 1)
+        if (known[at] === x && known[at + 1] === y && known[at + 2] === z && !isNaNBits(x, y, z)) break
+        slot = (slot + 1) & (capacity - 1)
+      }
+      if (slots[slot] !== 0) {
+        numbers[c] = slots[slot] - 1
+        continue
+      }
+      known[3 * vertices] = x
+      known[3 * vertices + 1] = y
+      known[3 * vertices + 2] = z
+      numbers[c] = vertices
+      slots[slot] = ++vertices
+      if (2 * vertices < capacity) continue
+      capacity *= 2
+      slots = new Uint32Array(capacity)
+      for (let v = 0; v < vertices; v++) {
+        let free = hash(known[3 * v], known[3 * v + 1], known[3 * v + 2]) & (capacity - 1)
+        while (slots[free] !== 0) free = (free + 1) & (capacity - 1)
+        slots[free] = v + 1
+      }
     }
   }
+  if (warmth === Infinity) throw new Error('never: keeps what was looked at ahead from being left out')
   return { positions: positions.slice(0, 3 * vertices), numbers }
 }
 

@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import { PLAIN_MATERIAL } from '@/core/geometry/polygon-mesh'
-import type { DisplayTriangles } from '@/core/geometry/display-triangles'
+import type { DisplayPiece } from '@/core/geometry/display-pieces'
 import { isSeen } from '@/core/scene/part-role'
 import { copyMatrices } from '@/core/scene/placement'
 import type { ProjectModel, ProjectPart } from '@/data/project-schema'
@@ -12,32 +12,6 @@ const CHOSEN = [210 / 255, 100 / 255, 58 / 255] as const
 /** How models are painted: by their materials, all alike, or by part. */
 export type Paint = 'materials' | 'clay' | 'white' | 'parts'
 
-/** Triangles of one material in one part. */
-interface Run {
-  readonly part: number
-  readonly material: number
-  readonly first: number
-  readonly end: number
-}
-
-function runsOf({ partStarts, materials }: DisplayTriangles): Run[] {
-  const runs: Run[] = []
-  for (let part = 0; part + 1 < partStarts.length; part++) {
-    for (let first = partStarts[part]; first < partStarts[part + 1];) {
-      let end = first + 1
-      while (end < partStarts[part + 1] && materials[end] === materials[first]) end++
-      runs.push({ part, material: materials[first], first, end })
-      first = end
-    }
-  }
-  return runs
-}
-
-const linear = (rgb: readonly number[]): [number, number, number] => {
-  const { r, g, b } = new THREE.Color().setRGB(rgb[0], rgb[1], rgb[2], THREE.SRGBColorSpace)
-  return [r, g, b]
-}
-
 export interface ShownLook {
   /** Keys of the parts in the accent colour. */
   readonly chosen: ReadonlySet<string>
@@ -48,37 +22,48 @@ export interface ShownLook {
   readonly partColour: (key: string) => readonly [number, number, number]
 }
 
+/** A piece as the graphics card has it. */
+interface ShownPiece {
+  readonly piece: DisplayPiece
+  readonly geometry: THREE.BufferGeometry
+  /** One for each place the model stands in. */
+  meshes: THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>[]
+}
+
+function geometryOf(piece: DisplayPiece): THREE.BufferGeometry {
+  const geometry = new THREE.BufferGeometry()
+  geometry.setAttribute('position', new THREE.BufferAttribute(piece.positions, 3))
+  geometry.setAttribute('normal', new THREE.BufferAttribute(piece.normals, 4, true))
+  if (piece.uvs) geometry.setAttribute('uv', new THREE.BufferAttribute(piece.uvs, 2))
+  if (piece.colours) geometry.setAttribute('color', new THREE.BufferAttribute(piece.colours, 4, true))
+  geometry.setIndex(new THREE.BufferAttribute(piece.indices, 1))
+  geometry.boundingSphere = new THREE.Sphere(new THREE.Vector3(...piece.centre), piece.radius)
+  return geometry
+}
+
 /**
- * One model in the interactive view. Its geometry is handed to the graphics card once; a change of role, colour or
- * choice recolours only the parts it touches and lists anew which runs of triangles are drawn.
+ * One model in the interactive view. Its pieces are handed to the graphics card one after the other, as the view finds
+ * time for them; a change of role, colour or choice only lists anew which runs of triangles are drawn in which colour.
  */
 export class ShownModel {
   readonly group = new THREE.Group()
-  readonly runs: readonly Run[]
-  private readonly geometry = new THREE.BufferGeometry()
-  private readonly colours: THREE.BufferAttribute
-  private readonly plain = new THREE.MeshLambertMaterial({ vertexColors: true, side: THREE.DoubleSide })
+  private readonly pieces: ShownPiece[] = []
+  /** Matte materials by their colour, and whether the mesh's own colours go into it. */
+  private readonly plain = new Map<string, THREE.MeshLambertMaterial>()
   /** Materials that are more than a matte colour, by number: pictures, glass, gloss and glow. */
   private readonly special = new Map<number, THREE.MeshPhongMaterial>()
   private readonly pictures: (THREE.Texture | null)[]
-  /** What each run was last coloured by. */
-  private looks: string[] = []
+  private transforms: ReturnType<typeof copyMatrices> = []
   private copies = ''
   private closed = false
-  private model: ProjectModel | null = null
+  private seen: { readonly model: ProjectModel; readonly look: ShownLook } | null = null
 
   /** @param onPicture told when a picture has come in, so that the view can be drawn again. */
   constructor(
     readonly loaded: LoadedModel,
     onPicture: () => void,
   ) {
-    const { display, textures } = loaded
-    this.runs = runsOf(display)
-    this.colours = new THREE.BufferAttribute(new Uint16Array(display.positions.length), 3, true)
-    this.geometry.setAttribute('position', new THREE.BufferAttribute(display.positions, 3))
-    this.geometry.setAttribute('normal', new THREE.BufferAttribute(display.normals, 3))
-    this.geometry.setAttribute('color', this.colours)
-    if (display.uvs) this.geometry.setAttribute('uv', new THREE.BufferAttribute(display.uvs, 2))
+    const { textures } = loaded
     this.pictures = textures.map(() => null)
     textures.forEach(({ bytes }, i) => {
       if (bytes) void this.load(bytes, i, onPicture)
@@ -96,45 +81,56 @@ export class ShownModel {
       texture.anisotropy = 4
       texture.needsUpdate = true
       this.pictures[index] = texture
-      this.looks = []
       onPicture()
     } catch {
       // What is no picture shows as its plain colour; the report of the import names it.
     }
   }
 
-  update(model: ProjectModel, look: ShownLook): void {
-    this.model = model
-    this.place(model)
-    this.dress(model, look)
-    this.colour(model, look)
-    this.show(model, look)
+  /** Pieces that are not on the graphics card yet. */
+  get waiting(): number {
+    return this.loaded.display.length - this.pieces.length
   }
 
-  private place(model: ProjectModel): void {
+  /** Takes up the next piece; it is drawn from now on. @returns its meshes; none where all are there. */
+  takePiece(): readonly THREE.Object3D[] {
+    if (this.waiting === 0 || !this.seen) return []
+    const piece = this.loaded.display[this.pieces.length]
+    const shown: ShownPiece = { piece, geometry: geometryOf(piece), meshes: [] }
+    this.pieces.push(shown)
+    this.stand(shown)
+    this.paint(shown, this.seen.model, this.seen.look)
+    return shown.meshes
+  }
+
+  update(model: ProjectModel, look: ShownLook): void {
+    this.seen = { model, look }
+    this.dress(model, look)
     const transforms = copyMatrices(model.placement, model.copies)
     const key = JSON.stringify(transforms)
-    if (key === this.copies) return
-    this.copies = key
-    this.group.clear()
-    for (const m of transforms) {
-      const mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>(this.geometry, this.materials())
-      mesh.frustumCulled = false
+    if (key !== this.copies) {
+      this.copies = key
+      this.transforms = transforms
+      this.group.clear()
+      for (const shown of this.pieces) this.stand(shown)
+    }
+    for (const shown of this.pieces) this.paint(shown, model, look)
+  }
+
+  /** Puts a piece wherever the model stands. */
+  private stand(shown: ShownPiece): void {
+    shown.meshes = this.transforms.map((m) => {
+      const mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>(shown.geometry, [])
       mesh.matrixAutoUpdate = false
       mesh.matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1)
       this.group.add(mesh)
-    }
-    this.group.updateMatrixWorld(true)
-  }
-
-  /** A list even of one: only then are the geometry's groups obeyed. */
-  private materials(): THREE.Material[] {
-    return [this.plain, ...this.special.values()]
+      mesh.updateMatrixWorld(true)
+      return mesh
+    })
   }
 
   /** What is more than a matte colour gets a material of its own. */
   private dress(model: ProjectModel, look: ShownLook): void {
-    const before = [...this.special.keys()].join()
     this.loaded.materials.forEach((material, m) => {
       const own = model.materials[m]
       const picture = material.texture === null ? null : this.pictures[material.texture]
@@ -149,11 +145,13 @@ export class ShownModel {
       }
       let shown = this.special.get(m)
       if (!shown) {
-        shown = new THREE.MeshPhongMaterial({ vertexColors: true, side: THREE.DoubleSide })
+        shown = new THREE.MeshPhongMaterial({ side: THREE.DoubleSide })
         this.special.set(m, shown)
       }
       shown.map = picture
-      shown.color.setScalar(picture ? own.textureBrightness : 1)
+      const brightness = picture ? own.textureBrightness : 1
+      shown.color.setRGB(...own.baseColour, THREE.SRGBColorSpace).multiplyScalar(brightness)
+      shown.vertexColors = this.isPainted
       shown.alphaTest = material.alpha === 'cut' ? Math.max(0.01, material.alphaCut) : 0
       shown.transparent = own.opacity < 1 || material.alpha === 'blend'
       shown.opacity = own.opacity
@@ -163,81 +161,78 @@ export class ShownModel {
       shown.specular.setScalar(own.highlight)
       shown.needsUpdate = true
     })
-    if ([...this.special.keys()].join() === before) return
-    const materials = this.materials()
-    for (const mesh of this.group.children) if (mesh instanceof THREE.Mesh) mesh.material = materials
   }
 
-  private colour(model: ProjectModel, look: ShownLook): void {
-    const { colours: painted } = this.loaded.display
-    const array = this.colours.array as Uint16Array
-    const clay = look.paint === 'white' ? ([1, 1, 1] as const) : ([0.847, 0.812, 0.761] as const)
-    this.runs.forEach((run, r) => {
-      const part = model.parts[run.part] as ProjectPart | undefined
-      const own = model.materials[run.material]
-      if (!part || !own) return
-      const isChosen = look.chosen.has(part.key)
-      const rgb = isChosen
-        ? CHOSEN
-        : look.paint === 'materials'
-          ? own.baseColour
-          : look.paint === 'parts'
-            ? look.partColour(part.key)
-            : clay
-      const usePaint = painted !== null && look.paint === 'materials' && !isChosen
-      const key = `${rgb.join()} ${usePaint}`
-      if (this.looks[r] === key) return
-      this.looks[r] = key
-      const base = linear(rgb).map((v) => v * 65535)
-      for (let i = 9 * run.first; i < 9 * run.end; i++) array[i] = base[i % 3]
-      if (usePaint) for (let i = 9 * run.first; i < 9 * run.end; i++) array[i] *= LINEAR[painted[i]]
-      this.colours.addUpdateRange(9 * run.first, 9 * (run.end - run.first))
-      this.colours.needsUpdate = true
-    })
+  /** Whether the mesh has colours of its own. */
+  private get isPainted(): boolean {
+    return this.loaded.display.some((piece) => piece.colours !== null)
   }
 
-  /** Lists the runs of triangles whose parts are seen; neighbours of one material are drawn together. */
-  private show(model: ProjectModel, { solo }: ShownLook): void {
-    this.geometry.clearGroups()
-    const order = [...this.special.keys()]
+  private matte(rgb: readonly [number, number, number], painted: boolean): THREE.Material {
+    const key = `${rgb.join()} ${painted}`
+    let material = this.plain.get(key)
+    if (!material) {
+      material = new THREE.MeshLambertMaterial({ side: THREE.DoubleSide, vertexColors: painted })
+      material.color.setRGB(...rgb, THREE.SRGBColorSpace)
+      this.plain.set(key, material)
+    }
+    return material
+  }
+
+  /** What a run of triangles is drawn with; null where it is not seen. */
+  private materialOf(
+    model: ProjectModel,
+    { chosen, solo, paint, partColour }: ShownLook,
+    run: { readonly part: number; readonly material: number },
+  ): THREE.Material | null {
+    const part = model.parts[run.part] as ProjectPart | undefined
+    const own = model.materials[run.material]
+    if (!part || !own || !(solo ? solo.has(part.key) : isSeen(part))) return null
+    if (chosen.has(part.key)) return this.matte(CHOSEN, false)
+    if (paint === 'parts') return this.matte([...partColour(part.key)], false)
+    if (paint === 'white') return this.matte([1, 1, 1], false)
+    if (paint === 'clay') return this.matte([0.847, 0.812, 0.761], false)
+    return this.special.get(run.material) ?? this.matte([...own.baseColour], this.isPainted)
+  }
+
+  /** Lists the runs of a piece that are seen; neighbours drawn alike are drawn together. */
+  private paint({ piece, geometry, meshes }: ShownPiece, model: ProjectModel, look: ShownLook): void {
+    geometry.clearGroups()
+    const materials: THREE.Material[] = []
     let open: { first: number; end: number; material: number } | null = null
     const close = () => {
-      if (open) this.geometry.addGroup(3 * open.first, 3 * (open.end - open.first), open.material)
+      if (open) geometry.addGroup(3 * open.first, 3 * (open.end - open.first), open.material)
+      open = null
     }
-    for (const run of this.runs) {
-      const part = model.parts[run.part] as ProjectPart | undefined
-      const isShown = part && (solo ? solo.has(part.key) : isSeen(part))
-      if (!isShown) continue
-      const material = this.special.has(run.material) ? 1 + order.indexOf(run.material) : 0
-      if (open && open.end === run.first && open.material === material) open.end = run.end
+    for (const run of piece.runs) {
+      const material = this.materialOf(model, look, run)
+      if (!material) {
+        close()
+        continue
+      }
+      let index = materials.indexOf(material)
+      if (index < 0) index = materials.push(material) - 1
+      if (open && open.end === run.first && open.material === index) open.end = run.first + run.count
       else {
         close()
-        open = { first: run.first, end: run.end, material }
+        open = { first: run.first, end: run.first + run.count, material: index }
       }
     }
     close()
+    for (const mesh of meshes) mesh.material = materials
   }
 
-  /** Key of the part of a triangle. */
-  partOf(triangle: number): string | undefined {
-    const { partStarts } = this.loaded.display
-    let low = 0
-    let high = partStarts.length - 2
-    while (low < high) {
-      const middle = (low + high + 1) >> 1
-      if (partStarts[middle] <= triangle) low = middle
-      else high = middle - 1
-    }
-    return this.model?.parts[low]?.key
+  /** Key of the part of a triangle of one of the group's meshes. */
+  partOf(mesh: THREE.Object3D, triangle: number): string | undefined {
+    const shown = this.pieces.find(({ meshes }) => meshes.some((own) => own === mesh))
+    const run = shown?.piece.runs.find(({ first, count }) => triangle >= first && triangle < first + count)
+    return run && this.seen?.model.parts[run.part]?.key
   }
 
   dispose(): void {
     this.closed = true
-    this.geometry.dispose()
-    for (const material of this.materials()) material.dispose()
+    for (const { geometry } of this.pieces) geometry.dispose()
+    for (const material of [...this.plain.values(), ...this.special.values()]) material.dispose()
     for (const picture of this.pictures) picture?.dispose()
   }
 }
-
-/** Display values 0…255 as linear light. */
-const LINEAR = Float32Array.from({ length: 256 }, (_, v) => linear([v / 255, 0, 0])[0])

@@ -41,6 +41,11 @@ export interface ViewHit {
 /** Degrees walked per share of the frame's height dragged. */
 const DEGREES_PER_HEIGHT = 160
 const PRESS_PX = 4
+/** Time of a frame that new pieces may take, and how often what is there is drawn while they come. */
+const TAKE_MS = 8
+const DRAW_EVERY_MS = 700
+/** Layer of what is being brought up; lamps shine there too, so that it is drawn by the same programs. */
+const DOCK = 1
 
 /**
  * The interactive view: draws when something changed, with the very projection the passes are rendered with, and tells
@@ -54,6 +59,9 @@ export class ThreeView {
   private readonly shown = new Map<string, ShownModel>()
   private readonly lamps = new THREE.Group()
   private frameRequest = 0
+  private drawnAt = 0
+  /** Where pieces are drawn only so that the graphics card has them. */
+  private readonly dock = new THREE.WebGLRenderTarget(1, 1)
   private camera: Camera = { ...plainLens(), eye: [0, 0, 5], target: [0, 0, 0] }
   private frame: Frame = { width: 16, height: 16 }
   private rect: FrameRect = { left: 0, top: 0, width: 16, height: 16 }
@@ -307,13 +315,19 @@ export class ThreeView {
       lamp.position.set(...lightDirection(basis, light.tied, light.azimuthDeg, light.elevationDeg))
       this.lamps.add(lamp)
     }
+    this.lightDock()
     this.draw()
+  }
+
+  private lightDock(): void {
+    for (const lamp of this.lamps.children) lamp.layers.enable(DOCK)
   }
 
   /** Nothing but an even light: what is painted shows as it is. */
   setFlat(): void {
     this.lamps.clear()
     this.lamps.add(new THREE.AmbientLight(0xffffff, Math.PI))
+    this.lightDock()
     this.draw()
   }
 
@@ -326,7 +340,7 @@ export class ThreeView {
       for (const found of ray.intersectObject(shown.group, true)) {
         if (best && found.distance >= best.distance) break
         if (!found.face || found.faceIndex === null || found.faceIndex === undefined) continue
-        const partKey = shown.partOf(found.faceIndex)
+        const partKey = shown.partOf(found.object, found.faceIndex)
         if (partKey === undefined) continue
         const n = found.face.normal
           .clone()
@@ -350,7 +364,48 @@ export class ThreeView {
 
   draw(): void {
     cancelAnimationFrame(this.frameRequest)
-    this.frameRequest = requestAnimationFrame(() => this.renderer.render(this.scene, this.view))
+    this.frameRequest = requestAnimationFrame(() => this.frameNow(true))
+  }
+
+  /**
+   * One frame: hands what fits into it of new pieces to the graphics card, and draws: at once where something changed, now
+   * and then while pieces still come in.
+   */
+  private frameNow(changed: boolean): void {
+    const waiting = this.takePieces()
+    const now = performance.now()
+    if (changed || waiting === 0 || now - this.drawnAt > DRAW_EVERY_MS) {
+      this.renderer.render(this.scene, this.view)
+      this.drawnAt = performance.now()
+    }
+    this.canvas.dataset.waiting = String(waiting)
+    if (waiting > 0) this.frameRequest = requestAnimationFrame(() => this.frameNow(false))
+  }
+
+  /** Brings pieces up by drawing them alone onto one pixel. @returns how many still wait. */
+  private takePieces(): number {
+    const begun = performance.now()
+    const models = [...this.shown.values()]
+    let waiting = models.reduce((sum, model) => sum + model.waiting, 0)
+    while (waiting > 0 && performance.now() - begun < TAKE_MS) {
+      const meshes = models.find((model) => model.waiting > 0)?.takePiece() ?? []
+      waiting--
+      for (const mesh of meshes) {
+        mesh.layers.enable(DOCK)
+        mesh.frustumCulled = false
+      }
+      const { view } = this
+      view.layers.set(DOCK)
+      this.renderer.setRenderTarget(this.dock)
+      this.renderer.render(this.scene, view)
+      this.renderer.setRenderTarget(null)
+      view.layers.set(0)
+      for (const mesh of meshes) {
+        mesh.layers.disable(DOCK)
+        mesh.frustumCulled = true
+      }
+    }
+    return waiting
   }
 
   dispose(): void {
@@ -364,6 +419,7 @@ export class ThreeView {
     canvas.removeEventListener('contextmenu', prevent)
     canvas.removeEventListener('wheel', this.onWheel)
     for (const shown of this.shown.values()) shown.dispose()
+    this.dock.dispose()
     this.renderer.dispose()
   }
 }

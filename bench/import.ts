@@ -152,6 +152,12 @@ const REFERENCES: Readonly<Record<Format, (bytes: Uint8Array) => unknown>> = {
   },
 }
 
+/** The ball as a file. */
+export const ballFile = (format: Format): { name: string; bytes: Uint8Array } => ({
+  name: `ball.${ENDINGS[format]}`,
+  bytes: FORMATS[format](ball()),
+})
+
 interface Figures {
   readonly megabytes: number
   readonly seconds: number

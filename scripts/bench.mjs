@@ -17,6 +17,7 @@ const NAMES = [
   'demo-passes',
   'recomposite',
   'import',
+  'import-in-browser',
   'million-triangles',
   'million-in-browser',
   'large-in-browser',

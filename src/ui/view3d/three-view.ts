@@ -43,7 +43,7 @@ const DEGREES_PER_HEIGHT = 160
 const PRESS_PX = 4
 /** Time of a frame that new pieces may take, and how often what is there is drawn while they come. */
 const TAKE_MS = 8
-const DRAW_EVERY_MS = 700
+const DRAW_EVERY_MS = 2000
 /** Layer of what is being brought up; lamps shine there too, so that it is drawn by the same programs. */
 const DOCK = 1
 
@@ -364,22 +364,23 @@ export class ThreeView {
 
   draw(): void {
     cancelAnimationFrame(this.frameRequest)
-    this.frameRequest = requestAnimationFrame(() => this.frameNow(true))
+    this.frameRequest = requestAnimationFrame(() => this.frameNow())
   }
 
   /**
-   * One frame: hands what fits into it of new pieces to the graphics card, and draws: at once where something changed, now
-   * and then while pieces still come in.
+   * One frame: hands what fits into it of new pieces to the graphics card, and draws once all are there, or now and then
+   * while many still come in: a picture of half a large model takes as long as it keeps the rest waiting.
    */
-  private frameNow(changed: boolean): void {
+  private frameNow(): void {
     const waiting = this.takePieces()
     const now = performance.now()
-    if (changed || waiting === 0 || now - this.drawnAt > DRAW_EVERY_MS) {
+    if (waiting === 0 || now - this.drawnAt > DRAW_EVERY_MS) {
       this.renderer.render(this.scene, this.view)
       this.drawnAt = performance.now()
     }
     this.canvas.dataset.waiting = String(waiting)
-    if (waiting > 0) this.frameRequest = requestAnimationFrame(() => this.frameNow(false))
+    this.canvas.dataset.drawn = String(waiting === 0 && this.shown.size > 0)
+    if (waiting > 0) this.frameRequest = requestAnimationFrame(() => this.frameNow())
   }
 
   /** Brings pieces up by drawing them alone onto one pixel. @returns how many still wait. */

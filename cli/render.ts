@@ -12,7 +12,7 @@ import { passPicture, passStrokes } from '@/core/passes/pass-picture'
 import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
-import { rigOf } from '@/data/active-shot'
+import { rigOf, rigOfPass } from '@/data/active-shot'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, wholeNumber } from './arguments'
@@ -66,13 +66,14 @@ export async function render(argv: readonly string[]): Promise<void> {
   const orders = kinds.map((name): PassOrder => {
     const kind = isPassKind(name) ? name : 'clay'
     const own = settings.filter((s) => s.kind === kind && s.render)
-    const stored = project?.passes.find((p) => p.kind === kind && p.shotId === shot?.id)?.params ?? {}
-    const params = { ...stored, ...Object.fromEntries(own.map((s) => [s.param, s.value])) }
+    const stored = project?.passes.find((p) => p.kind === kind && p.shotId === shot?.id)
+    const params = { ...stored?.params, ...Object.fromEntries(own.map((s) => [s.param, s.value])) }
     const effort = passKind(kind).efforts.final
     return {
       kind,
       params: asUsage(() => parseParams(passKind(kind).renderSchema, params, kind)) as ParamValues,
       effort: { samples: samples ?? effort.samples, rays: rays ?? effort.rays },
+      rig: project && stored ? rigOfPass(project, stored) : undefined,
       denoise: values.denoise ?? false,
     }
   })

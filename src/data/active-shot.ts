@@ -24,5 +24,10 @@ export const activePasses = (project: Pick<Project, 'passes' | 'shots' | 'shotId
 export const shotOf = (project: Project, pass: ProjectPass): Shot =>
   project.shots.find((shot) => shot.id === pass.shotId) ?? project.shots[0]
 
+/** The rig of a shot. */
 export const rigOf = (project: Pick<Project, 'rigs'>, shot: Pick<Shot, 'rigId'>): Rig =>
   project.rigs.find((rig) => rig.id === shot.rigId) ?? project.rigs[0]
+
+/** The rig a pass is lit by: its own, or its shot's. */
+export const rigOfPass = (project: Project, pass: ProjectPass): Rig =>
+  project.rigs.find((rig) => rig.id === pass.rigId) ?? rigOf(project, shotOf(project, pass))

@@ -17,6 +17,7 @@ export const newPass = (shotId: string, kind: PassKindName): ProjectPass => ({
   shotId,
   kind,
   name: passKind(kind).label,
+  rigId: null,
   members: structuredClone(ALL_MEMBERS),
   denoise: false,
   effort: { ...passKind(kind).efforts.final },

@@ -177,6 +177,8 @@ export const projectPassSchema = z.object({
   shotId: z.string(),
   kind: z.enum(PASS_KINDS),
   name: z.string(),
+  /** The rig it is lit by; null is its shot's. */
+  rigId: z.string().nullable().default(null),
   /** Which parts and lights it holds. */
   members: passMembersSchema,
   /** Whether noise is smoothed away after the render, within surfaces. */
@@ -251,6 +253,8 @@ export function validateProject(project: Project): string[] {
   }
   for (const pass of project.passes)
     if (!shotIds.has(pass.shotId)) problems.push(`a ${pass.kind} pass belongs to a shot that is not there`)
+    else if (pass.rigId !== null && !rigIds.has(pass.rigId))
+      problems.push(`pass ${pass.name} names a rig that is not there`)
   for (const rig of project.rigs) {
     for (const light of rig.lights)
       if (light.kind === 'dome' && light.pictureId !== null && !pictureIds.has(light.pictureId))

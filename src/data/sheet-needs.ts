@@ -3,7 +3,7 @@ import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import type { Rig } from '@/core/scene/light-rig'
 import { relit } from '@/core/scene/rendered-light'
-import { rigOf, shotOf } from './active-shot'
+import { rigOfPass } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
 import { recoloured } from './project-scene'
 
@@ -37,7 +37,7 @@ const known = new WeakMap<ProjectPass, { models: Project['models']; rig: Rig; se
 
 /** A pass as it is to be seen now; the same object as long as nothing that it follows has changed. */
 export function seenAs(project: Project, pass: ProjectPass): SeenPass {
-  const rig = rigOf(project, shotOf(project, pass))
+  const rig = rigOfPass(project, pass)
   const { models } = project
   const before = known.get(pass)
   if (before && before.models === models && before.rig === rig) return before.seen

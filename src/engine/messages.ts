@@ -21,6 +21,7 @@ const orderSchema = z.strictObject({
   params: paramValuesSchema,
   effort: effortSchema,
   members: passMembersSchema.optional(),
+  rig: rigSchema.optional(),
   denoise: z.boolean().optional(),
 })
 

@@ -1,4 +1,4 @@
-import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
+import { DEFAULT_RIG, fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
 import { describe, expect, it } from 'vitest'
 import { CancelledError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
@@ -50,6 +50,26 @@ const never = new AbortController().signal
 const bytesOf = (result: PassResult) => result.channels.map((c) => Buffer.from(c.buffer as ArrayBuffer))
 
 describe('RenderPool', () => {
+  it('lights each pass of a job by its own rig, as if it were alone', async () => {
+    const pool = new RenderPool(spawn([0]), 2)
+    await pool.setScene(MODELS)
+    const clay = {
+      kind: 'clay' as const,
+      params: paramDefaults(passKind('clay').renderSchema) as ParamValues,
+      effort: { samples: 2, rays: 4 },
+    }
+    const other = fromReadyRig(READY_RIGS[2], () => `${Math.random()}`)
+    const both = await pool.render(request({ orders: [clay, { ...clay, rig: other }] }), {}, never)
+    const [first] = await pool.render(request({ orders: [clay] }), {}, never)
+    const [second] = await pool.render(request({ orders: [clay], rig: other }), {}, never)
+    expect(both[0].result.channels).toEqual(first.result.channels)
+    expect(both[1].result.channels).toEqual(second.result.channels)
+    expect(both[1].result.lights.map(({ name }) => name)).toEqual(
+      other.lights.filter((l) => l.on).map((l) => l.name),
+    )
+    expect(first.result.channels).not.toEqual(second.result.channels)
+  })
+
   it('gives the same bits on one worker and on three that finish out of order, preview or not', async () => {
     const one = new RenderPool(spawn([0]), 1)
     await one.setScene(MODELS)

@@ -115,7 +115,7 @@ export class RenderRun {
 
   private underWay(order: PassOrder, index: number): PassUnderWay {
     const { frame, rig, camera, kept } = this.request
-    const own = memberRig(rig, order.members)
+    const own = memberRig(order.rig ?? rig, order.members)
     const lights = renderedLights(own)
     const kind = passKind(order.kind)
     const specs = kind.channels(lights, order.params)

@@ -3,9 +3,9 @@ import type { PassFacts } from '@/core/passes/pass-kind'
 import { passKind } from '@/core/passes/registry'
 import { memberRig, type PassOrder } from '@/core/passes/render-tile'
 import type { Frame } from '@/core/scene/camera'
-import type { Rig } from '@/core/scene/light-rig'
 import { renderedLights } from '@/core/scene/rendered-light'
 import { OPAQUE } from '@/core/scene/scene-geometry'
+import { rigOfPass } from '@/data/active-shot'
 import { changedMaterials } from '@/data/project-scene'
 import type { Project, ProjectPass, Quality } from '@/data/project-schema'
 import { dropBlocks, type JobRecord } from '@/data/render-jobs'
@@ -23,13 +23,12 @@ export async function keptParts(
   project: Project,
   passes: readonly ProjectPass[],
   orders: readonly PassOrder[],
-  rig: Rig,
   frame: Frame,
 ): Promise<(KeptPass | null)[]> {
   if (record.key === key) {
     const parts: (KeptPass | null)[] = []
     for (const pass of passes) {
-      const lights = renderedLights(memberRig(rig, pass.members))
+      const lights = renderedLights(memberRig(rigOfPass(project, pass), pass.members))
       const specs = passKind(pass.kind).channels(lights, pass.params)
       const { channels, blocks } = await fetchBlocks(record.id, pass.id, specs, frame)
       const tally = record.passes[pass.id] ?? { rays: 0, seconds: 0, samples: 0 }
@@ -51,7 +50,7 @@ export async function keptParts(
     return parts.map((part) => part && { ...part, blocks: new Set(common) })
   }
   if (record.key) await dropBlocks(record.id)
-  return Promise.all(passes.map((pass, i) => keptTiles(record.quality, project, pass, orders[i], rig)))
+  return Promise.all(passes.map((pass, i) => keptTiles(record.quality, project, pass, orders[i])))
 }
 
 /** See {@link keptParts}. */
@@ -60,7 +59,6 @@ async function keptTiles(
   project: Project,
   pass: ProjectPass,
   order: PassOrder,
-  rig: Rig,
 ): Promise<KeptPass | null> {
   const { rendered } = pass
   if (pass.kind !== 'lit' || !rendered || rendered.quality !== quality || rendered.denoised) return null
@@ -75,7 +73,7 @@ async function keptTiles(
   if (numbers.some((n) => (before.get(all[n].key) ?? 1) < OPAQUE !== all[n].opacity < OPAQUE)) return null
   const result = await fetchResult(project.id, rendered)
   if (!result) return null
-  const lights = renderedLights(memberRig(rig, pass.members))
+  const lights = renderedLights(memberRig(rigOfPass(project, pass), pass.members))
   return {
     result: { ...result, lights },
     blocks: new Set(),

@@ -3,7 +3,9 @@ import { current } from 'immer'
 import type { PassSetName } from '@/core/passes/pass-sets'
 import { passSet } from '@/core/passes/pass-sets'
 import { passKind, type PassKindName } from '@/core/passes/registry'
-import { activeShot, passesOf } from '@/data/active-shot'
+import type { Rig } from '@/core/scene/light-rig'
+import { fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
+import { activeShot, passesOf, rigOfPass } from '@/data/active-shot'
 import { newId, newPass } from '@/data/new-project'
 import type { ProjectPass } from '@/data/project-schema'
 import { changeProject, useProjectStore } from './project-store'
@@ -49,6 +51,53 @@ export function duplicatePass(id: string): string | null {
     isMade = true
   })
   return isMade ? copyId : null
+}
+
+/**
+ * Lights a pass with a rig of its own; null is its shot's. It begins with all lights of that rig: those it held were of
+ * another.
+ */
+export const setPassRig = (id: string, rigId: string | null): void =>
+  changeProject('rig of a pass', (draft) => {
+    const pass = draft.passes.find((p) => p.id === id)
+    if (!pass) return
+    pass.rigId = rigId
+    pass.members.lights = null
+  })
+
+/**
+ * A copy of a pass, lit by another rig: the next of the project, or, where there is but one, a ready one that is brought
+ * in. @returns its id.
+ */
+export function addSecondLighting(id: string): string | null {
+  const { project } = useProjectStore.getState()
+  const from = project?.passes.find((p) => p.id === id)
+  if (!project || !from) return null
+  const own = rigOfPass(project, from)
+  const used = new Set(
+    passesOf(project, from.shotId)
+      .filter((p) => p.kind === from.kind)
+      .map((p) => rigOfPass(project, p).id),
+  )
+  const ready = READY_RIGS.find(({ name }) => project.rigs.every((rig) => rig.name !== name))
+  const fresh = project.rigs.find((rig) => !used.has(rig.id)) ?? (ready && fromReadyRig(ready, newId))
+  const rig = fresh ?? project.rigs.find((other) => other.id !== own.id)
+  if (!rig) return null
+  const copyId = newId()
+  changeProject('second lighting', (draft) => {
+    const at = draft.passes.findIndex((p) => p.id === id)
+    if (draft.rigs.every((known) => known.id !== rig.id)) draft.rigs.push(rig as Draft<Rig>)
+    const names = new Set(draft.passes.filter((p) => p.shotId === from.shotId).map((p) => p.name))
+    draft.passes.splice(at + 1, 0, {
+      ...structuredClone(from),
+      id: copyId,
+      name: freeName(`${passKind(from.kind).label}, ${rig.name}`, names),
+      rigId: rig.id,
+      members: { ...structuredClone(from.members), lights: null },
+      rendered: null,
+    } as Draft<ProjectPass>)
+  })
+  return copyId
 }
 
 /** Whether layers of a sheet show a pass. */

@@ -4,7 +4,7 @@ import { passKind, type PassKindName } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import { registrationDifferences, type Registration } from '@/core/scene/registration'
 import { lightDifferences } from '@/core/scene/rendered-light'
-import { activePasses, rigOf, shotOf } from '@/data/active-shot'
+import { activePasses, rigOfPass, shotOf } from '@/data/active-shot'
 import { changedMaterials, currentRegistration, partNameOf } from '@/data/project-scene'
 import type { Project, ProjectPass } from '@/data/project-schema'
 
@@ -33,9 +33,7 @@ function otherReasons(project: Project, pass: ProjectPass, registration: Registr
   if (!rendered) return []
   const reasons = registrationDifferences(rendered.registration, registration, partNameOf(project))
   if (passKind(kind).usesLights(pass.params))
-    reasons.push(
-      ...lightDifferences(rendered.lights, memberRig(rigOf(project, shotOf(project, pass)), pass.members)),
-    )
+    reasons.push(...lightDifferences(rendered.lights, memberRig(rigOfPass(project, pass), pass.members)))
   if (hashJson(complete(kind, rendered.params)) !== hashJson(complete(kind, pass.params)))
     reasons.push('its settings changed')
   const { lights: _before, ...partsBefore } = rendered.members

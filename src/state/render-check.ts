@@ -1,7 +1,7 @@
 import { isSeen, roleNow } from '@/core/scene/part-role'
 import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
-import { rigOf, shotOf } from '@/data/active-shot'
+import { rigOfPass } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 
 /** Something about a pass that looks forgotten. */
@@ -25,7 +25,7 @@ export function renderWarnings(project: Project, passes: readonly ProjectPass[])
   const known = new Set(parts.map((p) => p.key))
   return passes.flatMap((pass) => {
     const usesLights = passKind(pass.kind).usesLights(pass.params)
-    const rig = rigOf(project, shotOf(project, pass))
+    const rig = rigOfPass(project, pass)
     const { members, name } = pass
     const messages: string[] = []
     if (usesLights) {

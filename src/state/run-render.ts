@@ -8,7 +8,7 @@ import { passKind } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 import { registrationHash } from '@/core/scene/registration'
 import { renderedLights } from '@/core/scene/rendered-light'
-import { rigOf, shotOf } from '@/data/active-shot'
+import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { changeStored, dropResult, loadProject, storageProblem } from '@/data/project-repository'
 import { currentRegistration, materialHashes } from '@/data/project-scene'
@@ -51,19 +51,22 @@ export async function runRender(job: JobRecord, watch: RenderWatch, signal: Abor
   // 1. The scene.
   const registration = currentRegistration(project, shot)
   const workers = await sceneFor(project)
-  await bringDomes(workers, project, rig)
+  for (const own of new Set([rig, ...passes.map((pass) => rigOfPass(project, pass))]))
+    await bringDomes(workers, project, own)
   if (signal.aborted) throw new CancelledError('The render')
 
   // 2. What is there already.
-  const orders = ordersOf(passes, job.quality)
+  const orders = ordersOf(project, passes, job.quality)
   const key = hashJson([
     toSceneKey(project),
     registrationHash(registration),
-    renderedLights(rig).map((light) => [light.id, light.shape]),
-    passes.map((p) => p.id),
-    orders.map(({ members, ...order }) => [order, members]),
+    passes.map((pass) => [
+      pass.id,
+      renderedLights(rigOfPass(project, pass)).map((light) => [light.id, light.shape]),
+    ]),
+    orders.map(({ members, rig: _rig, ...order }) => [order, members]),
   ])
-  const kept = await keptParts(job, key, project, passes, orders, rig, shot.frame)
+  const kept = await keptParts(job, key, project, passes, orders, shot.frame)
   if (signal.aborted) throw new CancelledError('The render')
 
   // 3. Render. Blocks go to storage one after the other; one that cannot be stored stops no render.
@@ -140,12 +143,13 @@ export async function runRender(job: JobRecord, watch: RenderWatch, signal: Abor
   }
 }
 
-const ordersOf = (passes: readonly ProjectPass[], quality: Quality) =>
+const ordersOf = (project: Project, passes: readonly ProjectPass[], quality: Quality) =>
   passes.map((pass) => ({
     kind: pass.kind,
     params: pass.params,
     effort: quality === 'custom' ? pass.effort : passKind(pass.kind).efforts[quality],
     members: pass.members,
+    rig: rigOfPass(project, pass),
     // Drafts have few rays and are always smoothed.
     denoise: (pass.denoise || quality === 'draft') && passKind(pass.kind).canDenoise,
   }))

@@ -45,6 +45,8 @@ export interface PassOrder {
   readonly effort: Effort
   /** All parts and lights where left out. */
   readonly members?: PassMembers
+  /** The rig it is lit by, where it is not the job's. */
+  readonly rig?: Rig
   /** Smooth noise away once the picture is whole. */
   readonly denoise?: boolean
 }
@@ -67,7 +69,7 @@ export const lineGroupsOf = ({ kind, params }: PassOrder): number =>
 export function drawPass(
   scene: SceneGeometry,
   { camera, frame, rig }: { readonly camera: Camera; readonly frame: Frame; readonly rig: Rig },
-  { kind, params, members = ALL_MEMBERS }: PassOrder,
+  { kind, params, members = ALL_MEMBERS, rig: ownRig }: PassOrder,
   group: number | null,
   watch?: LineWatch,
 ): { readonly drawing: LineDrawing; readonly rays: number } {
@@ -80,7 +82,7 @@ export function drawPass(
   }
   const asked = lines.setting(params)
   const kinds = group === null ? asked.kinds : (lineGroups(asked.kinds)[group] ?? [])
-  return drawLines(scene, camera, frame, memberRig(rig, members), { ...asked, kinds }, parts, watch)
+  return drawLines(scene, camera, frame, memberRig(ownRig ?? rig, members), { ...asked, kinds }, parts, watch)
 }
 
 /** One pass's result for one tile. */
@@ -149,7 +151,7 @@ export class TileJob {
     this.works = orders.map((order): Work => {
       const pass = passKind(order.kind)
       const members = order.members ?? ALL_MEMBERS
-      const rig = memberRig(setting.rig, members)
+      const rig = memberRig(order.rig ?? setting.rig, members)
       const shown = partFlags(scene, members.parts)
       const isPast = members.others === 'look past'
       const view = pass.view(scene, order.params)

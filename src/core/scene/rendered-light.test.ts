@@ -75,4 +75,12 @@ describe('ready rigs', () => {
         .size,
     ).toBe(2)
   })
+  it('stay as they were rendered where the rig is another one altogether', () => {
+    const lights = renderedLights(rigOf(key, sky))
+    const other = { ...rigOf(newLight('sun', 'elsewhere')), name: 'Dusk' }
+    expect(relit(lights, other)).toEqual(lights)
+    expect(lightDifferences(lights, other)).toEqual(['it is lit by Dusk now'])
+    // A rig without any light is not another one: it gives nothing.
+    expect(relit(lights, rigOf()).every(({ colour }) => colour.every((c) => c === 0))).toBe(true)
+  })
 })

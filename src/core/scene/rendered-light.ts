@@ -57,9 +57,13 @@ export const renderedLights = (rig: Rig): RenderedLight[] =>
       }
     })
 
-/** Rendered lights with the colours and strengths they have in a rig now; one that is off or gone gives nothing. */
+/**
+ * Rendered lights with the colours and strengths they have in a rig now; one that is off or gone gives nothing. Where the rig
+ * is another one altogether, they stay as they were rendered.
+ */
 export function relit(rendered: readonly RenderedLight[], rig: Rig): RenderedLight[] {
   const now = new Map(renderedLights(rig).map((light) => [light.id, light]))
+  if (isAnotherRig(rendered, rig)) return [...rendered]
   return rendered.map((light) => {
     const current = now.get(light.id)
     if (!current) return { ...light, colour: [0, 0, 0], below: [0, 0, 0] }
@@ -67,8 +71,13 @@ export function relit(rendered: readonly RenderedLight[], rig: Rig): RenderedLig
   })
 }
 
+/** Whether a rig has lights, and none of those that were rendered. */
+const isAnotherRig = (rendered: readonly RenderedLight[], { lights }: Rig): boolean =>
+  rendered.length > 0 && lights.length > 0 && !lights.some(({ id }) => rendered.some((old) => old.id === id))
+
 /** What of a rig takes another render, as short phrases; empty when the rendered lights serve. */
 export function lightDifferences(rendered: readonly RenderedLight[], rig: Rig): string[] {
+  if (isAnotherRig(rendered, rig)) return [`it is lit by ${rig.name} now`]
   const before = new Map(rendered.map((light) => [light.id, light]))
   return renderedLights(rig).flatMap((light) => {
     const old = before.get(light.id)

@@ -8,7 +8,7 @@ import { passKind } from '@/core/passes/registry'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { useMeshStore } from '@/state/mesh-store'
-import { changePass, duplicatePass, layersOfPass, removePass } from '@/state/pass-actions'
+import { addSecondLighting, changePass, duplicatePass, layersOfPass, removePass } from '@/state/pass-actions'
 import { nothingToRender } from '@/state/render-check'
 import { passStatus } from '@/state/pass-status'
 import { queueRender } from '@/state/render-queue'
@@ -201,7 +201,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
           </p>
         </section>
       )}
-      <section className="section" style={{ display: 'flex', gap: 14 }}>
+      <section className="section" style={{ display: 'flex', flexWrap: 'wrap', gap: 14 }}>
         <button
           className="link"
           data-testid="duplicate-pass"
@@ -212,6 +212,19 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
         >
           Duplicate
         </button>
+        {kind.usesLights(pass.params) && (
+          <button
+            className="link"
+            data-testid="second-lighting"
+            title="A copy of this pass under another rig, to take single materials from"
+            onClick={() => {
+              const id = addSecondLighting(pass.id)
+              if (id) setBench({ passId: id })
+            }}
+          >
+            Second lighting
+          </button>
+        )}
         <button
           className="link"
           data-testid="remove-pass"

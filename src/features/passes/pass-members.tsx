@@ -1,9 +1,9 @@
 'use client'
 
 import { passKind } from '@/core/passes/registry'
-import { rigOf, shotOf } from '@/data/active-shot'
+import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
-import { changePass } from '@/state/pass-actions'
+import { changePass, setPassRig } from '@/state/pass-actions'
 import { PartChecklist } from '../shot/part-checklist'
 
 /** Which parts and lights a pass holds. */
@@ -12,7 +12,7 @@ export function PassMembers({ project, pass }: { project: Project; pass: Project
   const kind = passKind(pass.kind)
   // Lines may be thin towards a light without having been rendered under it.
   const usesLights = kind.usesLights(pass.params) || 'lightFrom' in kind.lookSchema.shape
-  const lights = rigOf(project, shotOf(project, pass)).lights.filter((light) => light.on)
+  const lights = rigOfPass(project, pass).lights.filter((light) => light.on)
   const held = new Set(members.lights ?? lights.map((l) => l.id))
   const change = (label: string, patch: Partial<typeof members>) =>
     changePass(pass.id, label, (draft) => Object.assign(draft.members, patch))
@@ -69,6 +69,27 @@ export function PassMembers({ project, pass }: { project: Project; pass: Project
           })
         }
       />
+      {usesLights && (
+        <div className="row">
+          <label className="label" htmlFor={`rig-${pass.id}`}>
+            Lit by
+          </label>
+          <select
+            id={`rig-${pass.id}`}
+            className="plain-select wide"
+            data-testid="pass-rig"
+            value={pass.rigId ?? ''}
+            onChange={(e) => setPassRig(pass.id, e.target.value === '' ? null : e.target.value)}
+          >
+            <option value="">{rigOf(project, shotOf(project, pass)).name}, as its shot</option>
+            {project.rigs.map((rig) => (
+              <option key={rig.id} value={rig.id}>
+                {rig.name}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
       {usesLights && (
         <div role="group" aria-label="Lights in it" className="pick-list">
           {lights.map((light) => (

@@ -22,6 +22,7 @@ import { changeLayer, deleteLayer, duplicateLayer, sourceIdOf } from './layer-ac
 import { HandSection } from './hand-section'
 import { LookSection } from './look-section'
 import { SheetDiffers } from './sheet-differs'
+import { LightingSection } from './lighting-section'
 import { MaskSection } from './mask-section'
 
 interface LayerInspectorProps {
@@ -146,6 +147,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
         <HandSection layer={layer} edits={source.byHand ?? []} />
       )}
       {source.type === 'fill' && <FillSection layer={layer} source={source} />}
+      <LightingSection project={project} layer={layer} />
       <MaskSection key={layer.id} project={project} layer={layer} picking={picking} setPicking={setPicking} />
       <section className="section">
         <div className="section-head">

@@ -1,0 +1,101 @@
+'use client'
+
+import { useState } from 'react'
+import type { Layer, MaskTerm } from '@/core/sheet/sheet-schema'
+import { rigOfPass } from '@/data/active-shot'
+import type { Project } from '@/data/project-schema'
+import { addSecondLighting } from '@/state/pass-actions'
+import { queueRender } from '@/state/render-queue'
+import { joinProblem, lightingOf, otherLightings, takeFromLighting } from './join-lighting'
+
+/** What of a clay or lit layer comes from another lighting of its shot. */
+export function LightingSection({ project, layer }: { readonly project: Project; readonly layer: Layer }) {
+  const [fromId, setFromId] = useState<string | null>(null)
+  const pass = lightingOf(project, layer)
+  if (!pass) return null
+  const others = otherLightings(project, pass)
+  const from = others.find(({ id }) => id === fromId) ?? others[0]
+  const problem = from ? joinProblem(project, layer, from) : null
+  const lists = [
+    { by: 'material' as const, label: 'Materials', items: project.models.flatMap((m) => m.materials) },
+    {
+      by: 'part' as const,
+      label: 'Parts',
+      items: project.models.flatMap((m) => m.parts).filter(({ polygons }) => polygons > 0),
+    },
+  ]
+  const take = (value: string) => {
+    const at = value.indexOf(' ')
+    if (from && at > 0)
+      takeFromLighting(layer, from, value.slice(0, at) as MaskTerm['by'], value.slice(at + 1))
+  }
+  return (
+    <section className="section">
+      <div className="section-head">
+        <span>Second lighting</span>
+        <span className="quiet">{rigOfPass(project, pass).name}</span>
+      </div>
+      {!from && (
+        <div className="row">
+          <span className="label">Another rig for single materials</span>
+          <button
+            className="link"
+            data-testid="make-lighting"
+            onClick={() => {
+              const id = addSecondLighting(pass.id)
+              if (id) queueRender([id], pass.rendered?.quality ?? 'draft')
+            }}
+          >
+            Render one
+          </button>
+        </div>
+      )}
+      {from && others.length > 1 && (
+        <div className="row">
+          <label className="label" htmlFor="lighting-from">
+            From
+          </label>
+          <select
+            id="lighting-from"
+            className="plain-select wide"
+            value={from.id}
+            onChange={(e) => setFromId(e.target.value)}
+          >
+            {others.map((other) => (
+              <option key={other.id} value={other.id}>
+                {other.name}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
+      {from && (
+        <div className="row">
+          <label className="label" htmlFor="lighting-take">
+            Take from {from.name}
+          </label>
+          <select
+            id="lighting-take"
+            className="plain-select wide"
+            data-testid="lighting-take"
+            value=""
+            disabled={problem !== null}
+            title={problem ?? undefined}
+            onChange={(e) => take(e.target.value)}
+          >
+            <option value="">{problem ?? 'a material or part'}</option>
+            {lists.map(({ by, label, items }) => (
+              <optgroup key={by} label={label}>
+                {items.map(({ key, name }) => (
+                  <option key={key} value={`${by} ${key}`}>
+                    {name}
+                  </option>
+                ))}
+              </optgroup>
+            ))}
+          </select>
+        </div>
+      )}
+    </section>
+  )
+}

@@ -14,6 +14,7 @@ const folder = path.resolve(process.argv[2] ?? path.join(root, 'docs', 'screensh
 mkdirSync(folder, { recursive: true })
 const { server, address } = await serve(3100)
 const { driver } = await openBrowser()
+const LIT_APART = ['Quay stone', 'Dressed stone', 'Sea stone']
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms))
 const shoot = async (name) => {
   writeFileSync(path.join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'))
@@ -71,6 +72,29 @@ try {
   await go('export')
   await pause(4000)
   await shoot('export')
+
+  // The guide's picture of two lightings: the stonework from another rig than all the rest.
+  await go('passes')
+  await (await at('[data-testid=pass-clay]')).click()
+  await (await at('[data-testid=second-lighting]')).click()
+  await (await at('[data-testid=one-good]')).click()
+  await driver.wait(async () => {
+    const cells = await driver.findElements(By.css('.contact-cell[data-state=ready]'))
+    return cells.length === (await driver.findElements(By.css('.contact-cell'))).length
+  }, 300_000)
+  await go('sheet')
+  for (const name of LIT_APART) {
+    await (await at('[data-testid="card-Clay"]')).click()
+    const material = `//select[@data-testid="lighting-take"]/optgroup[@label="Materials"]/option[text()="${name}"]`
+    await (await driver.wait(until.elementLocated(By.xpath(material)), 30_000)).click()
+    await pause(700)
+  }
+  await pause(9000)
+  const data = await driver.executeScript(
+    'return document.querySelector(\'canvas[aria-label="Proof"]\').toDataURL("image/png")',
+  )
+  writeFileSync(path.join(folder, '..', 'lightings.png'), Buffer.from(data.split(',')[1], 'base64'))
+  console.log('lightings')
 } finally {
   const logs = await driver
     .manage()

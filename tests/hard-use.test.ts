@@ -324,7 +324,14 @@ describe('a project under hard use', () => {
     const { passes } = await stored()
     expect(passes.find((p) => p.kind === 'clay')?.rendered?.quality).toBe('good')
     expect(passes.find((p) => p.kind === 'occlusion')?.rendered?.quality).toBe('draft')
-    await page.click('[data-testid=render-final]')
+    // Long enough to be paused in the middle.
+    await page.click('[data-testid=pass-clay]')
+    for (const label of ['Samples', 'Rays']) {
+      const field = await page.xpath(`//aside//div[label="${label}"]//input[@inputmode="decimal"]`)
+      await field.click()
+      await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), '256', page.keys.ENTER)
+    }
+    await page.click('[data-testid=one-custom]')
     await page.click('[data-testid=pause-job]')
     expect(await (await page.css('[data-testid=stopped-job]')).getText()).toMatch(/^Rendering paused/)
     const rail = await page.css('.rail a[href$="/passes"]')

@@ -12,7 +12,8 @@ import { joinProblem, lightingOf, otherLightings, takeFromLighting } from './joi
 export function LightingSection({ project, layer }: { readonly project: Project; readonly layer: Layer }) {
   const [fromId, setFromId] = useState<string | null>(null)
   const pass = lightingOf(project, layer)
-  if (!pass) return null
+  // What was taken is a layer of its own, held by its mask: there is nothing to take into it.
+  if (!pass || (layer.mask?.terms.length ?? 0) > 0) return null
   const others = otherLightings(project, pass)
   const from = others.find(({ id }) => id === fromId) ?? others[0]
   const problem = from ? joinProblem(project, layer, from) : null
@@ -33,7 +34,7 @@ export function LightingSection({ project, layer }: { readonly project: Project;
     <section className="section">
       <div className="section-head">
         <span>Second lighting</span>
-        <span className="quiet">{rigOfPass(project, pass).name}</span>
+        <span className="quiet">{from ? from.name : `beside ${rigOfPass(project, pass).name}`}</span>
       </div>
       {!from && (
         <div className="row">
@@ -72,7 +73,7 @@ export function LightingSection({ project, layer }: { readonly project: Project;
       {from && (
         <div className="row">
           <label className="label" htmlFor="lighting-take">
-            Take from {from.name}
+            Take from it
           </label>
           <select
             id="lighting-take"

@@ -1,5 +1,6 @@
 import nextTypescript from 'eslint-config-next/typescript'
 import nextVitals from 'eslint-config-next/core-web-vitals'
+import { noImportCircles } from './scripts/no-import-circles.mjs'
 
 /** Imports point one way: app → features → ui/state → data/engine → core. */
 const forbid = (...folders) => [
@@ -35,6 +36,11 @@ const config = [
       'no-console': 'error',
       '@next/next/no-img-element': 'off',
     },
+  },
+  {
+    files: ['src/**'],
+    plugins: { house: { rules: { 'no-import-circles': noImportCircles } } },
+    rules: { 'house/no-import-circles': 'error' },
   },
   {
     files: ['cli/**', 'scripts/**', 'bench/**', 'demo/**', 'tests/**'],

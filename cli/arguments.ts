@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util'
 import type { Vec3 } from '@/core/math/vec3'
-import type { Bounds } from '@/core/geometry/polygon-mesh'
+import type { Bounds } from '@/core/geometry/bounds'
 import type { Camera, Frame, PointSource } from '@/core/scene/camera'
 import { cameraBasis, framePoints, frameSchema, plainLens } from '@/core/scene/camera'
 import { UsageError } from './usage-error'

@@ -1,7 +1,8 @@
 import type { EntityTable } from 'dexie'
 import { Dexie } from 'dexie'
 import type { LineDrawing } from '@/core/lines/line-drawing'
-import type { PassFacts, Tile } from '@/core/passes/pass-kind'
+import type { PassFacts } from '@/core/passes/pass-facts'
+import type { Tile } from '@/core/passes/tile'
 import type { PassKindName } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { areChannels } from '@/core/passes/check-result'
-import { passFactsSchema, type PassFacts, type Tile } from '@/core/passes/pass-kind'
+import { passFactsSchema, type PassFacts } from '@/core/passes/pass-facts'
+import { type Tile } from '@/core/passes/tile'
 import { allocateChannel, type ChannelData, type ChannelSpec } from '@/core/picture/channel'
 import { database } from './database'
 import { qualitySchema, tileSchema } from './project-schema'

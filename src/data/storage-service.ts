@@ -1,5 +1,5 @@
 import { CancelledError } from '@/core/errors'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData, ChannelSpec } from '@/core/picture/channel'
 import { movable } from '@/core/workers/answer-requests'

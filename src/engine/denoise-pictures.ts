@@ -5,7 +5,7 @@ import { passKind } from '@/core/passes/registry'
 import type { PassOrder } from '@/core/passes/render-tile'
 import type { Frame } from '@/core/scene/camera'
 import { allOf } from './all-of'
-import type { RenderWorker } from './render-pool'
+import type { RenderWorker } from './render-worker'
 
 /** Rows of a picture that are smoothed at a time. */
 const ROWS = 64

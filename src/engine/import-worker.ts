@@ -89,8 +89,7 @@ async function answer(message: ImportMessage, tell: Tell): Promise<Answer<Import
   }
 }
 
-const isOf = (mesh: PolygonMesh | null, value: unknown): boolean =>
-  mesh !== null && Object.values(mesh).includes(value)
+const isOf = (mesh: PolygonMesh | null, value: unknown): boolean => Object.values(mesh ?? {}).includes(value)
 
 const serve = answerRequests(
   (message) => importRequestSchema.parse(message),

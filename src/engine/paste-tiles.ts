@@ -1,5 +1,5 @@
 import type { DenoiseGuides } from '@/core/passes/denoise'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import type { ChannelData } from '@/core/picture/channel'
 import type { Frame } from '@/core/scene/camera'
 

@@ -1,7 +1,7 @@
 import { CancelledError } from '@/core/errors'
 import { joinDrawings } from '@/core/lines/line-drawing'
 import { lineGroupsOf } from '@/core/passes/render-tile'
-import type { RenderWorker } from './render-pool'
+import type { RenderWorker } from './render-worker'
 import type { DrawRequest, FoundLines } from './render-request'
 import { sharedNumbers } from './shared-numbers'
 

@@ -1,14 +1,13 @@
 import type { DomeRaster } from '@/core/passes/dome-picture'
-import type { Surface, Tile } from '@/core/passes/pass-kind'
+import type { Surface } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import { WorkerChannel, type SpawnWorker } from '@/core/workers/worker-channel'
 import type { BuildReport, FromWorker, ToWorker } from './messages'
 import { drawLinesOn } from './render-lines'
 import type { DrawRequest, FoundLines, RenderedPass, RenderEvents, RenderRequest } from './render-request'
 import { RenderRun } from './render-run'
-
-/** One render worker. */
-export type RenderWorker = WorkerChannel<ToWorker, FromWorker>
+import type { RenderWorker } from './render-worker'
 
 /** Runs scenes and tiles on a set of workers. One job at a time; the order of jobs is the caller's queue. */
 export class RenderPool {

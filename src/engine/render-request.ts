@@ -1,4 +1,5 @@
-import type { Tile, PassFacts } from '@/core/passes/pass-kind'
+import type { PassFacts } from '@/core/passes/pass-facts'
+import type { Tile } from '@/core/passes/tile'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { PassOrder } from '@/core/passes/render-tile'
 import type { LineDrawing } from '@/core/lines/line-drawing'

@@ -1,4 +1,4 @@
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import { tilesByBlock, tilesFromMiddle } from '@/core/passes/render-tile'
 import type { Frame } from '@/core/scene/camera'
 import type { KeptPass } from './render-request'

@@ -1,5 +1,5 @@
 import { showsMaterial } from '@/core/passes/lit'
-import type { PassFacts } from '@/core/passes/pass-kind'
+import type { PassFacts } from '@/core/passes/pass-facts'
 import { passKind } from '@/core/passes/registry'
 import { memberRig, type PassOrder } from '@/core/passes/render-tile'
 import type { Frame } from '@/core/scene/camera'

@@ -1,7 +1,7 @@
 import { CancelledError } from '@/core/errors'
 import type { ParamValues } from '@/core/params'
 import { paramDefaults } from '@/core/params'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind, type PassKindName } from '@/core/passes/registry'
 import type { Frame, LensFocus } from '@/core/scene/camera'

@@ -1,6 +1,6 @@
 import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import type { PassResult } from '@/core/passes/pass-result'
 import { newId } from '@/data/new-project'
 import { qualitySchema, type Project, type Quality } from '@/data/project-schema'

@@ -1,5 +1,5 @@
 import type { OutlinePoints } from '@/core/geometry/outline-points'
-import type { Bounds } from '@/core/geometry/polygon-mesh'
+import type { Bounds } from '@/core/geometry/bounds'
 import { boxOf, type PointSource } from '@/core/scene/camera'
 import { copyMatrices, mapPoint } from '@/core/scene/placement'
 import { roleNow, type PartRole } from '@/core/scene/part-role'

@@ -1,5 +1,5 @@
 import { decode } from 'jpeg-js'
-import type { SceneTexture } from '../scene/scene-geometry'
+import type { SceneTexture } from '../scene/scene-texture'
 import { readPng } from './png'
 
 /** The largest JPEG that is decoded, in megapixels and megabytes of memory: a guard against files that claim more. */

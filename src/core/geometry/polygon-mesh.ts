@@ -1,3 +1,4 @@
+import type { Bounds } from './bounds'
 import { InvalidValueError } from '../errors'
 import type { Camera } from '../scene/camera'
 
@@ -95,12 +96,6 @@ export interface Model {
 
 export const faceCount = (mesh: PolygonMesh): number => mesh.faceStarts.length - 1
 export const vertexCount = (mesh: PolygonMesh): number => mesh.positions.length / 3
-
-export interface Bounds {
-  readonly min: readonly [number, number, number]
-  readonly max: readonly [number, number, number]
-}
-
 /** Bounding box of the vertices that faces use; null for a mesh without faces. */
 export function meshBounds(mesh: PolygonMesh): Bounds | null {
   const { positions, cornerVertices } = mesh

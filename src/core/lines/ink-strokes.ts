@@ -1,4 +1,4 @@
-import type { Tile } from '../passes/pass-kind'
+import type { Tile } from '../passes/tile'
 import type { Strokes } from './stroke-lines'
 import { halfPlaneCoverage } from './half-plane-coverage'
 

@@ -4,7 +4,7 @@ import { paramValuesSchema } from '../params'
 import type { ChannelData, ChannelFormat, ChannelSpec } from '../picture/channel'
 import { MAX_PICTURE_SIDE } from '../scene/camera'
 import { renderedLightSchema } from '../scene/rendered-light'
-import { passFactsSchema } from './pass-kind'
+import { passFactsSchema } from './pass-facts'
 import { surfaceSchema, type PassResult } from './pass-result'
 import { PASS_KINDS, passKind } from './registry'
 

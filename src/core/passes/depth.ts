@@ -2,8 +2,9 @@ import { z } from 'zod'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
 import { POINT, POINT_NUMBERS } from '../trace/point-block'
-import type { PassFacts } from './pass-kind'
-import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
+import type { PassFacts } from './pass-facts'
+import { definePass } from './pass-kind'
+import { SEEN_ONLY_EFFORTS } from './effort'
 import { shadePoints } from './shade-points'
 
 const numberOf = (facts: PassFacts, name: string, fallback: number): number => {

@@ -3,7 +3,8 @@ import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
 import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import { idleWhere } from './idle-params'
-import { definePass, SEEN_ONLY_EFFORTS } from './pass-kind'
+import { definePass } from './pass-kind'
+import { SEEN_ONLY_EFFORTS } from './effort'
 import { shadePoints } from './shade-points'
 
 /** Cosine of the angle between the surface and the view: 1 head on, 0 at the rim. */

@@ -6,7 +6,8 @@ import type { Surface } from './pass-kind'
 import { EMPTY_SLOT } from '../trace/ray-tree'
 import { idleWhere } from './idle-params'
 import { distinctPalette, spreadColours } from './distinct-colours'
-import { definePass, type Tile } from './pass-kind'
+import { definePass } from './pass-kind'
+import { type Tile } from './tile'
 import { traceSlots, type PrimaryHits, type PrimarySetting } from './primary-hits'
 
 /** Surfaces kept per pixel; what is covered by still more goes to the largest. */

@@ -1,5 +1,5 @@
 import type { ParamValues } from '../params'
-import type { PassFacts } from './pass-kind'
+import type { PassFacts } from './pass-facts'
 
 /** Parameters that change nothing as things are, by name, each with what would wake it, in words. */
 export type IdleParams = Readonly<Record<string, string>>

@@ -10,7 +10,8 @@ import type { Rig } from '../scene/light-rig'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { TraceKernel } from '../trace/trace-kernel'
 import { lightDirection, nearLightPlace } from './placed-light'
-import type { Effort, EffortName, PassFacts } from './pass-kind'
+import type { Effort, EffortName } from './effort'
+import type { PassFacts } from './pass-facts'
 
 /** What a pass asks of the finder of lines. */
 export type LineAsked = Pick<LineSetting, 'kinds'> &

@@ -18,7 +18,9 @@ import {
   raysFor,
 } from './light-planes'
 import { MaterialLook } from './material-look'
-import { definePass, type PassFacts, type Tile } from './pass-kind'
+import { definePass } from './pass-kind'
+import { type PassFacts } from './pass-facts'
+import { type Tile } from './tile'
 import { lobeWidth, placeLights, type PlacedLight } from './placed-light'
 import { addShares, shadePoints, type TilePlanes } from './shade-points'
 import { toDisplay } from './tone'

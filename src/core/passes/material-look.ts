@@ -1,5 +1,6 @@
 import { srgbToLinear } from '../math/colour'
-import type { SceneGeometry, SceneTexture } from '../scene/scene-geometry'
+import type { SceneGeometry } from '../scene/scene-geometry'
+import type { SceneTexture } from '../scene/scene-texture'
 
 /** Display bytes to linear light. */
 const LINEAR = Float64Array.from({ length: 256 }, (_, i) => srgbToLinear(i / 255))

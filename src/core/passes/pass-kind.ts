@@ -1,38 +1,23 @@
 import type { IdleParams, LookGround, SceneTraits } from './idle-params'
-import { z } from 'zod'
+import type { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
 import type { ParamSchema, ParamValues } from '../params'
 import type { CameraBasis, Frame } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
 import type { RenderedLight } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import type { RayFilter, TraceKernel } from '../trace/trace-kernel'
+import type { TraceKernel } from '../trace/trace-kernel'
+import type { RayFilter } from '../trace/ray-filter'
 import type { DomePicture } from './dome-picture'
 import type { LinePart } from './line-pass'
 import type { PrimaryHits } from './primary-hits'
 import type { TilePoints } from './tile-points'
-
-export const EFFORTS = ['draft', 'good', 'final'] as const
-export type EffortName = (typeof EFFORTS)[number]
+import type { Effort, EffortName } from './effort'
+import type { PassFacts } from './pass-facts'
+import type { Tile } from './tile'
 
 /** What of a material a pass shows. */
 export type MaterialAspect = 'colour' | 'finish' | 'transparency' | 'texture'
-
-/** How much work goes into a pixel. */
-export const effortSchema = z.strictObject({
-  /** The most samples of a pixel; where one smooth surface fills it, fewer tell as much. */
-  samples: z.number().int().min(1).max(4096),
-  /** Secondary rays for each of them; a pixel with fewer samples has as many rays. */
-  rays: z.number().int().min(0).max(4096),
-})
-export type Effort = Readonly<z.infer<typeof effortSchema>>
-
-/** Efforts of passes that need nothing but what the camera sees. */
-export const SEEN_ONLY_EFFORTS: Readonly<Record<EffortName, Effort>> = {
-  draft: { samples: 4, rays: 0 },
-  good: { samples: 8, rays: 0 },
-  final: { samples: 16, rays: 0 },
-}
 
 /** What a renderer may use; one per worker and job. */
 export interface PassContext {
@@ -51,14 +36,6 @@ export interface PassContext {
   readonly blockers: Uint8Array | null
   /** The picture of a dome by its file's id; null where it is not there. */
   readonly picture: (id: string) => DomePicture | null
-}
-
-/** A rectangle of the picture in pixels. */
-export interface Tile {
-  readonly x: number
-  readonly y: number
-  readonly width: number
-  readonly height: number
 }
 
 export interface TileContext {
@@ -105,10 +82,6 @@ export interface LookInput {
   /** Numbers about the whole picture, by name: see {@link PassKind.facts}. */
   readonly facts: PassFacts
 }
-
-/** Numbers about a whole rendered picture, or lists of them. */
-export const passFactsSchema = z.record(z.string(), z.union([z.number(), z.array(z.number())]))
-export type PassFacts = z.infer<typeof passFactsSchema>
 
 /** How what tiles tell becomes what is known of the picture. */
 export interface FactRules {

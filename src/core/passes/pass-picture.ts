@@ -5,7 +5,7 @@ import type { ParamValues } from '../params'
 import { decodeChannel } from '../picture/channel'
 import { resizePicture } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
-import type { Tile } from './pass-kind'
+import type { Tile } from './tile'
 import { namedChannels, type PassResult } from './pass-result'
 import { passKind } from './registry'
 

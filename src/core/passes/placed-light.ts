@@ -8,7 +8,7 @@ import type { SceneGeometry } from '../scene/scene-geometry'
 import { partFlags } from '../scene/scene-geometry'
 import type { LightRecord } from '../trace/light-record'
 import type { PointLight } from '../trace/point-kernel'
-import type { RayFilter } from '../trace/trace-kernel'
+import type { RayFilter } from '../trace/ray-filter'
 import type { DomePicture } from './dome-picture'
 
 /** A light of a rig as passes ask about it. */

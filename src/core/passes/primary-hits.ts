@@ -2,8 +2,9 @@ import { concentricDisc, hash32, hashPair, pixelPattern } from '../math/sampling
 import type { CameraBasis, Frame, LensFocus } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import type { RayTree } from '../trace/ray-tree'
-import { BATCH_RAYS, HIT_NUMBERS, RAY_NUMBERS, TraceKernel, type RayFilter } from '../trace/trace-kernel'
-import type { Tile } from './pass-kind'
+import { BATCH_RAYS, HIT_NUMBERS, RAY_NUMBERS, TraceKernel } from '../trace/trace-kernel'
+import { type RayFilter } from '../trace/ray-filter'
+import type { Tile } from './tile'
 
 /** Direction and origin of one camera ray; reused. */
 export class CameraRay {

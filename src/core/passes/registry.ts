@@ -18,8 +18,6 @@ import { lit } from './lit'
 import { normal } from './normal'
 import { occlusion } from './occlusion'
 import type {
-  Effort,
-  EffortName,
   FactRules,
   LookInput,
   MaterialAspect,
@@ -28,6 +26,7 @@ import type {
   ReadyLook,
   TileRenderer,
 } from './pass-kind'
+import type { Effort, EffortName } from './effort'
 import { shadow } from './shadow'
 import { stepped } from './stepped'
 import { thickness } from './thickness'

@@ -3,7 +3,7 @@ import type { CameraBasis, Frame } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { BLOCK_POINTS, runOf, type PointBlock } from '../trace/point-block'
 import { TraceKernel } from '../trace/trace-kernel'
-import type { Tile } from './pass-kind'
+import type { Tile } from './tile'
 import { CameraRay, type PrimaryHits } from './primary-hits'
 import { leastClearance } from './clearance'
 

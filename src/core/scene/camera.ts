@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { InvalidValueError } from '../errors'
-import type { Bounds } from '../geometry/polygon-mesh'
+import type { Bounds } from '../geometry/bounds'
 import type { Vec3 } from '../math/vec3'
 import { add, cross, dot, normalize, scale, subtract } from '../math/vec3'
 

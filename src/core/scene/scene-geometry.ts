@@ -1,12 +1,14 @@
 import { EDGE_BORDER, EDGE_NON_MANIFOLD, meshEdges } from '../geometry/edges'
 import { faceNormals } from '../geometry/face-normals'
-import type { Bounds, PolygonMesh } from '../geometry/polygon-mesh'
+import type { PolygonMesh } from '../geometry/polygon-mesh'
+import type { Bounds } from '../geometry/bounds'
 import { triangulate } from '../geometry/triangulate'
 import { InvalidValueError } from '../errors'
 import { readTexture } from '../formats/read-texture'
 import { buildRayTree, EMPTY_SLOT, type CutoutPicture, type Cutouts, type RayTree } from '../trace/ray-tree'
 import { sharedFloat32, sharedUint32, sharedUint8 } from '../trace/shared-arrays'
 import type { PointSource } from './camera'
+import type { SceneTexture } from './scene-texture'
 import type { PartRole } from './part-role'
 import type { Affine } from './placement'
 import { mapNormal, mapPoint, normalMatrix } from './placement'
@@ -19,14 +21,6 @@ export interface ScenePart {
   readonly role: PartRole
   /** Names of the groups it lies in, from the outermost; none where it is in no group. */
   readonly group?: readonly string[]
-}
-
-/** A picture of a texture, decoded. Rows from the top, as texture coordinates here run. */
-export interface SceneTexture {
-  readonly width: number
-  readonly height: number
-  /** Uint8Array, 4·width·height: display red, green, blue and straight alpha. */
-  readonly rgba: Uint8Array
 }
 
 /** What light does on a material; left out: a matte, solid one. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { MaskTerm } from './sheet-schema'
 import { chooseSurfaces, maskPlane, MaskKeeper } from './mask-plane'
-import type { SheetResources } from './resolve-layer'
+import type { SheetResources } from './sheet-resources'
 import { sheetSchema } from './sheet-schema'
 import type { PassResult } from '../passes/pass-result'
 import { ID_PAIRS, NO_SURFACE } from '../passes/id'

@@ -3,7 +3,7 @@ import { surfaceCoverage } from '../passes/pass-result'
 import { gaussianBlur } from '../picture/gaussian-blur'
 import { resizePicture } from '../picture/resample'
 import { placePlane } from './pass-placement'
-import type { RenderSize, SheetResources } from './resolve-layer'
+import type { RenderSize, SheetResources } from './sheet-resources'
 import type { Mask, MaskTerm, Sheet } from './sheet-schema'
 
 /** What the terms of a mask choose together: surfaces by number, and whether the empty background belongs to it. */

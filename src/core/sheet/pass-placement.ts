@@ -1,4 +1,4 @@
-import type { Tile } from '../passes/pass-kind'
+import type { Tile } from '../passes/tile'
 import { resizePlane } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
 import type { SheetFit } from './sheet-schema'

@@ -1,7 +1,6 @@
 import { effectKind } from '../effects/registry'
 import { assertNever } from '../errors'
 import { parseHex } from '../math/colour'
-import type { PassResult } from '../passes/pass-result'
 import { passPicture } from '../passes/pass-picture'
 import { resizePicture } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
@@ -9,19 +8,7 @@ import type { MaskKeeper } from './mask-plane'
 import { maskPlane } from './mask-plane'
 import { placePicture } from './pass-placement'
 import type { Layer, LayerSource, Sheet } from './sheet-schema'
-
-/** Where a sheet's layers find what they show. `null` means: not there (yet). */
-export interface SheetResources {
-  readonly pass: (passId: string) => PassResult | null
-  readonly picture: (pictureId: string) => RgbaPicture | null
-  /** The ID pass that a sheet's masks of parts and materials are made from. */
-  readonly idPass: (sheet: Sheet) => PassResult | null
-}
-
-export interface RenderSize {
-  readonly width: number
-  readonly height: number
-}
+import type { RenderSize, SheetResources } from './sheet-resources'
 
 function fillPicture(
   source: Extract<LayerSource, { type: 'fill' }>,

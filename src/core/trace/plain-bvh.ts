@@ -1,4 +1,4 @@
-import type { Bounds } from '../geometry/polygon-mesh'
+import type { Bounds } from '../geometry/bounds'
 import { sharedFloat32, sharedUint8 } from './shared-arrays'
 
 /**

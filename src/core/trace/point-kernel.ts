@@ -8,7 +8,7 @@ import {
   type PicturePlace,
 } from './light-record'
 import { BLOCK_POINTS, POINT_BYTES, PointBlock } from './point-block'
-import type { RayFilter } from './trace-kernel'
+import type { RayFilter } from './ray-filter'
 
 /** Rays drawn at once for one point; kernel/layout.ts, DRAW_MOST. */
 const DRAW_MOST = 1024

@@ -1,5 +1,5 @@
 import { InvalidValueError } from '../errors'
-import type { Bounds } from '../geometry/polygon-mesh'
+import type { Bounds } from '../geometry/bounds'
 import {
   isShared,
   kernelMemory,

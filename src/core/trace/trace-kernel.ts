@@ -2,14 +2,6 @@ import { isShared, kernelOver, PAGE_BYTES, pagesFor, type KernelExports } from '
 import { POINT_KERNEL_BYTES, PointKernel } from './point-kernel'
 import { KERNEL_SCRATCH, type RayTree } from './ray-tree'
 
-/** What rays may meet. */
-export interface RayFilter {
-  /** Triangles must share a bit with it. */
-  readonly mask: number
-  /** One byte per scene part, 0 leaves it out; null: all are in. */
-  readonly parts: Uint8Array | null
-}
-
 /** Rays that fit one batch. */
 export const BATCH_RAYS = 16384
 /** Numbers of a ray: origin x y z, nearest distance, direction x y z, farthest distance. */

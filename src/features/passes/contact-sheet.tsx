@@ -3,7 +3,7 @@
 import { inkOn } from '@/ui/ink-on'
 import { activePasses, activeShot } from '@/data/active-shot'
 import { useEffect, useRef, useState } from 'react'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import { passKind } from '@/core/passes/registry'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { useActions } from '@/state/actions'

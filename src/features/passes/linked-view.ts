@@ -1,4 +1,4 @@
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 
 /** What all pictures of a contact sheet show: a zoom (1 is the whole picture) about a middle, in shares of the picture. */
 export interface LinkedView {

@@ -1,6 +1,6 @@
 'use client'
 
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { usePassCanvas } from './pass-canvas'
 

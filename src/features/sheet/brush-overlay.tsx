@@ -1,7 +1,7 @@
 'use client'
 
 import { useEffect, useRef, useState } from 'react'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { useViewStore } from '@/state/view-store'
 import { layStroke, LINE_TOOLS } from './line-brush'

@@ -1,27 +1,20 @@
 'use client'
 
 import { useId, type RefObject } from 'react'
-import { anglesOf } from '@/core/scene/camera'
 import type { Light } from '@/core/scene/light-rig'
 import { LIGHT_KINDS, lightKindLabels } from '@/core/scene/light-rig'
 import { READY_RIGS } from '@/core/scene/ready-rigs'
 import { linearColour } from '@/core/scene/rendered-light'
 import { linearToSrgb, toHex } from '@/core/math/colour'
-import { subtract } from '@/core/math/vec3'
 import { activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { addLight, addRig, changeLight, changeRig, removeRig, useRig as takeRig } from '@/state/rig-actions'
 import { setBench, useViewStore } from '@/state/view-store'
 import type { ThreeView } from '@/ui/view3d/three-view'
+import { cameraAzimuth } from './camera-azimuth'
 import { LightGlobe } from './light-globe'
 import { LightInspector } from './light-inspector'
 import type { ShotStageProps } from './shot-stage'
-
-/** The camera's own azimuth: what a light tied to it is turned by in the world. */
-export const cameraAzimuth = (project: Project): number => {
-  const { eye, target } = activeShot(project).camera
-  return anglesOf(subtract(eye, target))[0]
-}
 
 interface LightPanelProps {
   readonly project: Project

@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState, type RefObject } from 'react'
 import { lookAtRect } from '@/core/passes/pass-picture'
 import type { PassResult } from '@/core/passes/pass-result'
-import type { Tile } from '@/core/passes/pass-kind'
+import type { Tile } from '@/core/passes/tile'
 import { passKind } from '@/core/passes/registry'
 import { relit } from '@/core/scene/rendered-light'
 import { rigOf } from '@/data/active-shot'

@@ -1,5 +1,5 @@
 import * as THREE from 'three'
-import type { Bounds } from '@/core/geometry/polygon-mesh'
+import type { Bounds } from '@/core/geometry/bounds'
 import type { Vec3 } from '@/core/math/vec3'
 import { oklchToRgb } from '@/core/math/oklab'
 import type { Camera, Frame } from '@/core/scene/camera'
@@ -395,12 +395,12 @@ export class ThreeView {
         mesh.layers.enable(DOCK)
         mesh.frustumCulled = false
       }
-      const { view } = this
-      view.layers.set(DOCK)
+      const eye = this.view
+      eye.layers.set(DOCK)
       this.renderer.setRenderTarget(this.dock)
-      this.renderer.render(this.scene, view)
+      this.renderer.render(this.scene, eye)
       this.renderer.setRenderTarget(null)
-      view.layers.set(0)
+      eye.layers.set(0)
       for (const mesh of meshes) {
         mesh.layers.disable(DOCK)
         mesh.frustumCulled = true

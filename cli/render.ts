@@ -1,5 +1,6 @@
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
+import { InvalidValueError } from '@/core/errors'
 import { writeExr } from '@/core/formats/exr'
 import { writePassExr } from '@/core/formats/pass-exr'
 import { writePng } from '@/core/formats/png'
@@ -193,7 +194,7 @@ function asUsage<T>(action: () => T): T {
   try {
     return action()
   } catch (error) {
-    if (error instanceof RangeError) throw new UsageError(error.message)
+    if (error instanceof InvalidValueError) throw new UsageError(error.message)
     throw error
   }
 }

@@ -20,14 +20,15 @@ export class CancelledError extends Error {
   }
 }
 
-/** A value outside its rule: the property, the rule and the value are in the message. */
+/** A value outside its rule: the property, the rule and the value, where there is one, are in the message. */
 export class InvalidValueError extends Error {
   constructor(
     readonly property: string,
     rule: string,
-    got: unknown,
+    got?: unknown,
   ) {
-    super(`${property} ${rule} (got ${typeof got === 'string' ? JSON.stringify(got) : String(got)})`)
+    const value = typeof got === 'string' || typeof got === 'object' ? JSON.stringify(got) : String(got)
+    super(`${property} ${rule}${got === undefined ? '' : ` (got ${value})`}`)
     this.name = 'InvalidValueError'
   }
 }

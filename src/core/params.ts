@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { InvalidValueError } from './errors'
 
 /**
  * Parameters of passes, effects and layers are Zod schemas whose fields carry what the interface needs to draw a
@@ -125,9 +126,12 @@ function strict(schema: ParamSchema): ParamSchema {
   return own
 }
 
+/** A rule as it follows the name of what it is about. */
+const ruleOf = (message: string): string => (/^must\b/.test(message) ? message : `is refused: ${message}`)
+
 /**
  * Validates loose values.
- * @throws {RangeError} naming the parameter, the rule and the value, e.g. `occlusion.reach must be … (got -2)`.
+ * @throws {InvalidValueError} naming the parameter, the rule and the value, e.g. `occlusion.reach must be … (got -2)`.
  */
 export function parseParams<S extends ParamSchema>(schema: S, values: unknown, owner: string): z.infer<S> {
   const result = strict(schema).safeParse(values)
@@ -139,5 +143,5 @@ export function parseParams<S extends ParamSchema>(schema: S, values: unknown, o
       typeof at === 'object' && at !== null ? (at as Record<PropertyKey, unknown>)[key] : undefined,
     values,
   )
-  throw new RangeError(`${path}: ${issue.message}${got === undefined ? '' : ` (got ${JSON.stringify(got)})`}`)
+  throw new InvalidValueError(path, ruleOf(issue.message), got)
 }

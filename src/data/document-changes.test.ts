@@ -41,10 +41,10 @@ describe('documentChanges', () => {
     expect(applyDocumentChanges(project, documentChanges(project, moved))).toEqual(moved)
   })
   it.each([
-    [[{ path: ['shots', 9, 'margin'], value: 1 }], 'there is nothing at shots.9'],
-    [[{ path: ['name', 'x'], value: 1 }], 'there is nothing at name.x'],
-    [[{ path: ['name'], at: 0, remove: 0, insert: [] }], 'there is no list at name'],
-    [[{ path: ['__proto__', 'x'], value: 1 }], 'there is nothing at __proto__'],
+    [[{ path: ['shots', 9, 'margin'], value: 1 }], 'shots.9 must be there'],
+    [[{ path: ['name', 'x'], value: 1 }], 'name.x must be there'],
+    [[{ path: ['name'], at: 0, remove: 0, insert: [] }], 'name must be a list'],
+    [[{ path: ['__proto__', 'x'], value: 1 }], '__proto__ must be there'],
   ])('say where they lead nowhere: %j', (changes, words) => {
     expect(() => applyDocumentChanges(newProject('A'), changes)).toThrow(words)
   })

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { InvalidValueError } from '@/core/errors'
 
 /**
  * What differs between two states of a document, as a list that is small where the change was: states share what they have
@@ -70,7 +71,7 @@ function applyAt(value: unknown, change: DocumentChange, depth: number): unknown
   if (depth === change.path.length) {
     if ('value' in change) return change.value
     if ('gone' in change) return undefined
-    if (!Array.isArray(value)) throw new RangeError(`there is no list at ${change.path.join('.')}`)
+    if (!Array.isArray(value)) throw new InvalidValueError(change.path.join('.'), 'must be a list')
     const { at, remove, insert } = change
     return [...value.slice(0, at), ...insert, ...value.slice(at + remove)]
   }
@@ -78,12 +79,12 @@ function applyAt(value: unknown, change: DocumentChange, depth: number): unknown
   if (Array.isArray(value) && typeof key === 'number' && key < value.length)
     return value.map((item: unknown, i) => (i === key ? applyAt(item, change, depth + 1) : item))
   if (!isObject(value) || typeof key !== 'string' || key === '__proto__')
-    throw new RangeError(`there is nothing at ${change.path.slice(0, depth + 1).join('.')}`)
+    throw new InvalidValueError(change.path.slice(0, depth + 1).join('.'), 'must be there')
   const next = applyAt(value[key], change, depth + 1)
   const { [key]: _old, ...rest } = value
   return next === undefined && depth === change.path.length - 1 ? rest : { ...rest, [key]: next }
 }
 
-/** A state with changes made to it; what is given stays as it is. @throws {RangeError} where a path leads nowhere. */
+/** A state with changes made to it; what is given stays as it is. @throws {InvalidValueError} where a path leads nowhere. */
 export const applyDocumentChanges = (document: unknown, changes: readonly DocumentChange[]): unknown =>
   changes.reduce<unknown>((now, change) => applyAt(now, change, 0), document)

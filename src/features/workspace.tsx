@@ -6,6 +6,7 @@ import Button from '@mui/material/Button'
 import { ensureMeshes } from '@/state/mesh-store'
 import { bringBack, openProject, useProjectStore } from '@/state/project-store'
 import { BenchShell } from '@/ui/bench-shell'
+import { OpenProject } from '@/ui/open-project'
 import type { Step } from '@/ui/steps'
 import { ExportStep } from './export/export-step'
 import { ModelsStep } from './models/models-step'
@@ -70,5 +71,9 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
       </main>
     )
   }
-  return <BenchShell step={step}>{views[step]()}</BenchShell>
+  return (
+    <OpenProject project={project}>
+      <BenchShell step={step}>{views[step]()}</BenchShell>
+    </OpenProject>
+  )
 }

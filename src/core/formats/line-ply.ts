@@ -4,7 +4,7 @@ import { GrowingFloats, GrowingUints } from '../geometry/growing-array'
 import { validateDrawing, type DrawingPart, type LineDrawing } from '../lines/line-drawing'
 import { LINE_KINDS } from '../lines/line-kinds'
 import { parsePlyHeader, type PlyElement, type PlyType } from './ply-header'
-import { BinaryNumbers } from './ply-numbers'
+import { EndOfFileError, BinaryNumbers } from './ply-numbers'
 
 /**
  * Drawings as PLY files, little-endian: one element `picture` with its `aspect`; vertices with `x` and `y` in shares of
@@ -134,7 +134,7 @@ export function readLinePly(bytes: Uint8Array, fileName: string): LineDrawing {
       }
     }
   } catch (error) {
-    if (error instanceof RangeError) return refuse(error.message)
+    if (error instanceof EndOfFileError) return refuse(error.message)
     throw error
   }
   const order = rows.order.toArray() as Uint32Array
@@ -170,6 +170,6 @@ function nextList(numbers: BinaryNumbers, countType: PlyType, type: PlyType): nu
   const count = numbers.next(countType)
   // One that claims more than the file holds must not be made room for.
   if (!(count >= 0 && count <= numbers.remaining))
-    throw new RangeError('a list claims more than the file holds')
+    throw new EndOfFileError('a list claims more than the file holds')
   return Array.from({ length: count }, () => numbers.next(type))
 }

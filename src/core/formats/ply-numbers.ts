@@ -1,13 +1,16 @@
 import { strFromU8 } from 'fflate'
 import type { PlyType } from './ply-header'
 
+/** A file that ends before what it claims to hold. */
+export class EndOfFileError extends Error {}
+
 /** The numbers of a PLY body, one after the other. */
 export interface NumberSource {
   /** Bytes not read yet. */
   readonly remaining: number
   /** Says which element is read next, for messages. */
   at(element: string, index: number): void
-  /** @throws {RangeError} where the file ends. */
+  /** @throws {EndOfFileError} where the file ends. */
   next(type: PlyType): number
 }
 
@@ -30,8 +33,8 @@ abstract class Located {
     this.element = element
     this.index = index
   }
-  protected ended(): RangeError {
-    return new RangeError(`the file ends in ${this.element} ${this.index}`)
+  protected ended(): EndOfFileError {
+    return new EndOfFileError(`the file ends in ${this.element} ${this.index}`)
   }
 }
 

@@ -6,7 +6,7 @@ import { PLAIN_MATERIAL } from '../geometry/polygon-mesh'
 import type { FileBundle } from './file-bundle'
 import { FileFinder, stem } from './file-bundle'
 import { parsePlyHeader, type PlyElement, type PlyHeader, type PlyProperty } from './ply-header'
-import { AsciiNumbers, BinaryNumbers, type NumberSource } from './ply-numbers'
+import { EndOfFileError, AsciiNumbers, BinaryNumbers, type NumberSource } from './ply-numbers'
 
 /** Where in a vertex the numbers are that matter; −1 where the file has none. */
 interface VertexLayout {
@@ -139,7 +139,7 @@ export function readPly(bundle: FileBundle, fileName: string): Model & { readonl
   try {
     readElements(header, numbers, builder, fileName)
   } catch (cause) {
-    if (cause instanceof RangeError)
+    if (cause instanceof EndOfFileError)
       throw new UnreadableFileError(fileName, `${cause.message}: the file is cut short, or is no PLY`, {
         cause,
       })

@@ -1,3 +1,5 @@
+import { InvalidValueError } from '../errors'
+
 /** Colour encodings. All channels run 0…1 unless said otherwise. */
 
 export type Rgb = readonly [number, number, number]
@@ -27,11 +29,11 @@ const HEX = /^#?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})$/i
 
 /**
  * Reads `#rgb`, `#rgba`, `#rrggbb` or `#rrggbbaa` (CSS Color 4, §5.2) as display values with straight alpha.
- * @throws {RangeError} when the text is none of these.
+ * @throws {InvalidValueError} when the text is none of these.
  */
 export function parseHex(text: string): readonly [number, number, number, number] {
   const match = HEX.exec(text)
-  if (!match) throw new RangeError(`colour must look like #rrggbb or #rrggbbaa (got ${JSON.stringify(text)})`)
+  if (!match) throw new InvalidValueError('colour', 'must look like #rrggbb or #rrggbbaa', text)
   let digits = match[1]
   if (digits.length < 6) digits = [...digits].map((d) => d + d).join('')
   const at = (i: number) => parseInt(digits.slice(i, i + 2), 16) / 255

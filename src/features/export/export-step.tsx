@@ -14,15 +14,15 @@ import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { CancelledError } from '@/core/errors'
 import { activeSheet, activeShot } from '@/data/active-shot'
 import { packProject } from '@/data/storage-service'
-import type { Project } from '@/data/project-schema'
 import { safeFileName } from '@/core/formats/safe-file-name'
 import { useActions } from '@/state/actions'
 import { maskProblem } from '@/state/mask-source'
 import { sheetSize } from '@/state/sheet-actions'
 import { useSourceProblems } from '@/state/source-problems'
 import { outOfRegister } from '@/state/pass-status'
-import { flushSave, useProjectStore } from '@/state/project-store'
+import { flushSave } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
+import { useOpenProject } from '@/ui/open-project'
 import { NumberField } from '@/ui/number-field'
 import { saveFile } from '@/ui/save-file'
 import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
@@ -47,7 +47,7 @@ const BUSY_TEXT: Readonly<Record<string, string>> = {
 
 /** The sheet as a file, the shot's lines as vectors, the project as an archive. */
 export function ExportStep() {
-  const project = useProjectStore((s) => s.project) as Project
+  const project = useOpenProject()
   const sheet = activeSheet(project)
   const [format, setFormat] = useState<SheetFormat>('png8')
   const [transparent, setTransparent] = useState(false)

@@ -6,7 +6,6 @@ import { useSnackbar } from 'notistack'
 import { baseName } from '@/core/formats/file-bundle'
 import { COMPANION_EXTENSIONS, MODEL_EXTENSIONS } from '@/core/formats/model-readers'
 import { PART_ROLES, roleNow } from '@/core/scene/part-role'
-import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { droppedFiles, pickedFiles, type GivenFile } from '@/state/given-files'
 import {
@@ -30,6 +29,7 @@ import {
 } from '@/state/model-actions'
 import { useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
+import { useOpenProject } from '@/ui/open-project'
 import { PanelTabs } from '@/ui/panel-tabs'
 import { ChosenBar } from './chosen-bar'
 import { ImportReport, reportLists } from './import-report'
@@ -55,7 +55,7 @@ const stageLabels = { reading: 'Reading', repairing: 'Mending', 'looking over': 
 
 /** Models in, looked over, mended, put in order and placed. */
 export function ModelsStep() {
-  const project = useProjectStore((s) => s.project) as Project
+  const project = useOpenProject()
   const progress = useImportStore((s) => s.progress)
   const filesRef = useRef<HTMLInputElement>(null)
   const folderRef = useRef<HTMLInputElement>(null)

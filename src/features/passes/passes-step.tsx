@@ -8,7 +8,6 @@ import Button from '@mui/material/Button'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { duplicatePass, removePass } from '@/state/pass-actions'
-import { useProjectStore } from '@/state/project-store'
 import { nothingToRender, renderWarnings } from '@/state/render-check'
 import {
   pauseRender,
@@ -20,6 +19,7 @@ import {
   warmUp,
 } from '@/state/render-queue'
 import { setBench, useViewStore } from '@/state/view-store'
+import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
 import { addPassLayer } from '../sheet/layer-actions'
 import { hangStartingStack } from '../sheet/starting-stack'
@@ -39,7 +39,7 @@ const RENDER_ALL = [
 /** All passes of the shot side by side, and what each is rendered with. */
 export function PassesStep() {
   const router = useRouter()
-  const project = useProjectStore((s) => s.project) as Project
+  const project = useOpenProject()
   const passId = useViewStore((s) => s.passId)
   const [large, setLarge] = useState(false)
   const passes = activePasses(project)

@@ -163,7 +163,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
                   id: newId(),
                   kind,
                   enabled: true,
-                  params: paramDefaults(effectKind(kind).schema) as Record<string, number>,
+                  params: paramDefaults(effectKind(kind).schema) as (typeof l.effects)[number]['params'],
                 })
               })
             }}

@@ -11,9 +11,9 @@ import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import { passPlacement } from '@/core/sheet/pass-placement'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
-import { useProjectStore } from '@/state/project-store'
 import { sheetService } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
+import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
 import {
   addFillLayer,
@@ -33,7 +33,7 @@ import { useProof, useProofScale } from './use-proof'
 
 /** The stack: rack, proof, inspector. */
 export function SheetStep() {
-  const project = useProjectStore((s) => s.project) as Project
+  const project = useOpenProject()
   const { enqueueSnackbar } = useSnackbar()
   const sheet = activeSheet(project)
   const { layers } = sheet

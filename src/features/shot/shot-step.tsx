@@ -6,11 +6,10 @@ import { subtract } from '@/core/math/vec3'
 import { anglesOf } from '@/core/scene/camera'
 import { moveAt } from '@/core/scene/camera-move'
 import { activeShot } from '@/data/active-shot'
-import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
-import { useProjectStore } from '@/state/project-store'
 import { addShotFromHere, frameSubject, goToShot, keepView, lockShot } from '@/state/shot-actions'
 import { PREVIEWS, setBench, useViewStore } from '@/state/view-store'
+import { useOpenProject } from '@/ui/open-project'
 import { PanelTabs } from '@/ui/panel-tabs'
 import { References } from '@/ui/references'
 import type { ThreeView } from '@/ui/view3d/three-view'
@@ -27,7 +26,7 @@ const panelLabels: Readonly<Record<Panel, string>> = { camera: 'Camera', light: 
 
 /** Walk round the model, frame it, light it, lock it. */
 export function ShotStep() {
-  const project = useProjectStore((s) => s.project) as Project
+  const project = useOpenProject()
   const shot = activeShot(project)
   const preview = useViewStore((s) => s.preview)
   const viewRef = useRef<ThreeView | null>(null)

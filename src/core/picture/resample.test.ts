@@ -1,0 +1,53 @@
+import { describe, expect, it } from 'vitest'
+import { resizePicture, resizePlane } from './resample'
+
+const ramp = (width: number, height: number) =>
+  Float32Array.from({ length: width * height }, (_, i) => (i % width) / width)
+const mean = (values: Float32Array) => values.reduce((a, b) => a + b, 0) / values.length
+
+describe('a plane', () => {
+  it('is itself where its size stays', () => {
+    const plane = ramp(5, 3)
+    expect(resizePlane(plane, 5, 3, 5, 3)).toBe(plane)
+  })
+  it('keeps an even value and its mean, larger and smaller', () => {
+    for (const [w, h] of [
+      [3, 9],
+      [17, 4],
+      [40, 40],
+    ]) {
+      for (const v of resizePlane(new Float32Array(100).fill(0.7), 10, 10, w, h))
+        expect(v).toBeCloseTo(0.7, 6)
+      expect(mean(resizePlane(ramp(12, 12), 12, 12, w, h))).toBeCloseTo(mean(ramp(12, 12)), 1)
+    }
+  })
+  it('halves by a triangle two pixels wide: ¾ of the pair it covers, ¼ of those beside', () => {
+    const out = resizePlane(Float32Array.of(0, 0, 0, 1, 0, 0, 0, 0), 8, 1, 4, 1)
+    // Taps at ±½ and ±1½ of a target's middle weigh ¾ and ¼, halved.
+    expect([...out].map((v) => Number(v.toFixed(6)))).toEqual([0, 0.375, 0.125, 0])
+  })
+  it('draws a straight line between places where it grows', () => {
+    const out = resizePlane(Float32Array.of(0, 1), 2, 1, 8, 1)
+    expect([...out].map((v) => Number(v.toFixed(4)))).toEqual([0, 0, 0.125, 0.375, 0.625, 0.875, 1, 1])
+  })
+  it('treats both axes alike', () => {
+    const plane = Float32Array.from({ length: 36 }, (_, i) => ((i * 31) % 17) / 17)
+    const turned = Float32Array.from(plane, (_, i) => plane[(i % 6) * 6 + Math.floor(i / 6)])
+    const a = resizePlane(plane, 6, 6, 4, 9)
+    const b = resizePlane(turned, 6, 6, 9, 4)
+    a.forEach((v, i) => expect(b[(i % 4) * 9 + Math.floor(i / 4)]).toBeCloseTo(v, 5))
+  })
+})
+
+describe('a picture', () => {
+  it('weighs colours by alpha: what is clear never bleeds in', () => {
+    // Red that is there beside green that is not.
+    const pixels = Float32Array.of(1, 0, 0, 1, 0, 1, 0, 0)
+    const small = resizePicture({ width: 2, height: 1, pixels }, 1, 1)
+    expect([...small.pixels]).toEqual([1, 0, 0, 0.5])
+  })
+  it('gives no colour at all where all is clear', () => {
+    const { pixels } = resizePicture({ width: 2, height: 2, pixels: new Float32Array(16).fill(0) }, 1, 1)
+    expect([...pixels]).toEqual([0, 0, 0, 0])
+  })
+})

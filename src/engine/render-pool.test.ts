@@ -70,6 +70,23 @@ describe('RenderPool', () => {
     expect(first.result.channels).not.toEqual(second.result.channels)
   })
 
+  it('tells each worker a job once, however many tiles it has', async () => {
+    const posted: string[] = []
+    const counted: SpawnWorker = (onMessage, onError) => {
+      const port = spawn([0])(onMessage, onError)
+      const post = (message: unknown) => {
+        posted.push((message as { type: string }).type)
+        port.post(message)
+      }
+      return { ...port, post }
+    }
+    const pool = new RenderPool(counted, 2)
+    await pool.setScene(MODELS)
+    await pool.render(request(), {}, never)
+    expect(posted.filter((type) => type === 'job')).toHaveLength(2)
+    expect(posted.filter((type) => type === 'tile').length).toBe((FRAME.width * FRAME.height) / 1024)
+  })
+
   it('gives the same bits on one worker and on three that finish out of order, preview or not', async () => {
     const one = new RenderPool(spawn([0]), 1)
     await one.setScene(MODELS)

@@ -22,6 +22,7 @@ import {
   moveLayer,
   toggleInMask,
 } from './sheet/layer-actions'
+import { lightingOf, otherLightings, takeFromLighting } from './sheet/join-lighting'
 import { addScheme, changeMaterial, restoreColours, setColour, useScheme } from '@/state/material-actions'
 import {
   dissolveGroup,
@@ -33,9 +34,16 @@ import {
   setRoles,
   showParts,
 } from '@/state/model-actions'
-import { addPass, changePass, duplicatePass, removePass } from '@/state/pass-actions'
+import {
+  addPass,
+  addSecondLighting,
+  changePass,
+  duplicatePass,
+  removePass,
+  setPassRig,
+} from '@/state/pass-actions'
 import { closeProject, flushSave, openProject, redo, undo, useProjectStore } from '@/state/project-store'
-import { addLight, addRig, changeLight, removeLight, useRig } from '@/state/rig-actions'
+import { addLight, addRig, changeLight, removeLight, removeRig, useRig } from '@/state/rig-actions'
 import { followShot, setSheetFit, setSheetSize } from '@/state/sheet-actions'
 import {
   addShotFromHere,
@@ -96,6 +104,9 @@ const EDITS: readonly ((a: number, b: number) => unknown)[] = [
   (a) => addPass(PASS_KINDS[a % PASS_KINDS.length]),
   (a) => duplicatePass(id(activePasses(project()), a)),
   (a) => removePass(id(activePasses(project()), a)),
+  (a) => addSecondLighting(id(activePasses(project()), a)),
+  (a, b) => setPassRig(id(activePasses(project()), a), b % 3 === 0 ? null : id(project().rigs, b)),
+  () => removeRig(),
   (a, b) => changePass(id(activePasses(project()), a), 'samples', (p) => void (p.effort.samples = 1 + b)),
   // The sheet.
   (a) => {
@@ -123,6 +134,12 @@ const EDITS: readonly ((a: number, b: number) => unknown)[] = [
   (a, b) => setSheetSize({ width: 64 + a, height: 64 + b }),
   (a) => setSheetFit(a % 2 === 0 ? 'crop' : 'extend'),
   () => followShot(),
+  (a, b) => {
+    const layer = nth(sheet().layers, a)
+    const pass = layer && lightingOf(project(), layer)
+    const other = pass && nth(otherLightings(project(), pass), b)
+    if (layer && other) takeFromLighting(layer, other, 'part', key(b))
+  },
 ]
 
 const model = () => {

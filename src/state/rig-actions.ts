@@ -80,7 +80,12 @@ export const removeRig = (): void =>
     const { rigId } = activeShot(draft)
     draft.rigs = draft.rigs.filter((rig) => rig.id !== rigId)
     for (const shot of draft.shots) if (shot.rigId === rigId) shot.rigId = draft.rigs[0].id
-    for (const pass of draft.passes) if (pass.rigId === rigId) pass.rigId = null
+    for (const pass of draft.passes) {
+      if (pass.rigId !== rigId) continue
+      // The lights it held went with their rig.
+      pass.rigId = null
+      pass.members.lights = null
+    }
   })
 
 /** Takes a picture of surroundings in for a dome. @throws when it cannot be stored. */

@@ -33,22 +33,26 @@ export function weldCorners(corners: Float32Array): WeldedCorners {
     return h ^ (h >>> 16)
   }
   const hashes = new Int32Array(AHEAD)
-  let warmth = 0
+  /** What lay in each slot when it was looked at; a number that is there stays there until the table grows. */
+  const ahead = new Uint32Array(AHEAD)
   for (let start = 0; start < count; start += AHEAD) {
     const end = Math.min(count, start + AHEAD)
     // Where a run of corners may be is looked at before any of them is decided, so that memory is waited for once.
     for (let c = start; c < end; c++) {
       const h = hash(bits[3 * c], bits[3 * c + 1], bits[3 * c + 2])
       hashes[c - start] = h
-      warmth ^= slots[h & (capacity - 1)]
+      ahead[c - start] = slots[h & (capacity - 1)]
     }
+    const table = slots
     for (let c = start; c < end; c++) {
       const x = bits[3 * c]
       const y = bits[3 * c + 1]
       const z = bits[3 * c + 2]
       let slot = hashes[c - start] & (capacity - 1)
+      let first = table === slots ? ahead[c - start] : 0
       for (;;) {
-        const found = slots[slot]
+        const found = first || slots[slot]
+        first = 0
         if (found === 0) break
         const at = 3 * (found - 1)
         if (known[at] === x && known[at + 1] === y && known[at + 2] === z && !isNaNBits(x, y, z)) break
@@ -73,7 +77,6 @@ export function weldCorners(corners: Float32Array): WeldedCorners {
       }
     }
   }
-  if (warmth === Infinity) throw new Error('never: keeps what was looked at ahead from being left out')
   return { positions: positions.slice(0, 3 * vertices), numbers }
 }
 

@@ -47,11 +47,11 @@ export function lightOnPoints(
   const { primary } = kernel.points
   const highlight = (wants.highlight ?? false) && values === 1
   const whole = wants.whole ?? false
-  const key = `${placed.key} ${rays}`
+  const most = wants.single ? 0 : points.most
+  const key = `${placed.key} ${rays} ${most}`
   const known = highlight || whole ? undefined : points.answers.get(key)
   if (known) return known
   if (!asked) return kernel.points.values.fill(0)
-  const most = wants.single ? 0 : points.most
   inSlices(primary, rays, most, cancelled, (range) =>
     kernel.points.lightFrom(range, { rays, most, filter }, asked, { highlight, whole }),
   )

@@ -20,7 +20,7 @@ interface ReportPanelProps {
 
 /** What is known of a model, what is wrong with it, and what was done about that. */
 export function ReportPanel({ model, onReplace }: ReportPanelProps) {
-  const report = useMeshReport(model.id)
+  const { report, problem: unknown } = useMeshReport(model.id)
   const notes = useMeshStore((s) => s.models[model.id]?.notes)
   const problem = useMeshStore((s) => s.problems[model.id])
   const [busy, setBusy] = useState<string | null>(null)
@@ -60,7 +60,12 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
           {problem}
         </div>
       )}
-      {!report && !problem && (
+      {unknown && (
+        <div className="problem" role="alert">
+          It could not be looked over: {unknown}
+        </div>
+      )}
+      {!report && !problem && !unknown && (
         <section className="section" aria-live="polite">
           <div className="section-head">Looking it over …</div>
         </section>

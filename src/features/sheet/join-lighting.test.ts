@@ -97,9 +97,11 @@ describe('a pass with a rig of its own', () => {
 
   it('goes back to its shot’s where its rig is removed', () => {
     const second = addSecondLighting(clay) ?? ''
+    const held = rigOfPass(project(), pass(second)).lights[0].id
+    changePass(second, 'hold', (p) => void (p.members.lights = [held]))
     takeRig(pass(second).rigId ?? '')
     removeRig()
-    expect(pass(second).rigId).toBeNull()
+    expect(pass(second)).toMatchObject({ rigId: null, members: { lights: null } })
     expect(validateProject(project())).toEqual([])
   })
 

@@ -34,11 +34,9 @@ export function LightingSection({ project, layer }: { readonly project: Project;
     <section className="section">
       <div className="section-head">
         <span>Second lighting</span>
-        <span className="quiet">{from ? from.name : `beside ${rigOfPass(project, pass).name}`}</span>
-      </div>
-      {!from && (
-        <div className="row">
-          <span className="label">Another rig for single materials</span>
+        {from ? (
+          <span className="quiet">{from.name}</span>
+        ) : (
           <button
             className="link"
             data-testid="make-lighting"
@@ -49,7 +47,12 @@ export function LightingSection({ project, layer }: { readonly project: Project;
           >
             Render one
           </button>
-        </div>
+        )}
+      </div>
+      {!from && (
+        <p className="quiet" style={{ margin: 0 }}>
+          Lit by {rigOfPass(project, pass).name}. Single materials can be taken from another rig.
+        </p>
       )}
       {from && others.length > 1 && (
         <div className="row">

@@ -15,6 +15,7 @@ import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-pi
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import { rigOf, rigOfPass } from '@/data/active-shot'
 import { RenderPool } from '@/engine/render-pool'
+import { runRender } from '@/engine/run-render'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, wholeNumber } from './arguments'
 import { UsageError } from './usage-error'
@@ -102,21 +103,27 @@ export async function render(argv: readonly string[]): Promise<void> {
     const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
     try {
       const build = await pool.setScene(models)
-      const abort = new AbortController()
-      const rendered = await pool.render(
-        { camera, frame, rig, orders, seed, preview: false },
+      const passes: { kind: string; rays: number; seconds: number; samples: number }[] = []
+      const planned = orders.map((order, i) => ({ id: files[i], order }))
+      await runRender(
+        {
+          plan: () => Promise.resolve({ camera, frame, rig, seed, preview: false, passes: planned }),
+          workers: () => Promise.resolve(pool),
+          note: ({ order: { kind, effort } }, _file, { rays, seconds }) => {
+            passes.push({ kind, rays, seconds, samples: effort.samples })
+            return Promise.resolve()
+          },
+        },
+        {
+          keep: async ({ id: file }, { result }) => {
+            await writeWhole(file, encode(result, looks[files.indexOf(file)], format))
+            return file
+          },
+        },
         {},
-        abort.signal,
+        new AbortController().signal,
       )
-      for (const [i, { result }] of rendered.entries())
-        await writeWhole(files[i], encode(result, looks[i], format))
       if (values.report) {
-        const passes = rendered.map((pass, i) => ({
-          kind: orders[i].kind,
-          rays: pass.rays,
-          seconds: pass.seconds,
-          samples: orders[i].effort.samples,
-        }))
         const report = { threads: pool.size, build, passes }
         await writeWhole(values.report, JSON.stringify(report, null, 2) + '\n')
       }

@@ -10,26 +10,11 @@ import { showsMaterial } from '@/core/passes/lit'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import { ball, cube, fromFront, sceneModel } from '@/core/testing/shapes'
-import { answerRequests } from '@/core/workers/answer-requests'
 import type { SpawnWorker } from '@/core/workers/worker-channel'
-import { parseToWorker, type FromWorker } from './messages'
+import type { FromWorker } from './messages'
 import { RenderPool } from './render-pool'
 import type { RenderRequest } from './render-request'
-import { WorkerCore } from './worker-core'
-
-/** Workers that answer in this thread, each after a delay of its own, so that tiles come back out of order. */
-const spawn =
-  (delaysMs: readonly number[]): SpawnWorker =>
-  (onMessage) => {
-    const core = new WorkerCore(() => performance.now())
-    const delay = delaysMs[spawned++ % delaysMs.length]
-    const answer = answerRequests(parseToWorker, (message) => core.answer(message), onMessage)
-    return {
-      post: (message) => void setTimeout(() => void answer(message), delay),
-      close: () => undefined,
-    }
-  }
-let spawned = 0
+import { inThreadWorkers as spawn } from './testing/in-thread-workers'
 
 const FRAME = { width: 160, height: 128 }
 const MODELS = [sceneModel(cube(0.8), 'block'), sceneModel(ball(1.1, 12), 'ball')]

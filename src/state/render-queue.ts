@@ -6,10 +6,12 @@ import { newId } from '@/data/new-project'
 import { qualitySchema, type Project, type Quality } from '@/data/project-schema'
 import { dropJob, loadJobs, saveJob, type JobRecord } from '@/data/render-jobs'
 import type { RenderEvents, RenderRequest } from '@/engine/render-request'
+import { runRender, type RenderWatch } from '@/engine/run-render'
 import { holdProject, letGoOf, onProjectLost } from './project-lock'
 import { useProjectStore } from './project-store'
+import { ProjectRender } from './project-render'
 import { bringDomes, dropWorkers, renderWorkers, sceneFor } from './render-scene'
-import { runRender } from './run-render'
+import { StoredTiles } from './stored-tiles'
 import { onTabMessage } from './tabs'
 
 /**
@@ -229,7 +231,16 @@ async function runNext(): Promise<void> {
   aborts.set(record.id, abort)
   let isDone = false
   try {
-    await runRender(record, watchOf(record.id), abort.signal)
+    const document = new ProjectRender(record)
+    const tiles = new StoredTiles(document, {
+      record: () => records.get(record.id),
+      onKept: (next, stored) => {
+        records.set(record.id, next)
+        storings.set(record.id, stored)
+      },
+      onDone: (passIds) => leaveOut(record.id, passIds),
+    })
+    await runRender(document, tiles, watchOf(record.id), abort.signal)
     isDone = true
   } catch (error) {
     if (!(error instanceof CancelledError)) stopWith(record.id, error)
@@ -258,7 +269,8 @@ async function runNext(): Promise<void> {
 function letGoOfIdle(projectId: string): void {
   const { jobs } = useRenderQueue.getState()
   const own = jobs.filter((job) => job.projectId === projectId)
-  if (own.some((job) => job.state !== 'paused')) return
+  // One that was just paused has still to end.
+  if (own.some((job) => job.state !== 'paused' || aborts.has(job.id))) return
   letGoOf(projectId, 'render')
   if (useProjectStore.getState().project?.id === projectId || own.length === 0) return
   for (const job of own) records.delete(job.id)
@@ -277,7 +289,7 @@ function stopWith(jobId: string, error: unknown): void {
 /** Milliseconds between two words on progress. */
 const TELL_MS = 150
 
-function watchOf(jobId: string): Parameters<typeof runRender>[1] {
+function watchOf(jobId: string): RenderWatch {
   let lastTold = 0
   return {
     onState: (state) => patchJob(jobId, { state }),
@@ -290,12 +302,16 @@ function watchOf(jobId: string): Parameters<typeof runRender>[1] {
       lastTold = now
       patchJob(jobId, { done, total, secondsLeft })
     },
-    record: () => records.get(jobId),
-    onKept: (next, stored) => {
-      records.set(jobId, next)
-      storings.set(jobId, stored)
-    },
   }
+}
+
+/** Passes of a job that are done are no longer its; the last ones end it. */
+function leaveOut(jobId: string, done: readonly string[]): void {
+  const record = records.get(jobId)
+  const passIds = record?.passIds.filter((id) => !done.includes(id)) ?? []
+  if (passIds.length === 0) return
+  patchRecord(jobId, { passIds, key: '', passes: {} })
+  patchJob(jobId, { passIds })
 }
 
 /** Gets the scene ready before it is asked for, so that the first pixels of a render come at once. */

@@ -1,0 +1,123 @@
+import type { Draft } from 'immer'
+import { produce } from 'immer'
+import { storedSurfaces } from '@/core/passes/pass-result'
+import { passKind } from '@/core/passes/registry'
+import type { PassOrder } from '@/core/passes/render-tile'
+import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
+import { changeStored, dropResult, loadProject } from '@/data/project-repository'
+import { currentRegistration, materialHashes } from '@/data/project-scene'
+import type { Project, ProjectPass, Quality, Shot } from '@/data/project-schema'
+import type { JobRecord } from '@/data/render-jobs'
+import type { RenderPool } from '@/engine/render-pool'
+import type { RenderedPass } from '@/engine/render-request'
+import type { PlannedPass, RenderDocument, RenderPlan } from '@/engine/run-render'
+import { flushSave, recordInProject, useProjectStore } from './project-store'
+import { nothingToRender } from './render-check'
+import { bringDomes, sceneFor } from './render-scene'
+
+/** A project, open or stored, as it was when a render of it began: what is rendered, and what is told of it there. */
+export class ProjectRender implements RenderDocument {
+  private planned: { readonly project: Project; readonly shot: Shot } | null = null
+  /** Results that a newer one took the place of. They go only once the project that names the new one is stored. */
+  private readonly replaced: string[] = []
+
+  constructor(private readonly job: JobRecord) {}
+
+  /** @throws {Error} before {@link plan}. */
+  get now(): { readonly project: Project; readonly shot: Shot } {
+    if (!this.planned) throw new Error('the render was not planned')
+    return this.planned
+  }
+
+  readonly plan = async (): Promise<RenderPlan> => {
+    const { job } = this
+    const open = useProjectStore.getState().project
+    const project = open?.id === job.projectId ? open : await loadProject(job.projectId)
+    const wanted = project.passes.filter((p) => job.passIds.includes(p.id))
+    // A job's passes are of one shot: they were queued together.
+    const passes = wanted.filter((p) => p.shotId === wanted[0].shotId)
+    const shot = passes.length > 0 ? shotOf(project, passes[0]) : project.shots[0]
+    const nothing = passes.length > 0 ? nothingToRender(project) : null
+    if (nothing !== null) throw new Error(nothing)
+    this.planned = { project, shot }
+    return {
+      camera: shot.camera,
+      frame: shot.frame,
+      rig: rigOf(project, shot),
+      seed: 0,
+      preview: true,
+      first: job.first,
+      passes: passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, job.quality) })),
+    }
+  }
+
+  readonly workers = async (): Promise<RenderPool> => {
+    const { project, shot } = this.now
+    const workers = await sceneFor(project)
+    const own = project.passes.filter((p) => this.job.passIds.includes(p.id))
+    const rigs = new Set([rigOf(project, shot), ...own.map((pass) => rigOfPass(project, pass))])
+    for (const rig of rigs) await bringDomes(workers, project, rig)
+    return workers
+  }
+
+  readonly note = async (
+    planned: PlannedPass,
+    resultId: string,
+    { result, rays, seconds }: RenderedPass,
+  ): Promise<void> => {
+    const { project, shot } = this.now
+    const asked = this.passOf(planned)
+    const registration = currentRegistration(project, shot)
+    await record(project.id, (draft) => {
+      const pass = draft.passes.find((p) => p.id === planned.id)
+      if (!pass) return
+      if (pass.rendered) this.replaced.push(pass.rendered.resultId)
+      pass.rendered = {
+        resultId,
+        registration,
+        params: asked.params,
+        quality: this.job.quality,
+        width: shot.frame.width,
+        height: shot.frame.height,
+        surfaces: storedSurfaces(result.surfaces),
+        facts: result.facts,
+        members: asked.members,
+        denoised: planned.order.denoise ?? false,
+        materials: materialHashes(project, asked.kind),
+        lights: result.lights.map((light) => ({ ...light })),
+        rays,
+        seconds,
+        samples: planned.order.effort.samples,
+      }
+    })
+  }
+
+  readonly settle = async (): Promise<void> => {
+    await flushSave()
+    if (useProjectStore.getState().saving === 'failed') return
+    for (const resultId of this.replaced) await dropResult(this.job.projectId, resultId)
+  }
+
+  /** A pass as the document had it when the render was planned. */
+  passOf({ id }: PlannedPass): ProjectPass {
+    const pass = this.now.project.passes.find((p) => p.id === id)
+    if (!pass) throw new Error('the render names a pass that is not in the project')
+    return pass
+  }
+}
+
+const orderOf = (project: Project, pass: ProjectPass, quality: Quality): PassOrder => ({
+  kind: pass.kind,
+  params: pass.params,
+  effort: quality === 'custom' ? pass.effort : passKind(pass.kind).efforts[quality],
+  members: pass.members,
+  rig: rigOfPass(project, pass),
+  // Drafts have few rays and are always smoothed.
+  denoise: (pass.denoise || quality === 'draft') && passKind(pass.kind).canDenoise,
+})
+
+/** Writes a fact into a project, open or not. */
+async function record(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {
+  if (useProjectStore.getState().project?.id === projectId) recordInProject(recipe)
+  else await changeStored(projectId, (project) => produce(project, recipe))
+}

@@ -1,5 +1,5 @@
 import { plural } from '../plural'
-import { smoothCornerNormals } from './face-normals'
+import { smoothCornerNormals } from './smooth-normals'
 import { GrowingBytes, GrowingFloats, GrowingUints } from './growing-array'
 import type {
   Model,

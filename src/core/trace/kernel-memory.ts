@@ -87,6 +87,29 @@ export interface KernelExports {
     room: number,
   ): number
   scattered(): number
+  sumNormals(
+    positions: number,
+    starts: number,
+    faces: number,
+    corners: number,
+    joined: number,
+    normals: number,
+    angles: number,
+    sums: number,
+  ): void
+  meanNormals(
+    starts: number,
+    faces: number,
+    joined: number,
+    normals: number,
+    sums: number,
+    vertices: number,
+    halfCosine: number,
+    bent: number,
+    scaled: number,
+    out: number,
+  ): number
+  joinPlaces(places: number, count: number, numbers: number, desk: number, slots: number): number
 }
 interface WebAssemblyHost {
   readonly Memory: new (options: { initial: number; maximum?: number; shared?: boolean }) => KernelMemory

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { numberParam } from '../../params'
-import { smoothCornerNormals } from '../face-normals'
+import { smoothCornerNormals } from '../smooth-normals'
 import { weldPositions } from '../weld'
 import { plural } from '../../plural'
 import { defineRepair } from './repair-kind'

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 import { seededRandom } from '../math/sampling'
-import { weldCorners } from './weld-corners'
+import { weldCorners } from './weld'
 
 it('numbers corners by their places as a map would, through every growth of its table', () => {
   const random = seededRandom(3)

@@ -1,7 +1,7 @@
 export { build } from './build'
 export { cavityOf, occlusionOf, thicknessOf } from './gather'
 export { lightOf, skyOf } from './light'
-export { joinPlaces, meanNormals, sumNormals } from './mesh'
+export { anglesAt, joinPlaces, meanNormals, sumNormals } from './mesh'
 export { loadPoints } from './points'
 export { scatter, scattered } from './scatter'
 export { anyHits, closestHits, raysAsked } from './trace'

@@ -1,67 +1,66 @@
 /**
- * What a mesh needs when it is read: vertices at the same place joined, and smooth normals where a file has none. All
- * results are those of the same operations one by one in double precision, to the bit.
+ * What a mesh needs when it is read: vertices at the same place joined, and smooth normals where a file has none.
  *
  * Arrays, each at an address the host gives: `positions` f32, 3 a vertex, followed by four bytes that may be read;
  * `starts` u32, where the corners of each face begin, one more than faces; `corners` u32, the vertex of each corner;
  * `joined` u32, the joined vertex of each corner.
  */
 
-const PI: f64 = 3.141592653589793
-const PI_LOW: f64 = 1.2246467991473531772e-16
+/** Coefficients of the arc tangent, 16 bytes each, all lanes alike: in memory, where vectors of constants cost least. */
+const TABLE_BYTES: usize = 160
 
-/** Which lanes of a mask choose `a`, the others `b`. */
-function choose(mask: v128, a: v128, b: v128): v128 {
-  return v128.bitselect(a, b, mask)
+function putTable(at: usize): void {
+  v128.store(at, f32x4.splat(0.0028662257))
+  v128.store(at, f32x4.splat(-0.0161657367), 16)
+  v128.store(at, f32x4.splat(0.0429096138), 32)
+  v128.store(at, f32x4.splat(-0.07528964), 48)
+  v128.store(at, f32x4.splat(0.1065626393), 64)
+  v128.store(at, f32x4.splat(-0.1420889944), 80)
+  v128.store(at, f32x4.splat(0.1999355085), 96)
+  v128.store(at, f32x4.splat(-0.3333314528), 112)
+  v128.store(at, f32x4.splat(1.57079633), 128)
+  v128.store(at, f32x4.splat(3.14159265), 144)
 }
 
 /**
- * Angle of two vectors (x, y) from the first axis, y ≥ 0: 0 … π. The steps of the arc tangent in fdlibm (Sun
- * Microsystems 1993), all branches at once, so that the bits are those every engine of JavaScript gives.
+ * Angles of vectors (x, √y²) from the first axis: 0 … π, within 2e-7 (Abramowitz & Stegun 1964, 4.4.49). That of no vector
+ * is 0.
+ * @param squares f64, of y; @param alongs f64, x; @param angles f32; all three with room for three more than `count`.
+ * @param table see {@link putTable}.
  */
-function angles2(y: v128, x: v128): v128 {
-  const quotient = f64x2.abs(f64x2.div(y, x))
-  // Zero over zero is no number: its angle is that of the sign of x.
-  const t = choose(f64x2.eq(quotient, quotient), quotient, f64x2.splat(0))
-  const one = f64x2.splat(1)
-  const is0 = f64x2.ge(t, f64x2.splat(0.4375))
-  const is1 = f64x2.ge(t, f64x2.splat(0.6875))
-  const is2 = f64x2.ge(t, f64x2.splat(1.1875))
-  const is3 = f64x2.ge(t, f64x2.splat(2.4375))
-  let above = choose(is0, f64x2.sub(f64x2.mul(f64x2.splat(2), t), one), t)
-  let below = choose(is0, f64x2.add(f64x2.splat(2), t), one)
-  let high = choose(is0, f64x2.splat(4.63647609000806093515e-1), f64x2.splat(0))
-  let low = choose(is0, f64x2.splat(2.26987774529616870924e-17), f64x2.splat(0))
-  above = choose(is1, f64x2.sub(t, one), above)
-  below = choose(is1, f64x2.add(t, one), below)
-  high = choose(is1, f64x2.splat(7.85398163397448278999e-1), high)
-  low = choose(is1, f64x2.splat(3.06161699786838301793e-17), low)
-  above = choose(is2, f64x2.sub(t, f64x2.splat(1.5)), above)
-  below = choose(is2, f64x2.add(one, f64x2.mul(f64x2.splat(1.5), t)), below)
-  high = choose(is2, f64x2.splat(9.8279372324732905408e-1), high)
-  low = choose(is2, f64x2.splat(1.39033110312309984516e-17), low)
-  above = choose(is3, f64x2.splat(-1), above)
-  below = choose(is3, t, below)
-  high = choose(is3, f64x2.splat(1.570796326794896558), high)
-  low = choose(is3, f64x2.splat(6.12323399573676603587e-17), low)
-  const r = f64x2.div(above, below)
-  const z = f64x2.mul(r, r)
-  const w = f64x2.mul(z, z)
-  let s1 = f64x2.splat(1.62858201153657823623e-2)
-  s1 = f64x2.add(f64x2.splat(4.97687799461593236017e-2), f64x2.mul(w, s1))
-  s1 = f64x2.add(f64x2.splat(6.66107313738753120669e-2), f64x2.mul(w, s1))
-  s1 = f64x2.add(f64x2.splat(9.09088713343650656196e-2), f64x2.mul(w, s1))
-  s1 = f64x2.add(f64x2.splat(1.42857142725034663711e-1), f64x2.mul(w, s1))
-  s1 = f64x2.mul(z, f64x2.add(f64x2.splat(3.33333333333329318027e-1), f64x2.mul(w, s1)))
-  let s2 = f64x2.splat(-3.6531572744216915527e-2)
-  s2 = f64x2.add(f64x2.splat(-5.83357013379057348645e-2), f64x2.mul(w, s2))
-  s2 = f64x2.add(f64x2.splat(-7.69187620504482999495e-2), f64x2.mul(w, s2))
-  s2 = f64x2.add(f64x2.splat(-1.1111110405462355788e-1), f64x2.mul(w, s2))
-  s2 = f64x2.mul(w, f64x2.add(f64x2.splat(-1.99999999998764832476e-1), f64x2.mul(w, s2)))
-  const bent = f64x2.mul(r, f64x2.add(s1, s2))
-  const angle = f64x2.sub(high, f64x2.sub(f64x2.sub(bent, low), r))
-  const turned = f64x2.sub(f64x2.splat(PI), f64x2.sub(angle, f64x2.splat(PI_LOW)))
-  return choose(i64x2.shr_s(x, 63), turned, angle)
+function anglesOf(squares: usize, alongs: usize, angles: usize, count: u32, table: usize): void {
+  for (let i: usize = 0; i < <usize>count; i += 4) {
+    const y0 = f64x2.sqrt(v128.load(squares + (i << 3)))
+    const y1 = f64x2.sqrt(v128.load(squares + (i << 3), 16))
+    const x0 = v128.load(alongs + (i << 3))
+    const x1 = v128.load(alongs + (i << 3), 16)
+    const far0 = f64x2.abs(x0)
+    const far1 = f64x2.abs(x1)
+    const quotient0 = f64x2.div(f64x2.pmin(y0, far0), f64x2.pmax(y0, far0))
+    const quotient1 = f64x2.div(f64x2.pmin(y1, far1), f64x2.pmax(y1, far1))
+    const quotient = i64x2.shuffle(
+      f32x4.demote_f64x2_zero(quotient0),
+      f32x4.demote_f64x2_zero(quotient1),
+      0,
+      2,
+    )
+    // Zero over zero is no number.
+    const t = v128.and(quotient, f32x4.eq(quotient, quotient))
+    const s = f32x4.mul(t, t)
+    let sum = f32x4.add(f32x4.mul(v128.load(table), s), v128.load(table, 16))
+    sum = f32x4.add(f32x4.mul(sum, s), v128.load(table, 32))
+    sum = f32x4.add(f32x4.mul(sum, s), v128.load(table, 48))
+    sum = f32x4.add(f32x4.mul(sum, s), v128.load(table, 64))
+    sum = f32x4.add(f32x4.mul(sum, s), v128.load(table, 80))
+    sum = f32x4.add(f32x4.mul(sum, s), v128.load(table, 96))
+    sum = f32x4.add(f32x4.mul(sum, s), v128.load(table, 112))
+    const small = f32x4.add(t, f32x4.mul(f32x4.mul(sum, s), t))
+    const steep = i32x4.shuffle(f64x2.gt(y0, far0), f64x2.gt(y1, far1), 0, 2, 4, 6)
+    const acute = v128.bitselect(f32x4.sub(v128.load(table, 128), small), small, steep)
+    const back = i32x4.shuffle(x0, x1, 1, 3, 5, 7)
+    const turned = f32x4.sub(v128.load(table, 144), acute)
+    v128.store(angles + (i << 2), v128.bitselect(turned, acute, i32x4.shr_s(back, 31)))
+  }
 }
 
 /** The coordinates of two points, read as `a` and `b`, in double precision. */
@@ -81,8 +80,9 @@ function placeOf(positions: usize, corners: usize, corner: u32): usize {
 }
 
 /**
- * Unit normals (Newell's method) and corner angles of two faces with equally many sides, which begin at corners `first`
- * and `second`; they may be the same face.
+ * Unit normals (Newell's method) of two faces with equally many sides, which begin at corners `first` and `second`; they may
+ * be the same face. Of each of their corners the two sides' product, along and across: see {@link anglesOf}.
+ * @param squares f64, a corner, counted from `base`; @param alongs the same.
  */
 function twoFaces(
   positions: usize,
@@ -92,7 +92,9 @@ function twoFaces(
   sides: u32,
   firstNormal: usize,
   secondNormal: usize,
-  angles: usize,
+  squares: usize,
+  alongs: usize,
+  base: u32,
 ): void {
   let nx = f64x2.splat(0)
   let ny = f64x2.splat(0)
@@ -162,9 +164,12 @@ function twoFaces(
     const cy = f64x2.sub(f64x2.mul(uz, vx), f64x2.mul(ux, vz))
     const cz = f64x2.sub(f64x2.mul(ux, vy), f64x2.mul(uy, vx))
     const across = f64x2.add(f64x2.add(f64x2.mul(cx, cx), f64x2.mul(cy, cy)), f64x2.mul(cz, cz))
-    const angle = f32x4.demote_f64x2_zero(angles2(f64x2.sqrt(across), along))
-    v128.store32_lane(angles + ((<usize>(first + k)) << 2), angle, 0)
-    v128.store32_lane(angles + ((<usize>(second + k)) << 2), angle, 1)
+    const at = (<usize>(first + k - base)) << 3
+    const otherAt = (<usize>(second + k - base)) << 3
+    v128.store64_lane(squares + at, across, 0)
+    v128.store64_lane(squares + otherAt, across, 1)
+    v128.store64_lane(alongs + at, along, 0)
+    v128.store64_lane(alongs + otherAt, along, 1)
     if (k == 0) break
     ax = hx
     ay = hy
@@ -176,21 +181,22 @@ function twoFaces(
 }
 
 /** Adds a face to the sums of its vertices, weighted by its angles, from its last corner to its first. */
-function addFace(joined: usize, start: u32, end: u32, normal: usize, angles: usize, sums: usize): void {
+function addFace(joined: usize, sides: u32, normal: usize, angles: usize, sums: usize): void {
   const across = f64x2.promote_low_f32x4(v128.load64_zero(normal))
   const z = <f64>load<f32>(normal, 8)
-  for (let c = end; c-- > start;) {
-    const angle = <f64>load<f32>(angles + ((<usize>c) << 2))
-    const sum = sums + 24 * <usize>load<u32>(joined + ((<usize>c) << 2))
+  for (let k = sides; k-- > 0;) {
+    const angle = <f64>load<f32>(angles + ((<usize>k) << 2))
+    const sum = sums + 24 * <usize>load<u32>(joined + ((<usize>k) << 2))
     v128.store(sum, f64x2.add(v128.load(sum), f64x2.mul(across, f64x2.splat(angle))))
     store<f64>(sum, load<f64>(sum, 16) + z * angle, 16)
   }
 }
 
 /**
- * Unit normals of all faces, the angles of all corners, and per joined vertex the sum of its faces' normals weighted by
- * their angles (Thürmer & Wüthrich 1998), from the last corner to the first.
- * @param normals f32, 3 a face; @param angles f32, a corner; @param sums f64, 3 a joined vertex, zero at first.
+ * Unit normals of all faces, and per joined vertex the sum of its faces' normals weighted by their angles there (Thürmer &
+ * Wüthrich 1998), from the last corner to the first.
+ * @param starts 0 where all faces are triangles; @param normals f32, 3 a face; @param sums f64, 3 a joined vertex, zero at
+ * first; @param desk for work: 256 bytes and 20 a corner of `room`, which is no less than the sides of any face.
  */
 export function sumNormals(
   positions: usize,
@@ -199,34 +205,86 @@ export function sumNormals(
   corners: usize,
   joined: usize,
   normals: usize,
-  angles: usize,
   sums: usize,
+  desk: usize,
+  room: u32,
 ): void {
-  for (let f: i32 = <i32>faces - 1; f >= 0;) {
-    const end = load<u32>(starts + ((<usize>f) << 2), 4)
-    const start = load<u32>(starts + ((<usize>f) << 2))
-    const sides = end - start
-    let other = start
-    if (f > 0) {
-      const before = load<u32>(starts + ((<usize>(f - 1)) << 2))
-      if (start - before == sides) other = before
+  putTable(desk)
+  const squares = desk + TABLE_BYTES
+  const alongs = squares + ((<usize>room + 4) << 3)
+  const angles = alongs + ((<usize>room + 4) << 3)
+  let end = faces
+  while (end > 0) {
+    // As many faces as there is room for, two at a time where they have as many sides.
+    const last = startOf(starts, end)
+    let begin = end
+    while (begin > 0 && last - startOf(starts, begin - 1) <= room) begin--
+    const base = startOf(starts, begin)
+    for (let f = begin; f < end; f++) {
+      const first = startOf(starts, f)
+      const second = startOf(starts, f + 1)
+      const sides = second - first
+      const normal = normals + 12 * <usize>f
+      if (f + 1 < end && startOf(starts, f + 2) - second == sides) {
+        twoFaces(positions, corners, first, second, sides, normal, normal + 12, squares, alongs, base)
+        f++
+      } else twoFaces(positions, corners, first, first, sides, normal, normal, squares, alongs, base)
     }
-    const normal = normals + 12 * <usize>f
-    const otherNormal = other == start ? normal : normal - 12
-    twoFaces(positions, corners, start, other, sides, normal, otherNormal, angles)
-    addFace(joined, start, end, normal, angles, sums)
-    f--
-    if (other == start) continue
-    addFace(joined, other, start, otherNormal, angles, sums)
-    f--
+    anglesOf(squares, alongs, angles, last - base, desk)
+    for (let f = end; f-- > begin;) {
+      const first = startOf(starts, f)
+      const own = joined + ((<usize>first) << 2)
+      const sides = startOf(starts, f + 1) - first
+      addFace(own, sides, normals + 12 * <usize>f, angles + ((<usize>(first - base)) << 2), sums)
+    }
+    end = begin
   }
+}
+
+/**
+ * The angles at the corners of the faces round some vertices.
+ * @param bent u8, a joined vertex: 1 where they are wanted; @param normals as {@link sumNormals} made them;
+ * @param angles f32, a corner and three more: set at all corners of such faces; @param desk and @param room as there.
+ */
+export function anglesAt(
+  positions: usize,
+  starts: usize,
+  faces: u32,
+  corners: usize,
+  joined: usize,
+  normals: usize,
+  bent: usize,
+  angles: usize,
+  desk: usize,
+  room: u32,
+): void {
+  putTable(desk)
+  const squares = desk + TABLE_BYTES
+  const alongs = squares + ((<usize>room + 4) << 3)
+  // What is written behind the corners of one face belongs to the next, which come later.
+  for (let f: u32 = 0; f < faces; f++) {
+    const start = startOf(starts, f)
+    const end = startOf(starts, f + 1)
+    let isWanted = false
+    for (let c = start; c < end; c++)
+      if (load<u8>(bent + load<u32>(joined + ((<usize>c) << 2))) != 0) isWanted = true
+    if (!isWanted) continue
+    const normal = normals + 12 * <usize>f
+    twoFaces(positions, corners, start, start, end - start, normal, normal, squares, alongs, start)
+    anglesOf(squares, alongs, angles + ((<usize>start) << 2), end - start, desk)
+  }
+}
+
+/** Where a face begins; @param starts 0 where all faces are triangles. */
+function startOf(starts: usize, face: u32): u32 {
+  return starts == 0 ? 3 * face : load<u32>(starts + ((<usize>face) << 2))
 }
 
 /**
  * Marks the joined vertices whose faces are not all within an angle of the mean of them, and makes the unit normals of the
  * others.
- * @param halfCosine of that angle; @param bent u8, a joined vertex: 1 where marked, may hold marks before;
- * @param scaled f64, a joined vertex, for work; @param out f32, 3 a joined vertex.
+ * @param starts 0 where all faces are triangles; @param halfCosine of that angle; @param bent u8, a joined vertex: 1 where
+ * marked, may hold marks before; @param scaled f64, a joined vertex, for work; @param out f32, 3 a joined vertex.
  * @returns how many corners are at marked vertices.
  */
 export function meanNormals(
@@ -254,9 +312,9 @@ export function meanNormals(
     store<f32>(to, <f32>(y / length), 4)
     store<f32>(to, <f32>(z / length), 8)
   }
-  let start = load<u32>(starts)
+  let start: u32 = 0
   for (let f: u32 = 0; f < faces; f++) {
-    const end = load<u32>(starts + ((<usize>f) << 2), 4)
+    const end = startOf(starts, f + 1)
     const normal = normals + 12 * <usize>f
     const x = <f64>load<f32>(normal)
     const y = <f64>load<f32>(normal, 4)
@@ -286,24 +344,46 @@ function isNumber(word: u32): bool {
   return (word & 0x7fffffff) <= 0x7f800000
 }
 
+/** Whether a vertex is at a place, given as its bits. */
+function isAt(places: usize, vertex: u32, x: u32, y: u32, z: u32): bool {
+  const known = places + 12 * <usize>vertex
+  return (
+    load<u32>(known) == x &&
+    load<u32>(known, 4) == y &&
+    load<u32>(known, 8) == z &&
+    isNumber(x) &&
+    isNumber(y) &&
+    isNumber(z)
+  )
+}
+
 /** Places looked up ahead of being decided. */
 const AHEAD: u32 = 64
+/** Vertices met lately, by the low bits of their hash: most corners of a mesh are those of the faces just before. */
+const LATELY: u32 = 8192
 
 /**
  * Makes one vertex of all places that are the same, bit for bit (−0 counts as 0), numbered as they first come; what is not
  * a number is never the same.
  * @param places f32, 3 each; −0 becomes 0 there, and the vertices' own places are moved to the front in their order;
- * @param numbers u32, a place: its vertex; @param desk 8 · {@link AHEAD} bytes for work;
- * @param slots where a table may begin, the last thing in the memory: it grows as it must.
+ * @param numbers u32, a place: its vertex; @param desk 8 · {@link AHEAD} + 4 · {@link LATELY} bytes for work, zero at first;
+ * @param slots where a table may begin, the last thing in the memory, which is zero from there on: it grows as it must;
+ * @param expected how many vertices there may be: more cost time.
  * @returns how many vertices there are.
  */
-export function joinPlaces(places: usize, count: u32, numbers: usize, desk: usize, slots: usize): u32 {
-  // A closed mesh has half as many vertices as triangles; a table of a third as many entries as corners is half full then.
+export function joinPlaces(
+  places: usize,
+  count: u32,
+  numbers: usize,
+  desk: usize,
+  slots: usize,
+  expected: u32,
+): u32 {
   let capacity: u32 = 64
-  while (capacity < count / 3) capacity <<= 1
+  while (capacity < 2 * expected) capacity <<= 1
+  const lately = desk + ((<usize>AHEAD) << 3)
   let table = slots
   reach(table + ((<usize>capacity) << 2))
-  memory.fill(table, 0, (<usize>capacity) << 2)
   let vertices: u32 = 0
   for (let begin: u32 = 0; begin < count; begin += AHEAD) {
     const end = min(count, begin + AHEAD)
@@ -319,7 +399,14 @@ export function joinPlaces(places: usize, count: u32, numbers: usize, desk: usiz
       const own = desk + ((<usize>(c - begin)) << 3)
       const h = hashOf(x, y, z)
       store<u32>(own, h)
-      store<u32>(own, load<u32>(table + ((<usize>(h & (capacity - 1))) << 2)), 4)
+      const late = load<u32>(lately + ((<usize>(h & (LATELY - 1))) << 2))
+      store<u32>(
+        own,
+        late != 0 && isAt(places, late - 1, x, y, z)
+          ? late
+          : load<u32>(table + ((<usize>(h & (capacity - 1))) << 2)),
+        4,
+      )
     }
     const looked = table
     for (let c = begin; c < end; c++) {
@@ -328,28 +415,19 @@ export function joinPlaces(places: usize, count: u32, numbers: usize, desk: usiz
       const y = load<u32>(at, 4)
       const z = load<u32>(at, 8)
       const own = desk + ((<usize>(c - begin)) << 3)
-      let slot = load<u32>(own) & (capacity - 1)
+      const h = load<u32>(own)
+      const met = lately + ((<usize>(h & (LATELY - 1))) << 2)
+      let slot = h & (capacity - 1)
       // A number that was there is there still, unless the table has grown.
-      let ahead: u32 = looked == table ? load<u32>(own, 4) : 0
-      let found: u32 = 0
-      for (;;) {
-        found = ahead ? ahead : load<u32>(table + ((<usize>slot) << 2))
-        ahead = 0
-        if (found == 0) break
-        const known = places + 12 * <usize>(found - 1)
-        if (
-          load<u32>(known) == x &&
-          load<u32>(known, 4) == y &&
-          load<u32>(known, 8) == z &&
-          isNumber(x) &&
-          isNumber(y) &&
-          isNumber(z)
-        )
-          break
+      let found: u32 = looked == table ? load<u32>(own, 4) : 0
+      if (found == 0) found = load<u32>(table + ((<usize>slot) << 2))
+      while (found != 0 && !isAt(places, found - 1, x, y, z)) {
         slot = (slot + 1) & (capacity - 1)
+        found = load<u32>(table + ((<usize>slot) << 2))
       }
       if (found != 0) {
         store<u32>(numbers + ((<usize>c) << 2), found - 1)
+        store<u32>(met, found)
         continue
       }
       // No place behind this one has been overwritten: there are at most as many vertices as places so far.
@@ -359,12 +437,12 @@ export function joinPlaces(places: usize, count: u32, numbers: usize, desk: usiz
       store<u32>(to, z, 8)
       store<u32>(numbers + ((<usize>c) << 2), vertices)
       store<u32>(table + ((<usize>slot) << 2), ++vertices)
+      store<u32>(met, vertices)
       if (vertices < capacity >> 1) continue
       // The next table lies behind the last; all of them together are twice as long as it.
       table += (<usize>capacity) << 2
       capacity <<= 1
       reach(table + ((<usize>capacity) << 2))
-      memory.fill(table, 0, (<usize>capacity) << 2)
       for (let v: u32 = 0; v < vertices; v++) {
         const place = places + 12 * <usize>v
         let free = hashOf(load<u32>(place), load<u32>(place, 4), load<u32>(place, 8)) & (capacity - 1)

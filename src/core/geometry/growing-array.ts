@@ -51,10 +51,10 @@ abstract class Growing<T extends Float32Array | Uint32Array | Uint8Array> {
   toArray(): T {
     return (this.length === this.store.length ? this.store : this.store.slice(0, this.length)) as T
   }
-  /** Lengthens with zeros. */
+  /** Lengthens with zeros. What was reserved and not filled is zero as it was made, and costs nothing until it is touched. */
   padTo(length: number): void {
     if (length <= this.length) return
-    this.reserve(length - this.length).fill(0, this.length, length)
+    this.reserve(length - this.length)
     this.length = length
   }
 }

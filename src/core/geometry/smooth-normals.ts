@@ -1,6 +1,9 @@
 import { KernelArrays } from './kernel-arrays'
 import type { PolygonMesh } from './polygon-mesh'
 
+/** Corners whose angles are worked out together. */
+const ROOM = 3072
+
 /**
  * Corner normals for a mesh that has none: at each corner the angle-weighted mean of the faces around the vertex
  * that meet this face within `creaseDeg` (Thürmer & Wüthrich 1998 weights). Neighbours are found by position, so
@@ -22,21 +25,26 @@ export function smoothCornerNormals(
   // 1. The normal of every face, the angle of every corner, and the sum over the whole fan of each vertex.
   const arrays = new KernelArrays()
   const places = arrays.floats(positions.length)
-  const starts = arrays.words(faces + 1)
+  const most = mostSides(faceStarts)
+  const starts = most === 3 && corners === 3 * faces ? null : arrays.words(faces + 1)
   const vertices = arrays.words(corners)
   const joined = vertexOfCorner === cornerVertices ? vertices : arrays.words(corners)
   const normalOf = arrays.floats(3 * faces)
-  const angleOf = arrays.floats(corners)
   const sums = arrays.doubles(3 * weldedCount)
   const scaled = arrays.doubles(weldedCount)
   const means = arrays.floats(3 * weldedCount)
   const bent = arrays.bytes(weldedCount)
+  const room = Math.max(ROOM, most)
+  const desk = arrays.bytes(256 + 20 * (room + 4))
+  // Touched, and so paid for, only where there are bent corners.
+  const angleOf = arrays.floats(corners + 4)
   const { kernel, view } = arrays.open()
   view(places).set(positions)
-  view(starts).set(faceStarts)
+  if (starts) view(starts).set(faceStarts)
   view(vertices).set(cornerVertices)
   if (joined !== vertices) view(joined).set(vertexOfCorner)
-  kernel.sumNormals(places.at, starts.at, faces, vertices.at, joined.at, normalOf.at, angleOf.at, sums.at)
+  const at = [starts?.at ?? 0, faces, vertices.at, joined.at, normalOf.at] as const
+  kernel.sumNormals(places.at, ...at, sums.at, desk.at, room)
 
   // 2. Faces that are each within half the crease of their mean are within the crease of each other: where all faces of a
   // vertex are, as nearly everywhere, the one sum does for all of its corners.
@@ -44,7 +52,7 @@ export function smoothCornerNormals(
   const halfCosine = Math.cos((creaseDeg * Math.PI) / 360) + 1e-6
   const bentCorners =
     kernel.meanNormals(
-      starts.at,
+      starts?.at ?? 0,
       faces,
       joined.at,
       normalOf.at,
@@ -64,7 +72,8 @@ export function smoothCornerNormals(
     normals[3 * c + 2] = mean[v + 2]
   }
   const minCosine = Math.cos((creaseDeg * Math.PI) / 180)
-  if (bentCorners > 0)
+  if (bentCorners > 0) {
+    kernel.anglesAt(places.at, ...at, bent.at, angleOf.at, desk.at, room)
     bentNormals(
       { faceStarts },
       vertexOfCorner,
@@ -76,7 +85,17 @@ export function smoothCornerNormals(
       faceGroups,
       normals,
     )
+  }
   return normals
+}
+
+function mostSides(faceStarts: Uint32Array): number {
+  let most = 3
+  for (let f = 0; f + 1 < faceStarts.length; f++) {
+    const sides = faceStarts[f + 1] - faceStarts[f]
+    if (sides > most) most = sides
+  }
+  return most
 }
 
 /** Normals of the corners whose fans bend, each the sum over those faces of its fan that go with its own. */

@@ -1,10 +1,13 @@
 import { KernelArrays } from './kernel-arrays'
 
 /** Bytes the kernel works with; see `joinPlaces` in kernel/mesh.ts. */
-const DESK = 512
+const DESK = 8 * 64 + 4 * 8192
 
-/** The vertex of each of these places: equal ones, bit for bit, are one. In the kernel, by open addressing over the bits. */
-function join(places: Float32Array) {
+/**
+ * The vertex of each of these places: equal ones, bit for bit, are one. In the kernel, by open addressing over the bits.
+ * @param expected how many vertices there may be; more cost time.
+ */
+function join(places: Float32Array, expected: number) {
   const arrays = new KernelArrays()
   const count = places.length / 3
   const positions = arrays.floats(places.length)
@@ -13,7 +16,7 @@ function join(places: Float32Array) {
   const { rest } = arrays
   const { kernel, view } = arrays.open()
   view(positions).set(places)
-  const vertices = kernel.joinPlaces(positions.at, count, numbers.at, desk.at, rest) >>> 0
+  const vertices = kernel.joinPlaces(positions.at, count, numbers.at, desk.at, rest, expected) >>> 0
   return { vertices, positions: view(positions), numbers: view(numbers) }
 }
 
@@ -24,7 +27,7 @@ function join(places: Float32Array) {
  * @returns `welded`: Uint32Array, V, the welded number of each vertex, as they first come; `count`: how many there are.
  */
 export function weldPositions(positions: Float32Array): { welded: Uint32Array; count: number } {
-  const { vertices, numbers } = join(positions)
+  const { vertices, numbers } = join(positions, positions.length / 3)
   return { welded: numbers.slice(), count: vertices }
 }
 
@@ -41,7 +44,8 @@ export interface WeldedCorners {
  * @param corners Float32Array, 3·C.
  */
 export function weldCorners(corners: Float32Array): WeldedCorners {
-  const { vertices, positions, numbers } = join(corners)
+  // A closed mesh has half as many vertices as triangles.
+  const { vertices, positions, numbers } = join(corners, corners.length / 18)
   return { positions: positions.slice(0, 3 * vertices), numbers: numbers.slice() }
 }
 

@@ -94,8 +94,21 @@ export interface KernelExports {
     corners: number,
     joined: number,
     normals: number,
-    angles: number,
     sums: number,
+    desk: number,
+    room: number,
+  ): void
+  anglesAt(
+    positions: number,
+    starts: number,
+    faces: number,
+    corners: number,
+    joined: number,
+    normals: number,
+    bent: number,
+    angles: number,
+    desk: number,
+    room: number,
   ): void
   meanNormals(
     starts: number,
@@ -109,7 +122,14 @@ export interface KernelExports {
     scaled: number,
     out: number,
   ): number
-  joinPlaces(places: number, count: number, numbers: number, desk: number, slots: number): number
+  joinPlaces(
+    places: number,
+    count: number,
+    numbers: number,
+    desk: number,
+    slots: number,
+    expected: number,
+  ): number
 }
 interface WebAssemblyHost {
   readonly Memory: new (options: { initial: number; maximum?: number; shared?: boolean }) => KernelMemory

@@ -5,7 +5,6 @@ import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter'
 import '@fontsource-variable/instrument-sans'
 import '@fontsource-variable/fraunces'
 import { Providers } from '@/ui/providers'
-import './globals.css'
 
 export const metadata: Metadata = {
   title: 'Muted Relief',

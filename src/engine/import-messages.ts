@@ -43,6 +43,8 @@ export interface ReadModel extends Model {
   readonly files: readonly string[]
   /** As the interactive view draws it. */
   readonly display: readonly DisplayPiece[]
+  /** Fewer triangles that look alike, for while the view moves; none where there are few anyway. */
+  readonly coarse: readonly DisplayPiece[]
   readonly outline: OutlinePoints
   readonly summary: MeshSummary
   /** What each repair did, in words. */

@@ -1,11 +1,12 @@
 import { assertNever } from '@/core/errors'
 import { isModelFile, readModel } from '@/core/formats/model-readers'
 import { fileSource, MODEL_ZIP, ZipFile } from '@/core/formats/zip-file'
-import { displayPieces } from '@/core/geometry/display-pieces'
+import { coarseMesh } from '@/core/geometry/coarse-mesh'
+import { displayPieces, type DisplayPiece } from '@/core/geometry/display-pieces'
 import { inspectMesh } from '@/core/geometry/mesh-report'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { outlinePoints } from '@/core/geometry/outline-points'
-import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
+import { faceCount, type PolygonMesh } from '@/core/geometry/polygon-mesh'
 import { propKind } from '@/core/geometry/props/registry'
 import { repairMesh } from '@/core/geometry/repairs/registry'
 import { shareArray } from '@/core/trace/shared-arrays'
@@ -31,6 +32,15 @@ const shareMesh = (mesh: PolygonMesh): PolygonMesh => ({
   faceMaterials: shareArray(mesh.faceMaterials),
 })
 
+/** Meshes of more triangles have a coarse form too, of about so many at the most. */
+const MANY_TRIANGLES = 60_000
+const COARSE_TRIANGLES = 30_000
+
+const coarseOf = (mesh: PolygonMesh, parts: number): DisplayPiece[] =>
+  mesh.cornerVertices.length - 2 * faceCount(mesh) > MANY_TRIANGLES
+    ? displayPieces(coarseMesh(mesh, COARSE_TRIANGLES), parts)
+    : []
+
 /** The mesh that was read last: a report of it may be asked for once the model is shown. */
 let lastMesh: PolygonMesh | null = null
 
@@ -54,6 +64,7 @@ async function load(
     mesh: shared,
     notes,
     display: displayPieces(shared, parts),
+    coarse: coarseOf(shared, parts),
     outline: outlinePoints(shared, parts),
     summary: summarizeMesh(shared, parts),
   }
@@ -70,7 +81,9 @@ async function answer(message: ImportMessage, tell: Tell): Promise<Answer<Import
     case 'file':
     case 'prop': {
       const model = await load(message, tell)
-      const bulk = [model.mesh, ...model.display, model.outline].flatMap((part) => Object.values(part))
+      const bulk = [model.mesh, ...model.display, ...model.coarse, model.outline].flatMap((part) =>
+        Object.values(part),
+      )
       // What threads cannot share stays here for the report, and is copied.
       return {
         reply: { type: 'model', request, model },

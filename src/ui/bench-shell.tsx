@@ -22,6 +22,7 @@ import {
 import { setBench, useViewStore } from '@/state/view-store'
 import { StepBoundary } from './step-boundary'
 import { STEPS, stepLabels, type Step } from './steps'
+import { BenchShellStyles } from './bench-shell-styles'
 
 function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
   const project = useProjectStore((s) => s.project)
@@ -120,6 +121,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
   const shot = project && activeShot(project)
   return (
     <div className="bench">
+      <BenchShellStyles />
       <header className="bench-header">
         <Link href="/" className="wordmark display" aria-label="Muted Relief, all projects">
           Muted Relief

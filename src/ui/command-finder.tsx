@@ -7,6 +7,7 @@ import DialogTitle from '@mui/material/DialogTitle'
 import TextField from '@mui/material/TextField'
 import { actionGroups, keyLabel, useActions, useActionStore } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
+import { CommandFinderStyles } from './command-finder-styles'
 
 /** Reaches every action by name. */
 export function CommandFinder() {
@@ -39,6 +40,7 @@ export function CommandFinder() {
   return (
     <Dialog open={open} onClose={close} fullWidth maxWidth="xs">
       <DialogTitle className="unseen-text">Find an action</DialogTitle>
+      <CommandFinderStyles />
       <DialogContent>
         <TextField
           autoFocus

@@ -2,6 +2,7 @@
 
 import { useId, type ReactNode } from 'react'
 import { onRovingKey } from './roving-keys'
+import { PanelTabsStyles } from './panel-tabs-styles'
 
 interface PanelTabsProps<T extends string> {
   readonly label: string
@@ -20,6 +21,7 @@ export function PanelTabs<T extends string>(props: PanelTabsProps<T>) {
   return (
     <>
       <div className="panel-tabs" role="tablist" aria-label={label} onKeyDown={onRovingKey}>
+        <PanelTabsStyles />
         {names.map((name) => (
           <button
             key={name}

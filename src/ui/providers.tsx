@@ -1,6 +1,7 @@
 'use client'
 
 import { useEffect, type ReactNode } from 'react'
+import CssBaseline from '@mui/material/CssBaseline'
 import { ThemeProvider } from '@mui/material/styles'
 import { SnackbarProvider } from 'notistack'
 import { createKeybindingsHandler } from 'tinykeys'
@@ -42,6 +43,7 @@ export function Providers({ children }: { children: ReactNode }) {
   useGlobalKeys()
   return (
     <ThemeProvider theme={theme} defaultMode="light">
+      <CssBaseline />
       <SnackbarProvider
         maxSnack={3}
         autoHideDuration={6000}

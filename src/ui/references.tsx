@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { Project, Reference } from '@/data/project-schema'
 import { removeReference } from '@/state/import-models'
 import { useFileUrl } from './use-file-url'
+import { ReferencesStyles } from './references-styles'
 
 /** Pictures pinned beside the view; a press shows one large, in half of the view. */
 export function References({ project }: { project: Project }) {
@@ -12,6 +13,7 @@ export function References({ project }: { project: Project }) {
   if (project.references.length === 0) return null
   return (
     <div className={`references ${large ? 'with-large' : ''}`} role="group" aria-label="References">
+      <ReferencesStyles />
       {large && <Picture project={project} reference={large} onPress={() => setLargeId(null)} large />}
       <div className="reference-strip">
         {project.references.map((reference) => (

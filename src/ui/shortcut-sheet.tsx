@@ -5,6 +5,7 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { actionGroups, keyLabel, useActionStore } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
+import { ShortcutSheetStyles } from './shortcut-sheet-styles'
 
 /** All shortcuts that work where one is. */
 export function ShortcutSheet() {
@@ -18,10 +19,9 @@ export function ShortcutSheet() {
       fullWidth
       aria-labelledby="shortcuts-title"
     >
-      <DialogTitle className="display" id="shortcuts-title">
-        Shortcuts
-      </DialogTitle>
+      <DialogTitle id="shortcuts-title">Shortcuts</DialogTitle>
       <DialogContent className="shortcut-groups">
+        <ShortcutSheetStyles />
         {[...actionGroups(offers)].map(([group, actions]) => (
           <section key={group}>
             <b>{group}</b>

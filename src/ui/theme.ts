@@ -1,7 +1,11 @@
 'use client'
 
 import { createTheme } from '@mui/material/styles'
+import { BENCH_COLOURS } from './colours'
+import { pieces } from './pieces'
 
+const { light, dark } = BENCH_COLOURS
+const serif = '"Fraunces Variable", Georgia, serif'
 const sans = '"Instrument Sans Variable", system-ui, sans-serif'
 
 /** The look of docs and mock: a printmaker's bench by day and by night. */
@@ -10,21 +14,21 @@ export const theme = createTheme({
   colorSchemes: {
     light: {
       palette: {
-        primary: { main: '#a84a29', contrastText: '#fffaf4' },
-        secondary: { main: '#3e5c66', contrastText: '#faf7f1' },
-        background: { default: '#f3efe7', paper: '#faf7f1' },
-        text: { primary: '#26221d', secondary: '#4d463c', disabled: '#756c60' },
-        divider: '#ddd5c6',
+        primary: { main: light.clay, contrastText: '#fffaf4' },
+        secondary: { main: light.slate, contrastText: light.raised },
+        background: { default: light.paper, paper: light.raised },
+        text: { primary: light.ink, secondary: light['ink-2'], disabled: '#756c60' },
+        divider: light.rule,
         error: { main: '#9c2f1d' },
       },
     },
     dark: {
       palette: {
-        primary: { main: '#d98a66', contrastText: '#1f1d1a' },
-        secondary: { main: '#8fb0ba', contrastText: '#1f1d1a' },
-        background: { default: '#1f1d1a', paper: '#292622' },
-        text: { primary: '#ece6da', secondary: '#c9c0b1', disabled: '#a39a8b' },
-        divider: '#3b3731',
+        primary: { main: dark.clay, contrastText: dark.paper },
+        secondary: { main: dark.slate, contrastText: dark.paper },
+        background: { default: dark.paper, paper: dark.raised },
+        text: { primary: dark.ink, secondary: dark['ink-2'], disabled: dark['ink-3'] },
+        divider: dark.rule,
         error: { main: '#f0917c' },
       },
     },
@@ -48,6 +52,8 @@ export const theme = createTheme({
     },
   },
   components: {
+    MuiCssBaseline: { styleOverrides: pieces },
+    MuiDialogTitle: { styleOverrides: { root: { fontFamily: serif, fontWeight: 600 } } },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: {
       defaultProps: { size: 'small', disableElevation: true },

@@ -5,6 +5,7 @@ import { PART_ROLES, type PartRole } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
 import { freeGroupName, groupByMaterial, groupParts, moveToGroup, setRoles } from '@/state/model-actions'
 import { setBench, useViewStore } from '@/state/view-store'
+import { ChosenBarStyles } from './chosen-bar-styles'
 
 interface ChosenBarProps {
   readonly project: Project
@@ -23,6 +24,7 @@ export function ChosenBar({ project, onRename }: ChosenBarProps) {
     )
   return (
     <div className="chosen-bar" role="toolbar" aria-label="Chosen parts">
+      <ChosenBarStyles />
       <b>{plural(keys.length, 'part')}</b>
       <select
         className="plain-select"

@@ -4,6 +4,7 @@ import { baseName } from '@/core/formats/file-bundle'
 import { plural } from '@/core/plural'
 import type { Project } from '@/data/project-schema'
 import { putOutcomeAway, useImportStore, type ImportOutcome } from '@/state/import-models'
+import { ImportReportStyles } from './import-report-styles'
 
 const UNUSED = 'Given, but used by no model'
 
@@ -53,6 +54,7 @@ export function ImportReport({ project }: { project: Project }) {
   const isWrong = problems.length > 0
   return (
     <div className={`import-report ${isWrong ? 'problem' : ''}`} role={isWrong ? 'alert' : 'status'}>
+      <ImportReportStyles />
       <div className="import-head">
         <b>{summary(outcome, unmatched !== null)}</b>
         {isWrong && <span> The project is as it was otherwise.</span>}

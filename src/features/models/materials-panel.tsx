@@ -19,6 +19,7 @@ import {
 import { setBench, useViewStore } from '@/state/view-store'
 import { onRovingKey } from '@/ui/roving-keys'
 import { NumberField } from '@/ui/number-field'
+import { MaterialsPanelStyles } from './materials-panel-styles'
 
 const rgbOf = (hex: string): Rgb => {
   const [r, g, b] = parseHex(hex)
@@ -46,6 +47,7 @@ export function MaterialsPanel({ project, onPin }: { project: Project; onPin: ()
     .filter(({ materials }) => materials.length > 0)
   return (
     <>
+      <MaterialsPanelStyles />
       <Schemes project={project} />
       <Palettes project={project} onPin={onPin} />
       <section className="section">

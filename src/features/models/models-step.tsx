@@ -39,6 +39,7 @@ import { PartsTree } from './parts-tree'
 import { PlacePanel } from './place-panel'
 import { RenameDialog } from './rename-dialog'
 import { ReportPanel } from './report-panel'
+import { ModelsStepStyles } from './models-step-styles'
 
 const ACCEPT = [...MODEL_EXTENSIONS, ...COMPANION_EXTENSIONS, 'zip'].map((e) => `.${e}`).join(',')
 const PICTURES = 'image/*'
@@ -238,6 +239,7 @@ export function ModelsStep() {
   )
   return (
     <div className="step">
+      <ModelsStepStyles />
       <div
         style={{ position: 'relative', display: 'flex', flexDirection: 'column', minHeight: 0 }}
         onDragOver={(e) => {

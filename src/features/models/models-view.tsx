@@ -13,6 +13,7 @@ import { setBench, useViewStore } from '@/state/view-store'
 import { References } from '@/ui/references'
 import { HANDLES, PlaceHandles, type HandleKind } from '@/ui/view3d/handles'
 import { ThreeView } from '@/ui/view3d/three-view'
+import { ModelsViewStyles } from './models-view-styles'
 
 const handleLabels: Readonly<Record<HandleKind, string>> = { move: 'Move', turn: 'Turn', scale: 'Scale' }
 
@@ -142,6 +143,7 @@ export function ModelsView({ project, model }: ModelsViewProps) {
   const grey = Math.round(ground * 255)
   return (
     <div className="models-view">
+      <ModelsViewStyles />
       <div
         className="stage"
         ref={boxRef}

@@ -1,36 +1,19 @@
 'use client'
 
 import { useMemo, useRef, useState, type DragEvent, type KeyboardEvent, type MouseEvent } from 'react'
-import { plural } from '@/core/plural'
-import { toHex } from '@/core/math/colour'
-import { PART_ROLES, roleNow, type PartRole } from '@/core/scene/part-role'
+import { roleNow } from '@/core/scene/part-role'
 import type { Project } from '@/data/project-schema'
-import { useMeshStore } from '@/state/mesh-store'
-import {
-  changeModel,
-  dissolveGroup,
-  hideParts,
-  moveToGroup,
-  nestGroup,
-  partsOf,
-  renameGroup,
-  renamePart,
-  setRoles,
-  showParts,
-} from '@/state/model-actions'
+import { hideParts, moveToGroup, nestGroup, partsOf, showParts } from '@/state/model-actions'
 import { setBench, useViewStore } from '@/state/view-store'
+import { PartCells } from './part-cells'
+import { PartName } from './part-name'
+import { PartsTreeStyles } from './parts-tree-styles'
 import { partsBetween, partsInGroup, treeRows, type TreeRow } from './tree-rows'
 
 /** What is dragged, as the drag carries it. */
 const DRAG_TYPE = 'application/x-parts'
 
 type Held = { readonly ctrlKey: boolean; readonly metaKey: boolean; readonly shiftKey: boolean }
-
-const rename = (row: TreeRow, name: string): void => {
-  if (row.type === 'part') renamePart(row.part.key, name)
-  else if (row.type === 'group') renameGroup(row.group.id, name)
-  else if (name.trim()) changeModel(row.model.id, 'rename model', (m) => void (m.name = name.trim()))
-}
 
 const nameOf = (row: TreeRow): string =>
   row.type === 'part' ? row.part.name : row.type === 'group' ? row.group.name : row.model.name
@@ -43,7 +26,6 @@ interface PartsTreeProps {
 /** Groups, models and their parts: chosen, renamed, hidden, given roles and moved between groups here. */
 export function PartsTree({ project, search }: PartsTreeProps) {
   const chosen = useViewStore((s) => s.partKeys)
-  const problems = useMeshStore((s) => s.problems)
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set())
   const [focused, setFocused] = useState<string | null>(null)
   const [renaming, setRenaming] = useState<string | null>(null)
@@ -141,6 +123,7 @@ export function PartsTree({ project, search }: PartsTreeProps) {
 
   return (
     <div className="parts" role="tree" aria-label="Parts" aria-multiselectable="true" ref={treeRef}>
+      <PartsTreeStyles />
       {rows.length === 0 && <p className="quiet no-rows">Nothing is called that, and no material is.</p>}
       {rows.map((row, index) => {
         const isFolder = row.type !== 'part'
@@ -185,106 +168,21 @@ export function PartsTree({ project, search }: PartsTreeProps) {
             >
               {seen ? '●' : '○'}
             </button>
-            <span className="named" style={{ paddingLeft: row.depth * 14 }}>
-              {isFolder && (
-                <button
-                  className="fold"
-                  tabIndex={-1}
-                  aria-label={open ? `Fold ${name}` : `Unfold ${name}`}
-                  onClick={(e) => {
-                    e.stopPropagation()
-                    fold(row, open)
-                  }}
-                >
-                  {open ? '▾' : '▸'}
-                </button>
-              )}
-              {renaming === row.key ? (
-                <input
-                  className="rename"
-                  autoFocus
-                  aria-label="Name"
-                  defaultValue={name}
-                  onFocus={(e) => e.target.select()}
-                  onClick={(e) => e.stopPropagation()}
-                  onDoubleClick={(e) => e.stopPropagation()}
-                  onBlur={(e) => {
-                    if (e.target.value !== name) rename(row, e.target.value)
-                    setRenaming(null)
-                  }}
-                  onKeyDown={(e) => {
-                    if (e.key === 'Escape') e.currentTarget.value = name
-                    if (e.key !== 'Enter' && e.key !== 'Escape') return
-                    const line = e.currentTarget.closest<HTMLElement>('[role=treeitem]')
-                    e.currentTarget.blur()
-                    line?.focus()
-                  }}
-                />
-              ) : (
-                <span className="name" title={`${name}. Double-click to rename`}>
-                  {name}
-                </span>
-              )}
-            </span>
-            {row.type === 'part' && (
-              <>
-                <span className="part-material" title={row.materials}>
-                  {row.part.materials.slice(0, 3).map((m) => (
-                    <i key={m} style={{ background: toHex(row.model.materials[m].baseColour) }} />
-                  ))}
-                  <span>{row.materials}</span>
-                </span>
-                <span className="number quiet">{row.part.polygons.toLocaleString('en')}</span>
-                <select
-                  aria-label={`Role of ${name}`}
-                  title="Role"
-                  tabIndex={-1}
-                  data-role={row.part.role}
-                  value={row.part.role}
-                  onClick={(e) => e.stopPropagation()}
-                  onChange={(e) => setRoles(meant(row), e.target.value as PartRole)}
-                >
-                  {PART_ROLES.map((role) => (
-                    <option key={role}>{role}</option>
-                  ))}
-                </select>
-              </>
-            )}
-            {row.type === 'model' && (
-              <span className="row-note quiet">
-                {problems[row.model.id] ? (
-                  <b className="attention-text" title={problems[row.model.id]}>
-                    cannot be read
-                  </b>
-                ) : (
-                  `${plural(row.model.parts.length, 'part')}, ${plural(totalOf(row.model.polygons), 'polygon')}`
-                )}
-              </span>
-            )}
-            {row.type === 'group' && (
-              <span className="row-note quiet">
-                {plural(row.size, 'part')}{' '}
-                <button
-                  className="link"
-                  tabIndex={-1}
-                  onClick={(e) => {
-                    e.stopPropagation()
-                    dissolveGroup(row.group.id)
-                  }}
-                >
-                  Take apart
-                </button>
-              </span>
-            )}
+            <PartName
+              row={row}
+              name={name}
+              open={isFolder ? open : null}
+              isRenaming={renaming === row.key}
+              onFold={() => fold(row, open)}
+              onRenamed={() => setRenaming(null)}
+            />
+            <PartCells row={row} name={name} meant={() => meant(row)} />
           </div>
         )
       })}
     </div>
   )
 }
-
-export const totalOf = (polygons: Project['models'][number]['polygons']): number =>
-  polygons[3] + polygons[4] + polygons.more
 
 /** Whether anything of a line is not off. */
 function keysSeen(row: TreeRow, project: Project): boolean {

@@ -11,6 +11,7 @@ import { plural } from '@/core/plural'
 import { renameAll, type RenameRule } from '@/data/part-names'
 import type { ProjectPart } from '@/data/project-schema'
 import { renameParts } from '@/state/model-actions'
+import { RenameDialogStyles } from './rename-dialog-styles'
 
 const SHOWN = 6
 
@@ -51,6 +52,7 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
   )
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby={`${id}-title`}>
+      <RenameDialogStyles />
       <form
         onSubmit={(e) => {
           e.preventDefault()
@@ -62,9 +64,7 @@ export function RenameDialog({ parts, onClose }: RenameDialogProps) {
           onClose()
         }}
       >
-        <DialogTitle id={`${id}-title`} className="display">
-          Rename {plural(parts.length, 'part')}
-        </DialogTitle>
+        <DialogTitle id={`${id}-title`}>Rename {plural(parts.length, 'part')}</DialogTitle>
         <DialogContent>
           <PanelTabs
             label="How"

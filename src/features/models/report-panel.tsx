@@ -11,7 +11,8 @@ import { useMeshStore } from '@/state/mesh-store'
 import { removeModel, repairModel, setRepairs } from '@/state/model-actions'
 import { useMeshReport } from '@/state/use-mesh-report'
 import { ParamsInspector } from '@/ui/params-inspector'
-import { totalOf } from './parts-tree'
+import { totalOf } from './part-cells'
+import { ReportPanelStyles } from './report-panel-styles'
 
 interface ReportPanelProps {
   readonly model: ProjectModel
@@ -55,6 +56,7 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
   ])
   return (
     <>
+      <ReportPanelStyles />
       {problem && (
         <div className="problem" role="alert">
           {problem}

@@ -14,6 +14,8 @@ import { contactLayout, movedView, viewedPart, WHOLE, zoomedView, type LinkedVie
 import { usePassCanvas } from './pass-canvas'
 import { lensPart, PassLens } from './pass-lens'
 import { useSpotName } from './use-spot-name'
+import { ContactSheetStyles } from './contact-sheet-styles'
+import { PassLensStyles } from './pass-lens-styles'
 
 /** How a pass's state reads in a few words. */
 export function statusText(project: Project, pass: ProjectPass): string {
@@ -191,6 +193,8 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
         e.currentTarget.dataset.pointing = 'false'
       }}
     >
+      <ContactSheetStyles />
+      <PassLensStyles />
       {passes.map((pass) => (
         <ContactCell
           key={pass.id}

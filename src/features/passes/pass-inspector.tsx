@@ -1,23 +1,20 @@
 'use client'
 
 import { useMemo } from 'react'
-import Button from '@mui/material/Button'
-import Switch from '@mui/material/Switch'
 import type { ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
-import { activePasses, activeSheet } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { useMeshStore } from '@/state/mesh-store'
-import { addSecondLighting, changePass, duplicatePass, layersOfPass, removePass } from '@/state/pass-actions'
-import { nothingToRender } from '@/state/render-check'
+import { changePass } from '@/state/pass-actions'
 import { passStatus } from '@/state/pass-status'
-import { queueRender } from '@/state/render-queue'
 import { sceneTraits } from '@/state/scene-traits'
 import { subjectExtent } from '@/state/subject-extent'
-import { setBench } from '@/state/view-store'
-import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
+import { EffortSection } from './effort-section'
+import { LastRender } from './last-render'
+import { PassFoot } from './pass-foot'
 import { PassMembers } from './pass-members'
+import { RenderButtons } from './render-buttons'
 
 interface PassInspectorProps {
   readonly project: Project
@@ -36,12 +33,6 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
   )
   const diagonal = bounds && Math.hypot(...bounds.max.map((v, i) => v - bounds.min[i]))
   const status = passStatus(project, pass)
-  const hasModel = nothingToRender(project) === null
-  const layerCount = activeSheet(project).layers.filter(
-    (l) => l.source.type === 'pass' && l.source.passId === pass.id,
-  ).length
-  const shown = layersOfPass(pass.id)
-  const sampled = kind.isSampled
   return (
     <>
       <div className="inspector-head" style={{ borderTop: '1px solid var(--rule)', paddingTop: 12 }}>
@@ -68,31 +59,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
           </ul>
         </div>
       )}
-      <section className="section" style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-        {(sampled ? (['draft', 'good', 'final', 'custom'] as const) : (['final'] as const)).map((quality) => (
-          <Button
-            key={quality}
-            variant="outlined"
-            size="small"
-            disabled={!hasModel}
-            data-testid={`one-${quality}`}
-            onClick={() => queueRender([pass.id], quality)}
-            sx={{ flex: 1, minWidth: 0, textTransform: sampled ? 'capitalize' : 'none' }}
-          >
-            {sampled ? quality : 'Find the lines'}
-          </Button>
-        ))}
-        <Button
-          variant="outlined"
-          size="small"
-          disabled={!pass.rendered}
-          onClick={onSheet}
-          data-testid="to-sheet"
-          sx={{ flexBasis: '100%' }}
-        >
-          {layerCount > 0 ? 'Layer again' : 'Layer it'}
-        </Button>
-      </section>
+      <RenderButtons project={project} pass={pass} onSheet={onSheet} />
       {Object.keys(kind.renderSchema.shape).length > 0 && (
         <section className="section">
           <div className="section-head">
@@ -116,124 +83,9 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
         </section>
       )}
       <PassMembers project={project} pass={pass} />
-      {sampled && (
-        <section className="section">
-          <div className="section-head">
-            <span>Effort</span>
-            <span className="quiet">of a custom render</span>
-          </div>
-          <NumberField
-            label="Samples"
-            value={pass.effort.samples}
-            min={1}
-            max={256}
-            step={1}
-            unit="a pixel"
-            defaultValue={kind.efforts.final.samples}
-            logarithmic
-            onChange={(v) =>
-              changePass(
-                pass.id,
-                'samples',
-                (draft) => void (draft.effort.samples = Math.round(v)),
-                'samples',
-              )
-            }
-          />
-          <NumberField
-            label="Rays"
-            value={pass.effort.rays}
-            min={0}
-            max={256}
-            step={1}
-            unit="a sample"
-            defaultValue={kind.efforts.final.rays}
-            onChange={(v) =>
-              changePass(pass.id, 'rays', (draft) => void (draft.effort.rays = Math.round(v)), 'rays')
-            }
-          />
-          {kind.canDenoise && (
-            <div className="row">
-              <label className="label" htmlFor={`denoise-${pass.id}`}>
-                Smooth noise
-              </label>
-              <span className="wide" style={{ textAlign: 'right' }}>
-                <Switch
-                  size="small"
-                  color="secondary"
-                  checked={pass.denoise}
-                  onChange={(e) =>
-                    changePass(pass.id, 'smooth noise', (draft) => void (draft.denoise = e.target.checked))
-                  }
-                  slotProps={{ input: { id: `denoise-${pass.id}` } }}
-                />
-              </span>
-            </div>
-          )}
-        </section>
-      )}
-      {pass.rendered && (
-        <section className="section">
-          <div className="section-head">Last render</div>
-          {(
-            [
-              [
-                'Quality',
-                pass.rendered.denoised ? `${pass.rendered.quality}, smoothed` : pass.rendered.quality,
-              ],
-              ['Size', `${pass.rendered.width} × ${pass.rendered.height}`],
-              ['Rays', pass.rendered.rays.toLocaleString('en')],
-              ['Worker time', `${pass.rendered.seconds.toFixed(1)} s`],
-              ...(sampled ? [['Samples', String(pass.rendered.samples)] as const] : []),
-              ...(typeof pass.rendered.facts.lines === 'number'
-                ? [['Lines', pass.rendered.facts.lines.toLocaleString('en')] as const]
-                : []),
-            ] as const
-          ).map(([label, value]) => (
-            <div className="row" key={label}>
-              <span className="label">{label}</span>
-              <span />
-              <b>{value}</b>
-            </div>
-          ))}
-          <p className="quiet" style={{ marginBottom: 0 }}>
-            {kind.lines ? 'Weight, style' : 'Strength, tint'} and colour are set on the layer in Sheet, live.
-          </p>
-        </section>
-      )}
-      <section className="section" style={{ display: 'flex', flexWrap: 'wrap', gap: 14 }}>
-        <button
-          className="link"
-          data-testid="duplicate-pass"
-          onClick={() => {
-            const id = duplicatePass(pass.id)
-            if (id) setBench({ passId: id })
-          }}
-        >
-          Duplicate
-        </button>
-        {kind.usesLights(pass.params) && (
-          <button
-            className="link"
-            data-testid="second-lighting"
-            title="A copy of this pass under another rig, to take single materials from"
-            onClick={() => {
-              const id = addSecondLighting(pass.id)
-              if (id) setBench({ passId: id })
-            }}
-          >
-            Second lighting
-          </button>
-        )}
-        <button
-          className="link"
-          data-testid="remove-pass"
-          disabled={activePasses(project).length < 2}
-          onClick={() => removePass(pass.id)}
-        >
-          {shown > 0 ? `Remove, with ${shown} ${shown === 1 ? 'layer' : 'layers'}` : 'Remove'}
-        </button>
-      </section>
+      {kind.isSampled && <EffortSection pass={pass} />}
+      {pass.rendered && <LastRender kind={pass.kind} rendered={pass.rendered} />}
+      <PassFoot project={project} pass={pass} />
     </>
   )
 }

@@ -3,9 +3,13 @@
 import { useState } from 'react'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
+import { styled } from '@mui/material/styles'
 import { PASS_SETS } from '@/core/passes/pass-sets'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { addPass, addPassSet } from '@/state/pass-actions'
+
+/** A name, and under it what it is for. */
+const Line = styled('span')({ display: 'grid', maxWidth: 340, whiteSpace: 'normal', lineHeight: 1.3 })
 
 /** Adds passes to the shot: one, or a set that is wanted together. */
 export function PassMenu({ onAdd }: { readonly onAdd: (passId: string) => void }) {
@@ -45,10 +49,10 @@ export function PassMenu({ onAdd }: { readonly onAdd: (passId: string) => void }
                   close()
                 }}
               >
-                <span className="menu-line">
+                <Line>
                   <b>{set.label}</b>
                   <span className="quiet">{set.summary}</span>
-                </span>
+                </Line>
               </MenuItem>
             ))
           : PASS_KINDS.map((kind) => (
@@ -61,10 +65,10 @@ export function PassMenu({ onAdd }: { readonly onAdd: (passId: string) => void }
                   close()
                 }}
               >
-                <span className="menu-line">
+                <Line>
                   <b>{passKind(kind).label}</b>
                   <span className="quiet">{passKind(kind).summary}</span>
-                </span>
+                </Line>
               </MenuItem>
             ))}
       </Menu>

@@ -29,6 +29,7 @@ import { PassInspector } from './pass-inspector'
 import { PassMenu } from './pass-menu'
 import { RenderQueuePanel } from './render-queue-panel'
 import { TimeChart } from './time-chart'
+import { PassesStepStyles } from './passes-step-styles'
 
 const RENDER_ALL = [
   { quality: 'draft', label: 'Draft all' },
@@ -107,6 +108,7 @@ export function PassesStep() {
   ])
   return (
     <div className="step">
+      <PassesStepStyles />
       {large ? (
         <LargePass project={project} pass={selected} onBack={() => setLarge(false)} />
       ) : (

@@ -26,6 +26,7 @@ import {
 } from '@/state/stored-projects'
 import { addDemo, firstStart } from '@/state/first-start'
 import { useActions } from '@/state/actions'
+import { ProjectsPageStyles } from './projects-page-styles'
 
 const OPENING = 'Opening the bench …'
 
@@ -109,6 +110,7 @@ export function ProjectsPage() {
   ])
   return (
     <main className="projects">
+      <ProjectsPageStyles />
       <div style={{ display: 'flex', alignItems: 'baseline', gap: 12 }}>
         <h1 className="display" style={{ fontSize: 32, margin: 0 }}>
           Muted Relief
@@ -311,9 +313,7 @@ function RenameDialog({ row, onSave, onClose }: RenameProps) {
           onClose()
         }}
       >
-        <DialogTitle className="display" id="rename-title">
-          Rename project
-        </DialogTitle>
+        <DialogTitle id="rename-title">Rename project</DialogTitle>
         <DialogContent>
           <TextField
             autoFocus

@@ -5,6 +5,7 @@ import type { Tile } from '@/core/passes/tile'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { useViewStore } from '@/state/view-store'
 import { layStroke, LINE_TOOLS } from './line-brush'
+import { BrushOverlayStyles } from './brush-overlay-styles'
 
 interface BrushOverlayProps {
   readonly layer: Layer
@@ -128,6 +129,7 @@ export function BrushOverlay({ layer, box: placed, sheet, onTold }: BrushOverlay
       onPointerLeave={() => !down.current && setPlace(null)}
       onKeyDown={onKey}
     >
+      <BrushOverlayStyles />
       <svg viewBox={`0 0 ${aspect * UNIT} ${UNIT}`} aria-hidden="true">
         {path.length >= 2 && (
           <polyline

@@ -6,6 +6,7 @@ import { useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
 import { changeLayer } from './layer-actions'
 import { LINE_TOOLS, setBrush, type LineTool } from './line-brush'
+import { HandSectionStyles } from './hand-section-styles'
 
 interface HandSectionProps {
   readonly layer: Layer
@@ -23,6 +24,7 @@ export function HandSection({ layer, edits }: HandSectionProps) {
   const brushed = edits.length - drawn
   return (
     <section className="section">
+      <HandSectionStyles />
       <div className="section-head">
         <span>By hand</span>
         <span className="quiet">

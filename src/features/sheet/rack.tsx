@@ -12,8 +12,10 @@ import type { Project } from '@/data/project-schema'
 import { setBench, useViewStore } from '@/state/view-store'
 import { addFillLayer, addPassLayer, moveLayer } from './layer-actions'
 import { LayerCard } from './layer-card'
+import { RackStyles } from './rack-styles'
+import { LayerCardStyles } from './layer-card-styles'
 
-/** A card's width with the gap behind it, as in globals.css. Pixels. */
+/** A card's width with the gap behind it, as in layer-card-styles.tsx and rack-styles.tsx. Pixels. */
 const CARD_PITCH = 116
 const CARD_GAP = 10
 
@@ -71,6 +73,8 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
           setBench({ layerId: null })
       }}
     >
+      <LayerCardStyles />
+      <RackStyles />
       <div
         className="rack-scroll"
         ref={scrollRef}

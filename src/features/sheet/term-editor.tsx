@@ -5,6 +5,7 @@ import Button from '@mui/material/Button'
 import { toHex } from '@/core/math/colour'
 import type { MaskTerm } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
+import { TermEditorStyles } from './term-editor-styles'
 
 interface TermEditorProps {
   readonly project: Project
@@ -41,6 +42,7 @@ export function TermEditor({ project, term, onChange, onDone }: TermEditorProps)
         onDone()
       }}
     >
+      <TermEditorStyles />
       <div className="row">
         <label htmlFor="term-by">Choose</label>
         <select

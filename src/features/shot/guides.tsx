@@ -1,4 +1,5 @@
 import type { Guide } from '@/data/project-schema'
+import { GuidesStyles } from './guides-styles'
 
 /** Share of the picture kept free of what must be seen. */
 const SAFE = 0.1
@@ -12,6 +13,7 @@ export function Guides({ guides }: { guides: readonly Guide[] }) {
   const third = 100 / 3
   return (
     <svg className="guides" aria-hidden="true">
+      <GuidesStyles />
       {guides.includes('thirds') && [
         line(third, 0, third, 100),
         line(2 * third, 0, 2 * third, 100),

@@ -4,6 +4,7 @@ import { useRef } from 'react'
 import type { Light } from '@/core/scene/light-rig'
 import { linearColour } from '@/core/scene/rendered-light'
 import { linearToSrgb, toHex } from '@/core/math/colour'
+import { LightGlobeStyles } from './light-globe-styles'
 
 const SIZE = 236
 const RADIUS = 106
@@ -81,6 +82,7 @@ export function LightGlobe({ lights, chosen, turnOf, onChoose, onPlace }: LightG
       onPointerMove={(event) => dragging.current && place(dragging.current, event)}
       onPointerUp={() => (dragging.current = null)}
     >
+      <LightGlobeStyles />
       <circle className="globe-back" cx={SIZE / 2} cy={SIZE / 2} r={RADIUS} />
       <circle className="globe-front" cx={SIZE / 2} cy={SIZE / 2} r={RADIUS / 2} />
       <line x1={SIZE / 2 - RADIUS} y1={SIZE / 2} x2={SIZE / 2 + RADIUS} y2={SIZE / 2} />

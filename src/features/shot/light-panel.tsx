@@ -15,6 +15,7 @@ import { cameraAzimuth } from './camera-azimuth'
 import { LightGlobe } from './light-globe'
 import { LightInspector } from './light-inspector'
 import type { ShotStageProps } from './shot-stage'
+import { LightPanelStyles } from './light-panel-styles'
 
 interface LightPanelProps {
   readonly project: Project
@@ -32,6 +33,7 @@ export function LightPanel({ project, viewRef, setPointing }: LightPanelProps) {
   const turnOf = (light: Light) => (light.tied === 'world' ? -cameraAzimuth(project) : 0)
   return (
     <>
+      <LightPanelStyles />
       <section className="section">
         <div className="row">
           <label htmlFor={rigId}>Rig</label>

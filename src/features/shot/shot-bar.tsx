@@ -7,6 +7,7 @@ import { addShotFromHere, changeShot, goToShot, removeShot } from '@/state/shot-
 import type { Preview } from '@/state/view-store'
 import { PREVIEWS, setBench, useViewStore } from '@/state/view-store'
 import { onRovingKey } from '@/ui/roving-keys'
+import { ShotBarStyles } from './shot-bar-styles'
 
 export const previewLabels: Readonly<Record<Preview, string>> = {
   model: 'Materials',
@@ -28,6 +29,7 @@ export function ShotBar({ project }: { project: Project }) {
   }
   return (
     <div className="view-bar">
+      <ShotBarStyles />
       <div className="tabs" role="group" aria-label="Shots">
         {project.shots.map((s) =>
           renaming && s.id === shot.id ? (

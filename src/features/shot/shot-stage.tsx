@@ -14,6 +14,7 @@ import { Guides } from './guides'
 import { previewLabels } from './shot-bar'
 import { inkOn } from '@/ui/ink-on'
 import { useLivePreview } from './use-live-preview'
+import { ShotStageStyles } from './shot-stage-styles'
 
 export interface ShotStageProps {
   readonly project: Project
@@ -139,6 +140,7 @@ export function ShotStage({
   const shade = letterbox ? 'color-mix(in srgb, rgb(28 27 25) 62%, transparent)' : 'transparent'
   return (
     <div className="stage" ref={stageRef} style={{ background: greyCss }}>
+      <ShotStageStyles />
       <canvas
         ref={canvasRef}
         role="img"

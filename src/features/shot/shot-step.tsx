@@ -13,12 +13,14 @@ import { useOpenProject } from '@/ui/open-project'
 import { PanelTabs } from '@/ui/panel-tabs'
 import { References } from '@/ui/references'
 import type { ThreeView } from '@/ui/view3d/three-view'
-import { CameraPanel, lookFrom, VIEWS } from './camera-panel'
+import { CameraPanel } from './camera-panel'
+import { lookFrom, VIEWS } from './view-section'
 import { LightPanel } from './light-panel'
 import { MovesPanel, type Moment } from './moves-panel'
 import { previewLabels, ShotBar } from './shot-bar'
 import { ShotStage, type ShotStageProps } from './shot-stage'
 import { turnedSubject } from './turned-subject'
+import { ShotStepStyles } from './shot-step-styles'
 
 const PANELS = ['camera', 'light', 'moves'] as const
 type Panel = (typeof PANELS)[number]
@@ -120,6 +122,7 @@ export function ShotStep() {
     moved && moved.subjectTurnDeg !== 0 ? turnedSubject(project, moved.subjectTurnDeg) : project
   return (
     <div className="step">
+      <ShotStepStyles />
       <div className="view-column">
         <ShotBar project={project} />
         <ShotStage

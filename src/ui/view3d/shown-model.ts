@@ -1,10 +1,10 @@
 import * as THREE from 'three'
 import { PLAIN_MATERIAL } from '@/core/geometry/polygon-mesh'
-import type { DisplayPiece } from '@/core/geometry/display-pieces'
 import { isSeen } from '@/core/scene/part-role'
 import { copyMatrices } from '@/core/scene/placement'
 import type { ProjectModel, ProjectPart } from '@/data/project-schema'
 import type { LoadedModel } from '@/engine/read-model-in-worker'
+import { ShownPieces, type PieceMesh } from './shown-pieces'
 
 /** Accent of chosen parts, display values 0…1. */
 const CHOSEN = [210 / 255, 100 / 255, 58 / 255] as const
@@ -22,38 +22,31 @@ export interface ShownLook {
   readonly partColour: (key: string) => readonly [number, number, number]
 }
 
-/** A piece as the graphics card has it. */
-interface ShownPiece {
-  readonly piece: DisplayPiece
-  readonly geometry: THREE.BufferGeometry
-  /** One for each place the model stands in. */
-  meshes: THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>[]
-}
-
-function geometryOf(piece: DisplayPiece): THREE.BufferGeometry {
-  const geometry = new THREE.BufferGeometry()
-  geometry.setAttribute('position', new THREE.BufferAttribute(piece.positions, 3))
-  geometry.setAttribute('normal', new THREE.BufferAttribute(piece.normals, 4, true))
-  if (piece.uvs) geometry.setAttribute('uv', new THREE.BufferAttribute(piece.uvs, 2))
-  if (piece.colours) geometry.setAttribute('color', new THREE.BufferAttribute(piece.colours, 4, true))
-  geometry.setIndex(new THREE.BufferAttribute(piece.indices, 1))
-  geometry.boundingSphere = new THREE.Sphere(new THREE.Vector3(...piece.centre), piece.radius)
-  return geometry
-}
+/** Layers of the view. What is in none of the last two is always drawn. */
+export const LAYER = {
+  always: 0,
+  /** Drawn alone onto one pixel, so that the graphics card has it. */
+  dock: 1,
+  /** The few triangles of a heavy model, and all of them. */
+  coarse: 2,
+  fine: 3,
+  /** What one step of a picture in steps draws. */
+  step: 4,
+} as const
 
 /**
- * One model in the interactive view. Its pieces are handed to the graphics card one after the other, as the view finds
- * time for them; a change of role, colour or choice only lists anew which runs of triangles are drawn in which colour.
+ * One model in the interactive view. A change of role, colour or choice only lists anew which runs of triangles are drawn in
+ * which colour. One of many triangles has a coarse form beside its fine one.
  */
 export class ShownModel {
   readonly group = new THREE.Group()
-  private readonly pieces: ShownPiece[] = []
+  private readonly fine: ShownPieces
+  private readonly coarse: ShownPieces
   /** Matte materials by their colour, and whether the mesh's own colours go into it. */
   private readonly plain = new Map<string, THREE.MeshLambertMaterial>()
   /** Materials that are more than a matte colour, by number: pictures, glass, gloss and glow. */
   private readonly special = new Map<number, THREE.MeshPhongMaterial>()
   private readonly pictures: (THREE.Texture | null)[]
-  private transforms: ReturnType<typeof copyMatrices> = []
   private copies = ''
   private closed = false
   private seen: { readonly model: ProjectModel; readonly look: ShownLook } | null = null
@@ -63,7 +56,10 @@ export class ShownModel {
     readonly loaded: LoadedModel,
     onPicture: () => void,
   ) {
-    const { textures } = loaded
+    const { textures, display, coarse } = loaded
+    this.fine = new ShownPieces(display, coarse.length > 0 ? LAYER.fine : LAYER.always)
+    this.coarse = new ShownPieces(coarse, LAYER.coarse)
+    this.group.add(this.coarse.group, this.fine.group)
     this.pictures = textures.map(() => null)
     textures.forEach(({ bytes }, i) => {
       if (bytes) void this.load(bytes, i, onPicture)
@@ -89,18 +85,47 @@ export class ShownModel {
 
   /** Pieces that are not on the graphics card yet. */
   get waiting(): number {
-    return this.loaded.display.length - this.pieces.length
+    return this.coarse.waiting + this.fine.waiting
   }
 
-  /** Takes up the next piece; it is drawn from now on. @returns its meshes; none where all are there. */
-  takePiece(): readonly THREE.Object3D[] {
-    if (this.waiting === 0 || !this.seen) return []
-    const piece = this.loaded.display[this.pieces.length]
-    const shown: ShownPiece = { piece, geometry: geometryOf(piece), meshes: [] }
-    this.pieces.push(shown)
-    this.stand(shown)
-    this.paint(shown, this.seen.model, this.seen.look)
-    return shown.meshes
+  /** Whether all of the coarse form is there, if it has one: it can be seen. */
+  get isThere(): boolean {
+    return this.coarse.waiting === 0 && (this.fine.waiting === 0 || this.isHeavy)
+  }
+
+  /** Whether it has a coarse form. */
+  get isHeavy(): boolean {
+    return this.loaded.coarse.length > 0
+  }
+
+  /** Meshes of its fine form, where it has a coarse one. */
+  get heavyMeshes(): readonly PieceMesh[] {
+    return this.isHeavy ? this.fine.meshes : []
+  }
+
+  /** Takes up the next piece, of the coarse form first; it is drawn from now on. @returns its meshes. */
+  takePiece(): readonly PieceMesh[] {
+    const { seen } = this
+    if (!seen) return []
+    const next = this.coarse.waiting > 0 ? this.coarse : this.fine
+    return next.take((run) => this.materialOf(seen.model, seen.look, run))
+  }
+
+  /** A mesh that needs every program which drawing the model needs; null where it has no triangles. */
+  sample(): THREE.Mesh | null {
+    const { seen } = this
+    const [{ geometry } = { geometry: null }] = [
+      ...this.coarse.meshes,
+      ...this.fine.meshes,
+      ...this.takePiece(),
+    ]
+    if (!seen || !geometry) return null
+    const runs = this.loaded.display.flatMap((piece) => piece.runs)
+    const materials = new Set(runs.map((run) => this.materialOf(seen.model, seen.look, run)))
+    return new THREE.Mesh(
+      geometry,
+      [...materials].filter((material) => material !== null),
+    )
   }
 
   update(model: ProjectModel, look: ShownLook): void {
@@ -108,25 +133,12 @@ export class ShownModel {
     this.dress(model, look)
     const transforms = copyMatrices(model.placement, model.copies)
     const key = JSON.stringify(transforms)
-    if (key !== this.copies) {
-      this.copies = key
-      this.transforms = transforms
-      this.group.clear()
-      for (const shown of this.pieces) this.stand(shown)
+    const isPlacedAnew = key !== this.copies
+    this.copies = key
+    for (const pieces of [this.coarse, this.fine]) {
+      if (isPlacedAnew) pieces.place(transforms)
+      pieces.paint((run) => this.materialOf(model, look, run))
     }
-    for (const shown of this.pieces) this.paint(shown, model, look)
-  }
-
-  /** Puts a piece wherever the model stands. */
-  private stand(shown: ShownPiece): void {
-    shown.meshes = this.transforms.map((m) => {
-      const mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>(shown.geometry, [])
-      mesh.matrixAutoUpdate = false
-      mesh.matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1)
-      this.group.add(mesh)
-      mesh.updateMatrixWorld(true)
-      return mesh
-    })
   }
 
   /** What is more than a matte colour gets a material of its own. */
@@ -195,43 +207,22 @@ export class ShownModel {
     return this.special.get(run.material) ?? this.matte([...own.baseColour], this.isPainted)
   }
 
-  /** Lists the runs of a piece that are seen; neighbours drawn alike are drawn together. */
-  private paint({ piece, geometry, meshes }: ShownPiece, model: ProjectModel, look: ShownLook): void {
-    geometry.clearGroups()
-    const materials: THREE.Material[] = []
-    let open: { first: number; end: number; material: number } | null = null
-    const close = () => {
-      if (open) geometry.addGroup(3 * open.first, 3 * (open.end - open.first), open.material)
-      open = null
-    }
-    for (const run of piece.runs) {
-      const material = this.materialOf(model, look, run)
-      if (!material) {
-        close()
-        continue
-      }
-      let index = materials.indexOf(material)
-      if (index < 0) index = materials.push(material) - 1
-      if (open && open.end === run.first && open.material === index) open.end = run.first + run.count
-      else {
-        close()
-        open = { first: run.first, end: run.first + run.count, material: index }
-      }
-    }
-    close()
-    for (const mesh of meshes) mesh.material = materials
+  /** What a ray meets of it, nearest first; of the coarse form until all of the fine one is there. */
+  hits(ray: THREE.Raycaster): THREE.Intersection[] {
+    ray.layers.enableAll()
+    return ray.intersectObject((this.isHeavy && this.fine.waiting > 0 ? this.coarse : this.fine).group, true)
   }
 
   /** Key of the part of a triangle of one of the group's meshes. */
   partOf(mesh: THREE.Object3D, triangle: number): string | undefined {
-    const shown = this.pieces.find(({ meshes }) => meshes.some((own) => own === mesh))
-    const run = shown?.piece.runs.find(({ first, count }) => triangle >= first && triangle < first + count)
+    const run = this.fine.runOf(mesh, triangle) ?? this.coarse.runOf(mesh, triangle)
     return run && this.seen?.model.parts[run.part]?.key
   }
 
   dispose(): void {
     this.closed = true
-    for (const { geometry } of this.pieces) geometry.dispose()
+    this.coarse.dispose()
+    this.fine.dispose()
     for (const material of [...this.plain.values(), ...this.special.values()]) material.dispose()
     for (const picture of this.pictures) picture?.dispose()
   }

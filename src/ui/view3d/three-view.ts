@@ -11,7 +11,8 @@ import { lightDirection } from '@/core/passes/placed-light'
 import type { ProjectModel } from '@/data/project-schema'
 import type { LoadedModel } from '@/engine/read-model-in-worker'
 import type { Paint } from './shown-model'
-import { ShownModel } from './shown-model'
+import { LAYER, ShownModel } from './shown-model'
+import { SteppedDrawing, trianglesOf } from './stepped-drawing'
 
 export interface ThreeViewEvents {
   /** The person moves the camera; `done` when the hand lets go. */
@@ -41,11 +42,10 @@ export interface ViewHit {
 /** Degrees walked per share of the frame's height dragged. */
 const DEGREES_PER_HEIGHT = 160
 const PRESS_PX = 4
-/** Time of a frame that new pieces may take, and how often what is there is drawn while they come. */
+/** Time of a frame that new pieces may take. */
 const TAKE_MS = 8
-const DRAW_EVERY_MS = 2000
-/** Layer of what is being brought up; lamps shine there too, so that it is drawn by the same programs. */
-const DOCK = 1
+/** A view that stood still for so long is drawn in full. */
+const REST_MS = 120
 
 /**
  * The interactive view: draws when something changed, with the very projection the passes are rendered with, and tells
@@ -58,10 +58,17 @@ export class ThreeView {
   private readonly parallel = new THREE.OrthographicCamera()
   private readonly shown = new Map<string, ShownModel>()
   private readonly lamps = new THREE.Group()
+  private readonly picture: SteppedDrawing
   private frameRequest = 0
-  private drawnAt = 0
-  /** Where pieces are drawn only so that the graphics card has them. */
-  private readonly dock = new THREE.WebGLRenderTarget(1, 1)
+  /** What is seen changed since it was drawn, and when it was drawn then. */
+  private isStale = true
+  private changedAt = 0
+  /** A picture in steps is under way. */
+  private isStepping = false
+  /** The programs of the graphics card are asked for. */
+  private isReady = false
+  /** Pieces that were not on the graphics card in the last frame. */
+  private waiting = 0
   private camera: Camera = { ...plainLens(), eye: [0, 0, 5], target: [0, 0, 0] }
   private frame: Frame = { width: 16, height: 16 }
   private rect: FrameRect = { left: 0, top: 0, width: 16, height: 16 }
@@ -78,8 +85,9 @@ export class ThreeView {
     readonly canvas: HTMLCanvasElement,
     private readonly events: ThreeViewEvents,
   ) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true })
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, alpha: true })
     this.renderer.setClearColor(0x000000, 0)
+    this.picture = new SteppedDrawing(this.renderer)
     this.scene.add(this.lamps)
     this.lens.matrixAutoUpdate = this.parallel.matrixAutoUpdate = false
     this.setLamps(null)
@@ -119,6 +127,7 @@ export class ThreeView {
     this.rect = rect
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
     this.renderer.setSize(width, height, false)
+    this.picture.resize(this.canvas.width, this.canvas.height)
     this.aim()
   }
 
@@ -269,6 +278,7 @@ export class ThreeView {
         shown = new ShownModel(loaded, () => this.setModels(models, loadedOf, look))
         this.shown.set(model.id, shown)
         this.scene.add(shown.group)
+        this.isReady = false
       }
       shown.update(model, { chosen, solo, paint, partColour })
     }
@@ -315,19 +325,20 @@ export class ThreeView {
       lamp.position.set(...lightDirection(basis, light.tied, light.azimuthDeg, light.elevationDeg))
       this.lamps.add(lamp)
     }
-    this.lightDock()
+    this.shineOnAll()
     this.draw()
   }
 
-  private lightDock(): void {
-    for (const lamp of this.lamps.children) lamp.layers.enable(DOCK)
+  private shineOnAll(): void {
+    // A program is made for its lamps: they shine on whatever is drawn.
+    for (const lamp of this.lamps.children) lamp.layers.enableAll()
   }
 
   /** Nothing but an even light: what is painted shows as it is. */
   setFlat(): void {
     this.lamps.clear()
     this.lamps.add(new THREE.AmbientLight(0xffffff, Math.PI))
-    this.lightDock()
+    this.shineOnAll()
     this.draw()
   }
 
@@ -337,7 +348,7 @@ export class ThreeView {
     const ray = new THREE.Raycaster(new THREE.Vector3(...origin), new THREE.Vector3(...direction))
     let best: { distance: number; hit: ViewHit } | null = null
     for (const shown of this.shown.values()) {
-      for (const found of ray.intersectObject(shown.group, true)) {
+      for (const found of shown.hits(ray)) {
         if (best && found.distance >= best.distance) break
         if (!found.face || found.faceIndex === null || found.faceIndex === undefined) continue
         const partKey = shown.partOf(found.object, found.faceIndex)
@@ -363,50 +374,79 @@ export class ThreeView {
   }
 
   draw(): void {
+    this.isStale = true
     cancelAnimationFrame(this.frameRequest)
     this.frameRequest = requestAnimationFrame(() => this.frameNow())
   }
 
   /**
-   * One frame: hands what fits into it of new pieces to the graphics card, and draws once all are there, or now and then
-   * while many still come in: a picture of half a large model takes as long as it keeps the rest waiting.
+   * One frame: hands what fits into it of new pieces to the graphics card, and draws what has changed. Where the card has no
+   * time for all triangles between two frames it draws the coarse forms of heavy models, and all of them in steps once
+   * the view stands still.
    */
   private frameNow(): void {
-    const waiting = this.takePieces()
-    const now = performance.now()
-    if (waiting === 0 || now - this.drawnAt > DRAW_EVERY_MS) {
-      this.renderer.render(this.scene, this.view)
-      this.drawnAt = performance.now()
+    const models = [...this.shown.values()]
+    if (!this.isReady) {
+      this.makePrograms(models)
+      this.isReady = true
     }
+    if (!this.picture.areProgramsMade) {
+      this.frameRequest = requestAnimationFrame(() => this.frameNow())
+      return
+    }
+    const before = this.waiting
+    const waiting = this.takePieces(models)
+    // The last piece is there: all of them are to be seen.
+    if (before > 0 && waiting === 0) this.isStale = true
+    this.waiting = waiting
+    const isSeen = models.every((model) => model.isThere)
+    const isWhole = isSeen && this.drawNow(models) && waiting === 0
     this.canvas.dataset.waiting = String(waiting)
-    this.canvas.dataset.drawn = String(waiting === 0 && this.shown.size > 0)
-    if (waiting > 0) this.frameRequest = requestAnimationFrame(() => this.frameNow())
+    this.canvas.dataset.seen = String(models.length > 0 && isSeen)
+    this.canvas.dataset.drawn = String(isWhole && models.length > 0)
+    if (!isWhole) this.frameRequest = requestAnimationFrame(() => this.frameNow())
   }
 
-  /** Brings pieces up by drawing them alone onto one pixel. @returns how many still wait. */
-  private takePieces(): number {
-    const begun = performance.now()
-    const models = [...this.shown.values()]
-    let waiting = models.reduce((sum, model) => sum + model.waiting, 0)
-    while (waiting > 0 && performance.now() - begun < TAKE_MS) {
-      const meshes = models.find((model) => model.waiting > 0)?.takePiece() ?? []
-      waiting--
-      for (const mesh of meshes) {
-        mesh.layers.enable(DOCK)
-        mesh.frustumCulled = false
-      }
-      const eye = this.view
-      eye.layers.set(DOCK)
-      this.renderer.setRenderTarget(this.dock)
-      this.renderer.render(this.scene, eye)
-      this.renderer.setRenderTarget(null)
-      eye.layers.set(0)
-      for (const mesh of meshes) {
-        mesh.layers.disable(DOCK)
-        mesh.frustumCulled = true
-      }
+  /** @returns whether the picture is whole. */
+  private drawNow(models: readonly ShownModel[]): boolean {
+    const { scene, view, picture } = this
+    const heavy = models.flatMap((model) => model.heavyMeshes)
+    if (this.waiting === 0 && heavy.reduce((sum, mesh) => sum + trianglesOf(mesh), 0) <= picture.most) {
+      if (this.isStale) picture.draw(scene, view, [LAYER.always, LAYER.fine])
+      this.isStale = this.isStepping = false
+      return true
     }
-    return waiting
+    if (this.isStale) {
+      picture.draw(scene, view, [LAYER.always, LAYER.coarse])
+      this.isStale = this.isStepping = false
+      this.changedAt = performance.now()
+      return false
+    }
+    if (this.isStepping) return picture.goOn(scene, view)
+    if (this.waiting > 0) return false
+    if (performance.now() - this.changedAt < REST_MS) return false
+    picture.begin(heavy)
+    this.isStepping = true
+    return false
+  }
+
+  /** Hands pieces to the graphics card for as long as fits into a frame; of what is not seen yet first. @returns how many wait. */
+  private takePieces(models: readonly ShownModel[]): number {
+    const begun = performance.now()
+    while (performance.now() - begun < TAKE_MS) {
+      const next = models.find((model) => !model.isThere) ?? models.find((model) => model.waiting > 0)
+      if (!next) break
+      this.picture.bringUp(this.scene, this.view, next.takePiece())
+    }
+    return models.reduce((sum, model) => sum + model.waiting, 0)
+  }
+
+  /** Has the programs made that models need, beside the page's own work. */
+  private makePrograms(models: readonly ShownModel[]): void {
+    const samples = models.flatMap((model) => model.sample() ?? [])
+    this.scene.add(...samples)
+    this.picture.makePrograms(this.scene, this.view)
+    this.scene.remove(...samples)
   }
 
   dispose(): void {
@@ -420,7 +460,7 @@ export class ThreeView {
     canvas.removeEventListener('contextmenu', prevent)
     canvas.removeEventListener('wheel', this.onWheel)
     for (const shown of this.shown.values()) shown.dispose()
-    this.dock.dispose()
+    this.picture.dispose()
     this.renderer.dispose()
   }
 }

@@ -1,0 +1,77 @@
+'use client'
+
+import { passKind } from '@/core/passes/registry'
+import { activeSheet, activeShot } from '@/data/active-shot'
+import type { Project } from '@/data/project-schema'
+import { maskProblem } from '@/state/mask-source'
+import { outOfRegister } from '@/state/pass-status'
+import { sheetSize } from '@/state/sheet-actions'
+import { useSourceProblems } from '@/state/source-problems'
+import { sourceIdOf } from '../sheet/layer-actions'
+
+/** What looks forgotten in a sheet that is about to be exported. */
+export function ExportWarnings({ project }: { readonly project: Project }) {
+  const sheet = activeSheet(project)
+  const stale = outOfRegister(project)
+  const used = new Set(
+    sheet.layers.flatMap((l) => (l.visible && l.source.type === 'pass' ? [l.source.passId] : [])),
+  )
+  const staleUsed = stale.filter((p) => used.has(p.id))
+  const drafts = project.passes.filter(
+    (p) => used.has(p.id) && p.rendered?.quality === 'draft' && passKind(p.kind).isSampled,
+  )
+  const lost = sheet.layers.flatMap((layer) => {
+    const why = layer.visible ? maskProblem(project, layer) : null
+    return why ? [{ id: layer.id, name: layer.name, why }] : []
+  })
+  const broken = useSourceProblems()
+  const unseen = sheet.layers.flatMap(({ id, name, visible, source }) => {
+    const why = visible ? broken[sourceIdOf(source)] : undefined
+    return why === undefined ? [] : [{ id, name, why }]
+  })
+  const { frame } = activeShot(project)
+  const differs = sheetSize(project) === 'another shape'
+  const isGood = !(
+    staleUsed.length > 0 ||
+    drafts.length > 0 ||
+    sheet.layers.length === 0 ||
+    lost.length > 0 ||
+    unseen.length > 0 ||
+    differs
+  )
+  if (isGood) return null
+  return (
+    <div className="problem" style={{ marginBottom: 12 }}>
+      <b>Before you export</b>
+      <ul>
+        {sheet.layers.length === 0 && <li>The sheet has no layers yet.</li>}
+        {unseen.map(({ id, name, why }) => (
+          <li key={id}>
+            {name} shows nothing: {why}.
+          </li>
+        ))}
+        {lost.map(({ id, name, why }) => (
+          <li key={id}>
+            The mask of {name}: {why}.
+          </li>
+        ))}
+        {differs && (
+          <li>
+            The sheet is {sheet.width} × {sheet.height}, its shot {frame.width} × {frame.height}: pictures are{' '}
+            {sheet.fit === 'crop' ? 'cropped' : 'shown whole'}.
+          </li>
+        )}
+        {staleUsed.length > 0 && (
+          <li>
+            {staleUsed.length} of the passes shown {staleUsed.length === 1 ? 'is' : 'are'} out of register.
+          </li>
+        )}
+        {drafts.length > 0 && (
+          <li>
+            {drafts.length} of the passes shown {drafts.length === 1 ? 'is a draft' : 'are drafts'}.
+          </li>
+        )}
+      </ul>
+    </div>
+  )
+}

@@ -1,0 +1,98 @@
+'use client'
+
+import Button from '@mui/material/Button'
+import Switch from '@mui/material/Switch'
+import { SHEET_FORMATS, sheetFormatLabels, type SheetFormat } from '@/core/sheet/export-sheet'
+import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
+import type { ProjectSheet } from '@/data/project-schema'
+import { NumberField } from '@/ui/number-field'
+
+/** What kind of file the sheet becomes. */
+export interface SheetFile {
+  readonly format: SheetFormat
+  readonly percent: number
+  readonly transparent: boolean
+}
+
+interface SheetFileSectionProps {
+  readonly sheet: ProjectSheet
+  readonly file: SheetFile
+  readonly onChange: (patch: Partial<SheetFile>) => void
+  readonly name: string
+  readonly width: number
+  readonly height: number
+  readonly busy: string | null
+  readonly onExport: () => void
+}
+
+/** The sheet as a picture: format, size, background. */
+export function SheetFileSection(props: SheetFileSectionProps) {
+  const { sheet, file, onChange, name, width, height, busy, onExport } = props
+  const { format, percent, transparent } = file
+  return (
+    <section className="section">
+      <div className="section-head">The sheet</div>
+      <div className="row">
+        <label htmlFor="format">As</label>
+        <select
+          id="format"
+          className="plain-select wide"
+          value={format}
+          onChange={(e) => onChange({ format: SHEET_FORMATS.find((f) => f === e.target.value) })}
+        >
+          {SHEET_FORMATS.map((f) => (
+            <option key={f} value={f}>
+              {sheetFormatLabels[f]}
+            </option>
+          ))}
+        </select>
+      </div>
+      <NumberField
+        label="Size"
+        value={percent}
+        min={10}
+        max={Math.max(
+          100,
+          Math.floor((100 * Math.min(MAX_PICTURE_SIDE, 8192)) / Math.max(sheet.width, sheet.height)),
+        )}
+        step={5}
+        unit="%"
+        defaultValue={100}
+        logarithmic
+        onChange={(value) => onChange({ percent: value })}
+      />
+      <div className="row">
+        <span className="label">Pixels</span>
+        <span />
+        <b>
+          {width} × {height}
+        </b>
+      </div>
+      <div className="row">
+        <span className="label">Background</span>
+        <span className="wide" style={{ textAlign: 'right' }}>
+          <Switch
+            size="small"
+            color="secondary"
+            disabled={sheet.background === null}
+            checked={!transparent && sheet.background !== null}
+            onChange={(e) => onChange({ transparent: !e.target.checked })}
+            slotProps={{ input: { 'aria-label': 'With background' } }}
+          />
+        </span>
+      </div>
+      <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
+        {name}
+      </p>
+      <Button
+        variant="contained"
+        fullWidth
+        disabled={busy !== null}
+        onClick={onExport}
+        data-testid="export-sheet"
+      >
+        {busy === 'Export' ? 'Writing …' : 'Export the sheet'}
+      </Button>
+    </section>
+  )
+}

@@ -1,0 +1,15 @@
+import GlobalStyles from '@mui/material/GlobalStyles'
+
+const styles = {
+  '.warn-list': {
+    margin: '0 0 12px',
+    padding: '8px 10px 8px 24px',
+    borderLeft: '3px solid var(--ochre-ring)',
+    background: 'color-mix(in srgb, var(--ochre-ring) 12%, transparent)',
+  },
+  '.warn-list li + li': {
+    marginTop: 4,
+  },
+} as const
+
+export const PassesStepStyles = () => <GlobalStyles styles={styles} />

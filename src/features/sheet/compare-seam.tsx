@@ -1,0 +1,69 @@
+'use client'
+
+import { useRef } from 'react'
+import type { Project } from '@/data/project-schema'
+import { setBench } from '@/state/view-store'
+import { useProof } from './use-proof'
+
+interface SeamProps {
+  readonly project: Project
+  readonly upTo: number
+  readonly without: string
+  readonly name: string
+  readonly seam: number
+  readonly scale: number | null
+}
+
+/** Left of the seam the stack without the layer, right of it with. */
+export function CompareSeam({ project, upTo, without, name, seam, scale }: SeamProps) {
+  const { canvasRef } = useProof(project, upTo, without, scale)
+  const boxRef = useRef<HTMLDivElement>(null)
+  const drag = (clientX: number) => {
+    const box = boxRef.current?.getBoundingClientRect()
+    if (box) setBench({ seam: Math.min(1, Math.max(0, (clientX - box.left) / box.width)) })
+  }
+  return (
+    <div ref={boxRef} style={{ position: 'absolute', inset: 0 }} data-testid="compare">
+      <canvas
+        ref={canvasRef}
+        aria-label={`Without ${name}`}
+        role="img"
+        style={{
+          position: 'absolute',
+          inset: 0,
+          width: '100%',
+          height: '100%',
+          clipPath: `inset(0 ${(1 - seam) * 100}% 0 0)`,
+          background: 'repeating-conic-gradient(#9a9a98 0 25%, #a6a6a4 0 50%) 0 0 / 16px 16px',
+        }}
+      />
+      <span className="seam-label" style={{ left: 10 }}>
+        Without {name}
+      </span>
+      <span className="seam-label" style={{ right: 10 }}>
+        With
+      </span>
+      <button
+        className="seam"
+        role="slider"
+        aria-label="Seam"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(seam * 100)}
+        style={{ left: `${seam * 100}%` }}
+        onPointerDown={(e) => {
+          e.stopPropagation()
+          e.currentTarget.setPointerCapture(e.pointerId)
+        }}
+        onPointerMove={(e) => e.buttons > 0 && drag(e.clientX)}
+        onKeyDown={(e) => {
+          const step = e.key === 'ArrowLeft' ? -0.02 : e.key === 'ArrowRight' ? 0.02 : 0
+          if (step === 0) return
+          e.stopPropagation()
+          e.preventDefault()
+          setBench({ seam: Math.min(1, Math.max(0, seam + step)) })
+        }}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,151 @@
+'use client'
+
+import { BLEND_MODES } from '@/core/sheet/blend-modes'
+import { activePasses, activeSheet } from '@/data/active-shot'
+import type { Layer } from '@/core/sheet/sheet-schema'
+import type { Project } from '@/data/project-schema'
+import { useActions } from '@/state/actions'
+import { setBench, useViewStore } from '@/state/view-store'
+import { addFillLayer, changeLayer, deleteLayer, duplicateLayer, moveLayer } from './layer-actions'
+import { LINE_TOOLS, setBrush, sizeBrush, type LineTool } from './line-brush'
+import { hangStartingStack } from './starting-stack'
+
+/** What is picked on the proof for a layer's mask. */
+export type Picking = 'part' | 'material' | null
+
+interface SheetActions {
+  readonly project: Project
+  /** The layer at work, and its place. */
+  readonly layer: Layer | undefined
+  readonly at: number
+  /** Whether it shows lines. */
+  readonly isLines: boolean
+  readonly picking: Picking
+  readonly setPicking: (change: (now: Picking) => Picking) => void
+  readonly pickPicture: () => void
+}
+
+/** Offers what can be done with the sheet and the layer at work. */
+export function useSheetActions(asked: SheetActions): void {
+  const { project, layer, at, isLines, picking, setPicking, pickPicture } = asked
+  const { layers } = activeSheet(project)
+  const peel = useViewStore((s) => s.peel)
+  const seam = useViewStore((s) => s.seam)
+  const brush = useViewStore((s) => s.lineBrush)
+  const brushing = isLines && brush.tool !== null && !picking
+  const choose = (index: number) => {
+    const next = layers[Math.min(layers.length - 1, Math.max(0, index))]
+    if (next) setBench({ layerId: next.id })
+  }
+  const nudgeOpacity = (by: number) =>
+    layer &&
+    changeLayer(
+      layer.id,
+      'opacity',
+      (l) => void (l.opacity = Math.round(Math.min(1, Math.max(0, l.opacity + by)) * 100) / 100),
+      'opacity',
+    )
+  const cycleMode = (by: number) =>
+    layer &&
+    changeLayer(layer.id, 'blend mode', (l) => {
+      l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
+    })
+  const hasPass = activePasses(project).some((p) => p.rendered)
+  const shown = Math.min(peel, layers.length)
+  const setPeel = (n: number) => setBench({ peel: n >= layers.length ? Infinity : Math.max(0, n) })
+  useActions('Sheet', [
+    { id: 'next', label: 'Layer in front', keys: 'ArrowRight', run: () => choose(at + 1) },
+    {
+      id: 'previous',
+      label: 'Layer behind',
+      keys: 'ArrowLeft',
+      run: () => choose(at < 0 ? layers.length - 1 : at - 1),
+    },
+    {
+      id: 'forward',
+      label: 'Move layer forward',
+      keys: 'Shift+ArrowRight',
+      run: () => layer && moveLayer(layer.id, at + 1),
+    },
+    {
+      id: 'backward',
+      label: 'Move layer back',
+      keys: 'Shift+ArrowLeft',
+      run: () => layer && moveLayer(layer.id, at - 1),
+    },
+    { id: 'more', label: 'More opacity', keys: 'ArrowUp', run: () => nudgeOpacity(0.05) },
+    { id: 'less', label: 'Less opacity', keys: 'ArrowDown', run: () => nudgeOpacity(-0.05) },
+    {
+      id: 'show',
+      label: layer?.visible === false ? 'Show layer' : 'Hide layer',
+      keys: 'h',
+      run: () =>
+        layer &&
+        changeLayer(
+          layer.id,
+          layer.visible ? 'hide layer' : 'show layer',
+          (l) => void (l.visible = !l.visible),
+        ),
+    },
+    { id: 'mode-next', label: 'Next blend mode', keys: 'm', run: () => cycleMode(1) },
+    { id: 'mode-previous', label: 'Previous blend mode', keys: 'Shift+M', run: () => cycleMode(-1) },
+    { id: 'duplicate', label: 'Duplicate layer', keys: 'd', run: () => layer && duplicateLayer(layer.id) },
+    { id: 'delete', label: 'Delete layer', keys: 'Delete', run: () => layer && deleteLayer(layer.id) },
+    {
+      id: 'none',
+      label: 'Choose no layer, show the sheet',
+      keys: 's',
+      run: () => setBench({ layerId: null }),
+    },
+    ...(layers.length === 0 && hasPass
+      ? [{ id: 'stack', label: 'Hang a first stack', run: () => hangStartingStack(project) }]
+      : []),
+    { id: 'fill', label: 'Add a fill layer', keys: 'n', run: addFillLayer },
+    { id: 'picture', label: 'Add a picture', run: pickPicture },
+    { id: 'peel-more', label: 'Peel one more', keys: ',', run: () => setPeel(shown - 1) },
+    { id: 'peel-less', label: 'Put one back', keys: '.', run: () => setPeel(shown + 1) },
+    { id: 'peel-none', label: 'Put all back', keys: '/', run: () => setPeel(Infinity) },
+    {
+      id: 'compare',
+      label: 'Compare with and without the layer',
+      keys: 'c',
+      run: () => setBench({ seam: seam === null ? 0.5 : null }),
+    },
+    {
+      id: 'pick',
+      label: 'Pick parts for the mask in the proof',
+      keys: 'p',
+      run: () => layer && setPicking((p) => (p ? null : 'part')),
+    },
+    ...(isLines
+      ? [
+          {
+            id: 'brush',
+            label: brush.tool ? 'Put the line brush down' : 'Brush over the lines',
+            keys: 'b',
+            run: () => setBrush({ tool: brush.tool ? null : 'thicken' }),
+          },
+          ...Object.entries(LINE_TOOLS).map(([tool, { label }]) => ({
+            id: `brush-${tool}`,
+            label: tool === 'draw' ? 'Draw a line by hand' : `${label} lines by hand`,
+            run: () => setBrush({ tool: tool as LineTool }),
+          })),
+        ]
+      : []),
+    ...(brushing
+      ? [
+          {
+            id: 'brush-end',
+            label: 'Put the line brush down',
+            keys: 'Escape',
+            run: () => setBrush({ tool: null }),
+          },
+          { id: 'brush-larger', label: 'Larger brush', keys: 'w', run: () => sizeBrush(1.25) },
+          { id: 'brush-smaller', label: 'Smaller brush', keys: 'q', run: () => sizeBrush(0.8) },
+        ]
+      : []),
+    ...(picking
+      ? [{ id: 'pick-end', label: 'Stop picking', keys: 'Escape', run: () => setPicking(() => null) }]
+      : []),
+  ])
+}

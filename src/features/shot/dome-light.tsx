@@ -1,0 +1,90 @@
+'use client'
+
+import { useId, useRef } from 'react'
+import { useSnackbar } from 'notistack'
+import type { Light } from '@/core/scene/light-rig'
+import { storageProblem } from '@/data/project-repository'
+import type { Project } from '@/data/project-schema'
+import { changeLight, setDomePicture } from '@/state/rig-actions'
+import { LightNumber } from './light-number'
+
+interface DomeLightProps {
+  readonly project: Project
+  readonly light: Extract<Light, { kind: 'dome' }>
+}
+
+/** What only a dome has: its sky. */
+export function DomeLight({ project, light }: DomeLightProps) {
+  const id = useId()
+  const { enqueueSnackbar } = useSnackbar()
+  const pictureInput = useRef<HTMLInputElement>(null)
+  const change = (label: string, patch: Partial<Light>) => changeLight(light.id, label, patch)
+  return (
+    <>
+      <div className="row">
+        <label htmlFor={`${id} look`}>Sky</label>
+        <select
+          id={`${id} look`}
+          className="plain-select wide"
+          value={light.look}
+          onChange={(e) => {
+            const look = e.target.value as typeof light.look
+            if (look === 'picture' && light.pictureId === null) pictureInput.current?.click()
+            else change('dome', { look })
+          }}
+        >
+          <option value="one">One colour</option>
+          <option value="gradient">Above and below</option>
+          <option value="picture">Picture (HDR, EXR …)</option>
+        </select>
+      </div>
+      {light.look === 'gradient' && (
+        <div className="row">
+          <label htmlFor={`${id} below`}>From below</label>
+          <span className="wide" style={{ textAlign: 'right' }}>
+            <input
+              id={`${id} below`}
+              type="color"
+              className="swatch"
+              value={light.below}
+              onChange={(e) => change('light from below', { below: e.target.value })}
+            />
+          </span>
+        </div>
+      )}
+      {light.look === 'picture' && (
+        <>
+          <LightNumber
+            light={light}
+            label="Turned"
+            name="rotationDeg"
+            value={light.rotationDeg}
+            min={-180}
+            max={180}
+            step={1}
+            unit="°"
+            defaultValue={0}
+          />
+          <button className="link" onClick={() => pictureInput.current?.click()}>
+            {project.pictures.find((p) => p.id === light.pictureId)?.name ?? 'Choose a picture'}
+          </button>
+        </>
+      )}
+      <input
+        ref={pictureInput}
+        type="file"
+        hidden
+        accept=".hdr,.exr,image/*"
+        data-testid="dome-picture"
+        onChange={(e) => {
+          const file = e.target.files?.[0]
+          e.target.value = ''
+          if (file)
+            void setDomePicture(light.id, file).catch((error: unknown) =>
+              enqueueSnackbar(storageProblem(error), { variant: 'error' }),
+            )
+        }}
+      />
+    </>
+  )
+}

@@ -1,0 +1,96 @@
+import GlobalStyles from '@mui/material/GlobalStyles'
+
+const styles = {
+  '.bench': {
+    display: 'grid',
+    gridTemplate: '48px 1fr / 84px 1fr',
+    height: '100vh',
+    overflow: 'hidden',
+  },
+  '.bench-header': {
+    gridColumn: '1 / -1',
+    display: 'flex',
+    alignItems: 'center',
+    gap: 14,
+    padding: '0 16px',
+    borderBottom: '1px solid var(--rule)',
+  },
+  '.wordmark': {
+    fontSize: 19,
+    color: 'var(--ink)',
+    textDecoration: 'none',
+    whiteSpace: 'nowrap',
+  },
+  '.rail': {
+    borderRight: '1px solid var(--rule)',
+    display: 'flex',
+    flexDirection: 'column',
+    gap: 4,
+    padding: '14px 0',
+  },
+  '.rail a': {
+    display: 'flex',
+    flexDirection: 'column',
+    alignItems: 'center',
+    gap: 3,
+    padding: '7px 0',
+    color: 'var(--ink-3)',
+    textDecoration: 'none',
+    fontSize: 12,
+  },
+  '.rail .numeral': {
+    width: 32,
+    height: 32,
+    borderRadius: '50%',
+    border: '1.5px solid var(--rule-strong)',
+    display: 'grid',
+    placeItems: 'center',
+    fontSize: 15,
+    background: 'var(--raised)',
+    color: 'var(--ink-2)',
+  },
+  ".rail a[data-state='ready'] .numeral": {
+    borderColor: 'var(--slate)',
+    color: 'var(--slate)',
+  },
+  ".rail a[data-state='out'] .numeral": {
+    border: '2px dashed var(--ochre-ring)',
+    color: 'var(--ochre)',
+  },
+  ".rail a[data-state='rendering'] .numeral": {
+    border: '2px solid var(--clay)',
+    borderRightColor: 'transparent',
+    animation: 'spin 1.2s linear infinite',
+  },
+  ".rail a[data-state='rendering'] .numeral span": {
+    animation: 'spin 1.2s linear infinite reverse',
+  },
+  '@keyframes spin': {
+    to: {
+      transform: 'rotate(360deg)',
+    },
+  },
+  ".rail a[aria-current='page']": {
+    color: 'var(--ink)',
+    fontWeight: 600,
+  },
+  ".rail a[aria-current='page'] .numeral": {
+    background: 'var(--ink)',
+    borderColor: 'var(--ink)',
+    color: 'var(--paper)',
+    borderStyle: 'solid',
+  },
+  '.bench-main': {
+    display: 'grid',
+    minWidth: 0,
+    minHeight: 0,
+  },
+  '.project-name': {
+    display: 'inline',
+    font: 'inherit',
+    fontWeight: 650,
+    margin: 0,
+  },
+} as const
+
+export const BenchShellStyles = () => <GlobalStyles styles={styles} />

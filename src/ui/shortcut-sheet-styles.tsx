@@ -1,0 +1,20 @@
+import GlobalStyles from '@mui/material/GlobalStyles'
+
+const styles = {
+  '.shortcut-groups': {
+    columns: 2,
+    columnGap: 32,
+  },
+  '.shortcut-groups section': {
+    breakInside: 'avoid',
+    marginBottom: 14,
+  },
+  '.shortcut-groups div': {
+    display: 'flex',
+    justifyContent: 'space-between',
+    gap: 12,
+    padding: '2px 0',
+  },
+} as const
+
+export const ShortcutSheetStyles = () => <GlobalStyles styles={styles} />

@@ -66,6 +66,16 @@ async function alone<T>(
   }
 }
 
+/** Stores a file as it was given. */
+export async function storeFile(
+  projectId: string,
+  fileId: string,
+  name: string,
+  bytes: Uint8Array,
+): Promise<void> {
+  await storage().ask({ type: 'save-file', projectId, fileId, name, bytes }, 'done')
+}
+
 /** Stores a pass. Its channels move to the worker: the arrays given are empty afterwards. */
 export async function storeResult(projectId: string, resultId: string, result: PassResult): Promise<void> {
   const transfer = movable(result.channels)

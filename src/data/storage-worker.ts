@@ -7,7 +7,14 @@ import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
 import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { openProjectArchive, streamProjectArchive } from './project-archive'
-import { duplicateProject, loadResult, saveResult, storedProject, storeProject } from './project-repository'
+import {
+  duplicateProject,
+  loadResult,
+  saveFile,
+  saveResult,
+  storedProject,
+  storeProject,
+} from './project-repository'
 import { projectSchema, renderedSchema, tileSchema } from './project-schema'
 import { jobRecordSchema, loadBlocks, saveBlock, type KeptBlock } from './render-jobs'
 
@@ -53,6 +60,14 @@ const requestSchema = z.discriminatedUnion('type', [
     width: z.number().int().positive(),
     height: z.number().int().positive(),
   }),
+  z.strictObject({
+    type: z.literal('save-file'),
+    request,
+    projectId: z.string(),
+    fileId: z.string(),
+    name: z.string(),
+    bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+  }),
   z.strictObject({ type: z.literal('pack'), request, project: projectSchema }),
   z.strictObject({
     type: z.literal('import'),
@@ -91,6 +106,9 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
       const { jobId, passId, specs, width, height } = message
       return { request, type: 'blocks', ...(await loadBlocks(jobId, passId, specs, width, height)) }
     }
+    case 'save-file':
+      await saveFile(message.projectId, message.fileId, message.name, message.bytes)
+      return { request, type: 'done' }
     case 'pack': {
       // What is written goes into a blob as it comes: the browser keeps large ones on disk.
       const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>()

@@ -1,11 +1,9 @@
 import { CancelledError } from '@/core/errors'
+import { passBytes } from '@/core/passes/pass-bytes'
 import { memberRig, type PassOrder } from '@/core/passes/render-tile'
 import type { PassFacts } from '@/core/passes/pass-facts'
 import type { PassResult } from '@/core/passes/pass-result'
-import { passKind } from '@/core/passes/registry'
 import type { Tile } from '@/core/passes/tile'
-import { bytesPerValue } from '@/core/picture/channel'
-import type { Rig } from '@/core/scene/light-rig'
 import { renderedLights } from '@/core/scene/rendered-light'
 import type { RenderPool } from './render-pool'
 import type { KeptPass, PassTally, RenderedPass, RenderProgress, RenderRequest } from './render-request'
@@ -113,21 +111,16 @@ export async function runRender(
   }
 }
 
-const BYTES_TOGETHER = 384 * 2 ** 20
-
-/** Bytes that the channels of a pass take. */
-function channelBytes({ order }: PlannedPass, rig: Rig, pixels: number): number {
-  const lights = renderedLights(memberRig(order.rig ?? rig, order.members))
-  const specs = passKind(order.kind).channels(lights, order.params)
-  return specs.reduce((sum, { format }) => sum + bytesPerValue(format) * pixels, 0)
-}
+const BYTES_TOGETHER = 256 * 2 ** 20
 
 /** The passes of a plan in their order, in as few groups as fit into memory. */
 function groupsThatFit({ passes, frame, rig, bytesTogether = BYTES_TOGETHER }: RenderPlan): PlannedPass[][] {
   const groups: PlannedPass[][] = []
   let room = 0
   for (const pass of passes) {
-    const bytes = channelBytes(pass, rig, frame.width * frame.height)
+    const { kind, params, members, rig: own = rig } = pass.order
+    const lights = renderedLights(memberRig(own, members))
+    const bytes = passBytes(kind, lights, params, frame.width * frame.height)
     const last = groups.at(-1)
     if (last && bytes <= room) last.push(pass)
     else {

@@ -4,7 +4,8 @@ import { baseName, extension } from '@/core/formats/file-bundle'
 import { isModelFile, isPictureFile, MODEL_EXTENSIONS } from '@/core/formats/model-readers'
 import { newId } from '@/data/new-project'
 import { toProjectModel } from '@/data/project-scene'
-import { saveFile, storageProblem } from '@/data/project-repository'
+import { storageProblem } from '@/data/project-repository'
+import { storeFile } from '@/data/storage-service'
 import type { ModelSource, Project, ProjectModel } from '@/data/project-schema'
 import { carryOver, type Unmatched } from '@/data/replace-model'
 import type { ImportStage } from '@/engine/import-messages'
@@ -107,7 +108,7 @@ async function keepFiles(
     let fileId = kept.get(path)
     if (!fileId) {
       fileId = newId()
-      await saveFile(projectId, fileId, path, bytes)
+      await storeFile(projectId, fileId, path, bytes)
       kept.set(path, fileId)
     }
     stored.push({ name: path, fileId })
@@ -307,7 +308,7 @@ export async function pinReference(projectId: string, path: string, bytes: Uint8
     throw new Error(`${name}: this browser cannot show it as a picture.`)
   }
   const fileId = newId()
-  await saveFile(projectId, fileId, name, bytes)
+  await storeFile(projectId, fileId, name, bytes)
   changeProject(`pin ${name}`, (draft) => void draft.references.push({ id: newId(), name, fileId }))
 }
 

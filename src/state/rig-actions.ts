@@ -5,7 +5,7 @@ import type { ReadyRig } from '@/core/scene/ready-rigs'
 import { fromReadyRig } from '@/core/scene/ready-rigs'
 import { activeShot, rigOf } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
-import { saveFile } from '@/data/project-repository'
+import { storeFile } from '@/data/storage-service'
 import { changeProject, useProjectStore } from './project-store'
 import { setBench } from './view-store'
 
@@ -93,7 +93,7 @@ export async function setDomePicture(lightId: string, file: File): Promise<void>
   const { project } = useProjectStore.getState()
   if (!project) return
   const [pictureId, fileId] = [newId(), newId()]
-  await saveFile(project.id, fileId, file.name, new Uint8Array(await file.arrayBuffer()))
+  await storeFile(project.id, fileId, file.name, new Uint8Array(await file.arrayBuffer()))
   changeProject('dome picture', (draft) => {
     draft.pictures.push({ id: pictureId, name: file.name, fileId })
     for (const light of rigOf(draft, activeShot(draft)).lights as Draft<Light>[])

@@ -1,4 +1,5 @@
 import { hashJson } from '@/core/math/stable-hash'
+import { passBytes } from '@/core/passes/pass-bytes'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import { loadFile } from '@/data/project-repository'
 import type { PassResult } from '@/core/passes/pass-result'
@@ -66,20 +67,62 @@ export function syncSheet(project: Project): Promise<void> {
   return chain
 }
 
-async function sync(project: Project): Promise<void> {
+/** @param lookAt id of a pass that is looked at now. */
+async function sync(project: Project, lookAt: string | null = null): Promise<void> {
   if (given.projectId !== project.id) {
     service?.close()
     service = null
     given = nothingGiven(project.id)
+    lookedAt = []
   }
+  if (lookAt !== null) lookedAt = [lookAt, ...lookedAt.filter((id) => id !== lookAt)]
   await bringUp(sheetService(), project, given, neededByBench(project))
   setSourceProblems(given.problems)
 }
 
-/** What the bench looks at: the sheet at work, and all passes of its shot. */
+/** The most bytes that passes which the sheet does not show may take in the worker. */
+const LOOKED_AT_BYTES = 160 * 2 ** 20
+/** Ids of passes that were looked at, the last one first. */
+let lookedAt: readonly string[] = []
+
+const bytesOf = ({ kind, rendered }: ProjectPass): number =>
+  rendered ? passBytes(kind, rendered.lights, rendered.params, rendered.width * rendered.height) : 0
+
+/** What the bench looks at: the sheet at work, what is picked by, and as many passes of its shot as memory allows. */
 function neededByBench(project: Project): Needed {
   const { passes, pictureIds } = neededBy(project, activeSheet(project))
-  return { passes: [...new Set([...activePasses(project), ...passes])], pictureIds }
+  const wanted = new Set([...passes, ...activePasses(project).filter(({ kind }) => kind === 'id')])
+  const others = activePasses(project).filter((pass) => !wanted.has(pass))
+  const turn = (pass: ProjectPass) => (lookedAt.includes(pass.id) ? lookedAt.indexOf(pass.id) : Infinity)
+  others.sort((a, b) => turn(a) - turn(b) || bytesOf(a) - bytesOf(b))
+  let room = LOOKED_AT_BYTES
+  for (const pass of others) {
+    const bytes = bytesOf(pass)
+    // The one looked at last is there whatever it takes.
+    if (bytes > room && pass.id !== lookedAt[0]) continue
+    wanted.add(pass)
+    room -= bytes
+  }
+  return { passes: [...wanted], pictureIds }
+}
+
+/**
+ * A picture of a pass. Large ones are brought to the worker for it, and make room for the next.
+ * @returns null where nothing is rendered of it.
+ */
+export function passPicture(
+  project: Project,
+  message: Parameters<SheetService['raster']>[0] & { readonly type: 'pass-picture' },
+): ReturnType<SheetService['raster']> {
+  const asked = chain
+    .catch(() => undefined)
+    .then(async () => {
+      await sync(project, message.passId)
+      // Asked for before anything else can make it leave; answered when it is.
+      return { picture: sheetService().raster(message) }
+    })
+  chain = asked.then(() => undefined)
+  return asked.then(({ picture }) => picture)
 }
 
 async function bringUp(worker: SheetService, project: Project, given: Given, wanted: Needed): Promise<void> {

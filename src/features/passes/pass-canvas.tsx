@@ -9,7 +9,7 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import { shotOf } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { onPixels, useRenderQueue } from '@/state/render-queue'
-import { pictureRevision, sheetService, syncSheet } from '@/state/sheet-sync'
+import { passPicture, pictureRevision } from '@/state/sheet-sync'
 import { paintSoon } from './paint-queue'
 
 /** Rows of a pass painted at once, so that painting fits between two frames. */
@@ -117,9 +117,7 @@ export function usePassCanvas(
         setDrawn(part)
         return
       }
-      await syncSheet(latest.current.project)
-      if (stale) return
-      const raster = await sheetService().raster({
+      const raster = await passPicture(latest.current.project, {
         type: 'pass-picture',
         passId: pass.id,
         look,

@@ -4,7 +4,7 @@ import { paramDefaults } from '@/core/params'
 import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer, Mask, MaskTerm } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
-import { saveFile } from '@/data/project-repository'
+import { storeFile } from '@/data/storage-service'
 import type { ProjectPass } from '@/data/project-schema'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { sheetService } from '@/state/sheet-sync'
@@ -75,7 +75,7 @@ export async function addPictureLayer(file: File): Promise<void> {
   const bytes = new Uint8Array(await file.arrayBuffer())
   await sheetService().checkPicture(file.name, bytes)
   const picture = { id: newId(), name: file.name, fileId: newId() }
-  await saveFile(project.id, picture.fileId, file.name, bytes)
+  await storeFile(project.id, picture.fileId, file.name, bytes)
   const id = newId()
   changeProject(`add ${file.name}`, (draft) => {
     draft.pictures.push(picture)

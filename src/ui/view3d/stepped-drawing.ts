@@ -36,7 +36,10 @@ export class SteppedDrawing {
   private readonly sheetScene = new THREE.Scene()
   private readonly sheetCamera = new THREE.Camera()
   private readonly context: WebGL2RenderingContext
-  private step: { readonly sync: WebGLSync; readonly begun: number } | null = null
+  /** What the graphics card was given last, and when; null once it is done with it. */
+  private atWork: { readonly sync: WebGLSync; readonly begun: number } | null = null
+  /** A step of a picture is not yet known to be done. */
+  private isStepOpen = false
   private rest: PieceMesh[] = []
   private hasBegun = false
 
@@ -96,6 +99,7 @@ export class SteppedDrawing {
       mesh.frustumCulled = true
       mesh.geometry.setDrawRange(0, Infinity)
     }
+    this.mark()
   }
 
   /** Has the programs made that a scene needs, without waiting for them; {@link areProgramsMade} says when they are. */
@@ -116,6 +120,7 @@ export class SteppedDrawing {
     this.stop()
     this.render(scene, camera, layers)
     this.show()
+    this.mark()
   }
 
   /** Begins a picture in steps: of these meshes, and of what is always drawn. */
@@ -126,14 +131,12 @@ export class SteppedDrawing {
     this.rest = [...meshes.filter((m) => !isGlass(m)), ...meshes.filter(isGlass)].reverse()
   }
 
-  /** Goes on with it, if the graphics card is ready. @returns whether it is whole, and shown. */
+  /** Goes on with it; to be called when the card is not busy. @returns whether the picture is whole, and shown. */
   goOn(scene: THREE.Scene, camera: THREE.Camera): boolean {
-    const { context, step, renderer } = this
-    if (step) {
-      if (context.getSyncParameter(step.sync, context.SYNC_STATUS) !== context.SIGNALED) return false
-      context.deleteSync(step.sync)
-      this.step = null
-      learn(performance.now() - step.begun)
+    const { renderer } = this
+    if (this.isStepOpen) {
+      this.isStepOpen = false
+      learn(this.lastMs)
       if (this.rest.length === 0) {
         this.show()
         return true
@@ -152,22 +155,44 @@ export class SteppedDrawing {
     renderer.autoClear = true
     this.hasBegun = true
     for (const mesh of own) mesh.layers.disable(LAYER.step)
-    const sync = context.fenceSync(context.SYNC_GPU_COMMANDS_COMPLETE, 0)
-    if (sync) this.step = { sync, begun: performance.now() }
-    context.flush()
+    this.isStepOpen = true
+    this.mark()
     return false
+  }
+
+  /** Milliseconds that the last work took of the card. */
+  private lastMs = 0
+
+  /** Whether the card has still to do what it was given. More of it would have to be waited for, by the whole page. */
+  get isBusy(): boolean {
+    const { atWork, context } = this
+    if (!atWork) return false
+    if (context.getSyncParameter(atWork.sync, context.SYNC_STATUS) !== context.SIGNALED) return true
+    context.deleteSync(atWork.sync)
+    this.atWork = null
+    this.lastMs = performance.now() - atWork.begun
+    return false
+  }
+
+  /** Notes what the card has been given up to now. */
+  private mark(): void {
+    const { context } = this
+    if (this.atWork) context.deleteSync(this.atWork.sync)
+    const sync = context.fenceSync(context.SYNC_GPU_COMMANDS_COMPLETE, 0)
+    this.atWork = sync && { sync, begun: performance.now() }
+    context.flush()
   }
 
   /** Forgets what is half drawn. */
   stop(): void {
-    if (this.step) this.context.deleteSync(this.step.sync)
-    this.step = null
+    this.isStepOpen = false
     this.rest = []
     this.hasBegun = false
   }
 
   dispose(): void {
     this.stop()
+    if (this.atWork) this.context.deleteSync(this.atWork.sync)
     this.target.dispose()
     this.dock.dispose()
     this.sheet.geometry.dispose()

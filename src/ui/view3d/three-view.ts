@@ -390,7 +390,7 @@ export class ThreeView {
       this.makePrograms(models)
       this.isReady = true
     }
-    if (!this.picture.areProgramsMade) {
+    if (!this.picture.areProgramsMade || this.picture.isBusy) {
       this.frameRequest = requestAnimationFrame(() => this.frameNow())
       return
     }

@@ -7,12 +7,12 @@ import { FocusSection } from './focus-section'
 import { GuidesSection } from './guides-section'
 import { LensSection } from './lens-section'
 import { PictureSection } from './picture-section'
-import type { ShotStageProps } from './shot-stage'
+import type { Pointing } from './pointing'
 import { ViewSection } from './view-section'
 
 interface CameraPanelProps {
   readonly project: Project
-  readonly setPointing: (pointing: ShotStageProps['pointing']) => void
+  readonly setPointing: (pointing: Pointing) => void
 }
 
 /** Where the camera stands, its lens, and the picture's size. */

@@ -6,13 +6,13 @@ import { cameraBasis } from '@/core/scene/camera'
 import type { Shot } from '@/data/project-schema'
 import { changeShot } from '@/state/shot-actions'
 import { NumberField } from '@/ui/number-field'
-import type { ShotStageProps } from './shot-stage'
+import type { Pointing } from './pointing'
 
 const STARTING = { on: false, distance: null, blur: 0.02 } as const
 
 interface FocusSectionProps {
   readonly shot: Shot
-  readonly setPointing: (pointing: ShotStageProps['pointing']) => void
+  readonly setPointing: (pointing: Pointing) => void
 }
 
 /** Depth of field, to be looked at while one composes. */

@@ -12,13 +12,13 @@ import { LightColour } from './light-colour'
 import { LightNumber } from './light-number'
 import { PartChecklist } from './part-checklist'
 import { PlacedLight } from './placed-light'
-import type { ShotStageProps } from './shot-stage'
+import type { Pointing } from './pointing'
 
 interface LightInspectorProps {
   readonly project: Project
   readonly light: Light
   readonly viewRef: RefObject<ThreeView | null>
-  readonly setPointing: (pointing: ShotStageProps['pointing']) => void
+  readonly setPointing: (pointing: Pointing) => void
 }
 
 /** Everything about one light. */

@@ -14,13 +14,13 @@ import type { ThreeView } from '@/ui/view3d/three-view'
 import { cameraAzimuth } from './camera-azimuth'
 import { LightGlobe } from './light-globe'
 import { LightInspector } from './light-inspector'
-import type { ShotStageProps } from './shot-stage'
+import type { Pointing } from './pointing'
 import { LightPanelStyles } from './light-panel-styles'
 
 interface LightPanelProps {
   readonly project: Project
   readonly viewRef: RefObject<ThreeView | null>
-  readonly setPointing: (pointing: ShotStageProps['pointing']) => void
+  readonly setPointing: (pointing: Pointing) => void
 }
 
 /** The rig of the shot: its lights, where they stand, and what each is. */

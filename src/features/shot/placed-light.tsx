@@ -10,12 +10,12 @@ import { changeLight } from '@/state/rig-actions'
 import { cameraAzimuth } from './camera-azimuth'
 import { LightNumber } from './light-number'
 import { anglesFor, highlightDirection, shadowDirection } from './place-light'
-import type { ShotStageProps } from './shot-stage'
+import type { Pointing } from './pointing'
 
 interface PlacedLightProps {
   readonly project: Project
   readonly light: Exclude<Light, { kind: 'dome' }>
-  readonly setPointing: (pointing: ShotStageProps['pointing']) => void
+  readonly setPointing: (pointing: Pointing) => void
 }
 
 /** Where a light stands, how large it is, and what it should do where the person clicks. */

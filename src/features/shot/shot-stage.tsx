@@ -2,29 +2,26 @@
 
 import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react'
 import Link from 'next/link'
-import type { Camera } from '@/core/scene/camera'
 import type { Project, Shot } from '@/data/project-schema'
-import { rigOf } from '@/data/active-shot'
-import { useMeshStore } from '@/state/mesh-store'
-import { addShotFromHere, setCamera } from '@/state/shot-actions'
-import { subjectExtent } from '@/state/subject-extent'
 import { setBench, useViewStore } from '@/state/view-store'
-import { ThreeView, type ViewHit } from '@/ui/view3d/three-view'
-import { Guides } from './guides'
-import { previewLabels } from './shot-bar'
 import { inkOn } from '@/ui/ink-on'
-import { useLivePreview } from './use-live-preview'
+import type { ThreeView } from '@/ui/view3d/three-view'
+import { Guides } from './guides'
+import { LockRefusal } from './lock-refusal'
+import type { Pointing } from './pointing'
+import { previewLabels } from './shot-bar'
 import { ShotStageStyles } from './shot-stage-styles'
+import { useLivePreview } from './use-live-preview'
+import { useShotView } from './use-shot-view'
 
-export interface ShotStageProps {
+interface ShotStageProps {
   readonly project: Project
   /** The shot as it is seen: on a move, not where the project has it. */
   readonly shot: Shot
   readonly viewRef: RefObject<ThreeView | null>
   /** Darkens what falls outside the picture. */
   readonly letterbox: boolean
-  /** Set while a press in the picture is asked for, with what it will do. */
-  readonly pointing: { readonly text: string; readonly onPoint: (hit: ViewHit | null) => void } | null
+  readonly pointing: Pointing
   /** Name of the move a moment of which is seen; the shot then stands as if locked. */
   readonly watching: string | null
   /** Unlocks the shot, or goes back from a move to the still. */
@@ -43,7 +40,6 @@ export function ShotStage({
   onUnlock,
   status,
 }: ShotStageProps) {
-  const models = useMeshStore((s) => s.models)
   const ground = useViewStore((s) => s.ground)
   const preview = useViewStore((s) => s.preview)
   const stageRef = useRef<HTMLDivElement>(null)
@@ -51,14 +47,7 @@ export function ShotStage({
   const traceRef = useRef<HTMLCanvasElement>(null)
   const [stage, setStage] = useState({ width: 800, height: 500 })
   const refused = useViewStore((s) => s.lockRefused)
-  const setRefused = (lockRefused: boolean) => setBench({ lockRefused })
-  const [moving, setMoving] = useState(false)
-  const [broken, setBroken] = useState(false)
   const { locked } = shot
-  const onPoint = useRef(pointing)
-  useEffect(() => {
-    onPoint.current = pointing
-  })
   // What was refused elsewhere, or of another shot, is not told here.
   useEffect(() => setBench({ lockRefused: false }), [shot.id])
   useEffect(() => {
@@ -70,61 +59,13 @@ export function ShotStage({
     observer.observe(element)
     return () => observer.disconnect()
   }, [])
-  useEffect(() => {
-    if (!canvasRef.current) return
-    const moved = (camera: Camera, done: boolean) => {
-      setMoving(!done)
-      setCamera('move camera', camera, 'camera')
-    }
-    try {
-      viewRef.current = new ThreeView(canvasRef.current, {
-        onMoved: moved,
-        onRefused: () => setBench({ lockRefused: true }),
-        onPress: (x, y) => onPoint.current?.onPoint(viewRef.current?.hit(x, y) ?? null),
-      })
-    } catch {
-      // eslint-disable-next-line react-hooks/set-state-in-effect -- only the browser can say whether it draws 3D
-      setBroken(true)
-    }
-    return () => {
-      viewRef.current?.dispose()
-      viewRef.current = null
-    }
-  }, [viewRef])
-
   const scale = Math.min((stage.width - 56) / shot.frame.width, (stage.height - 76) / shot.frame.height)
   const width = Math.max(16, Math.round(shot.frame.width * scale))
   const height = Math.max(16, Math.round(shot.frame.height * scale))
   const left = Math.round((stage.width - width) / 2)
   const top = Math.round((stage.height - 18 - height) / 2)
-  const { width: frameWidth, height: frameHeight } = shot.frame
-  useEffect(
-    () =>
-      viewRef.current?.resize(
-        stage.width,
-        stage.height,
-        { width: frameWidth, height: frameHeight },
-        { left, top, width, height },
-      ),
-    [viewRef, stage, frameWidth, frameHeight, left, top, width, height],
-  )
-  const rig = rigOf(project, shot)
-  useEffect(() => {
-    const view = viewRef.current
-    if (!view) return
-    const paint = (
-      { model: 'materials', clay: 'clay', occlusion: 'white', contour: 'white', id: 'parts' } as const
-    )[preview]
-    view.setModels(project.models, (id) => models[id], { paint })
-    view.setBounds(subjectExtent(project, (id) => models[id]?.outline)?.bounds ?? null)
-  }, [viewRef, project, models, preview])
-  useEffect(() => viewRef.current?.setCamera(shot.camera, locked), [viewRef, shot.camera, locked])
-  useEffect(() => {
-    const view = viewRef.current
-    if (!view) return
-    if (preview === 'id' || preview === 'contour') view.setFlat()
-    else view.setLamps(preview === 'occlusion' ? null : rig.lights)
-  }, [viewRef, preview, rig.lights, shot.camera])
+  const box = { left, top, width, height }
+  const { moving, broken } = useShotView({ canvasRef, viewRef, project, shot, pointing, stage, box })
   const grey = Math.round(ground * 255)
   const greyCss = `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`
   const live = useLivePreview(
@@ -136,7 +77,7 @@ export function ShotStage({
     Math.round(width * (typeof window === 'undefined' ? 1 : Math.min(2, window.devicePixelRatio))),
     preview === 'contour' ? '#f4f2ee' : greyCss,
   )
-  const frameBox = { position: 'absolute', left, top, width, height } as const
+  const frameBox = { position: 'absolute', ...box } as const
   const shade = letterbox ? 'color-mix(in srgb, rgb(28 27 25) 62%, transparent)' : 'transparent'
   return (
     <div className="stage" ref={stageRef} style={{ background: greyCss }}>
@@ -197,34 +138,7 @@ export function ShotStage({
         </div>
       )}
       {refused && locked && (
-        <div className="problem over-view" role="alert">
-          {watching === null
-            ? 'The shot is locked, so every pass stays in register.'
-            : 'This is a moment of a move.'}{' '}
-          <button
-            className="link"
-            onClick={() => {
-              setRefused(false)
-              onUnlock()
-            }}
-          >
-            {watching === null ? 'Unlock' : 'Back to the still'}
-          </button>
-          <button
-            className="link"
-            onClick={() => {
-              setRefused(false)
-              addShotFromHere(shot.camera)
-              if (watching !== null) onUnlock()
-            }}
-            data-testid="shot-from-here"
-          >
-            New shot from here
-          </button>
-          <button className="link" onClick={() => setRefused(false)}>
-            Leave it
-          </button>
-        </div>
+        <LockRefusal camera={shot.camera} isMove={watching !== null} onUnlock={onUnlock} />
       )}
       {pointing && (
         <div className="problem over-view" role="status">

@@ -18,7 +18,8 @@ import { lookFrom, VIEWS } from './view-section'
 import { LightPanel } from './light-panel'
 import { MovesPanel, type Moment } from './moves-panel'
 import { previewLabels, ShotBar } from './shot-bar'
-import { ShotStage, type ShotStageProps } from './shot-stage'
+import type { Pointing } from './pointing'
+import { ShotStage } from './shot-stage'
 import { turnedSubject } from './turned-subject'
 import { ShotStepStyles } from './shot-step-styles'
 
@@ -34,7 +35,7 @@ export function ShotStep() {
   const viewRef = useRef<ThreeView | null>(null)
   const [panel, setPanel] = useState<Panel>('camera')
   const [letterbox, setLetterbox] = useState(true)
-  const [pointing, setPointing] = useState<ShotStageProps['pointing']>(null)
+  const [pointing, setPointing] = useState<Pointing>(null)
   const [moment, setMoment] = useState<Moment | null>(null)
   const { locked, camera } = shot
   const lock = lockShot

@@ -2,7 +2,7 @@ import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { readFile } from 'node:fs/promises'
 import { availableParallelism, cpus } from 'node:os'
 import { readModel } from '@/core/formats/model-readers'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { toProjectModel, toSceneModels } from '@/data/project-scene'
 import { newProject } from '@/data/new-project'
@@ -44,7 +44,7 @@ export async function main(): Promise<void> {
     if (process.env.RELIEF_QUALITY && process.env.RELIEF_QUALITY !== quality) continue
     const orders = PASS_KINDS.map((kind) => ({
       kind,
-      params: paramDefaults(passKind(kind).renderSchema) as ParamValues,
+      params: paramDefaults(passKind(kind).renderSchema),
       effort: passKind(kind).efforts[quality],
     }))
     const runs = quality === 'draft' ? 3 : 1

@@ -1,7 +1,7 @@
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { availableParallelism, cpus } from 'node:os'
 import { readModel } from '@/core/formats/model-readers'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { frameBounds } from '@/core/scene/camera'
 import { meshBounds } from '@/core/geometry/polygon-mesh'
@@ -38,7 +38,7 @@ export async function main(): Promise<void> {
   const frame = { width: 1280, height: 800 }
   const orders = PASS_KINDS.map((kind) => ({
     kind,
-    params: paramDefaults(passKind(kind).renderSchema) as ParamValues,
+    params: paramDefaults(passKind(kind).renderSchema),
     effort: passKind(kind).efforts.draft,
   }))
   await pool.render(

@@ -1,6 +1,6 @@
 import { cpus } from 'node:os'
 import { concentricDisc, seededRandom } from '@/core/math/sampling'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
 import { TileJob, tilesFromMiddle } from '@/core/passes/render-tile'
 
@@ -30,7 +30,7 @@ export async function main(): Promise<void> {
   const shot = activeShot(project)
   const rig = rigOf(project, shot)
   const params = {
-    ...(paramDefaults(passKind('occlusion').renderSchema) as ParamValues),
+    ...paramDefaults(passKind('occlusion').renderSchema),
     reach: REACH,
   }
   const pixels = FRAME.width * FRAME.height

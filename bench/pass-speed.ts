@@ -1,5 +1,5 @@
 import { cpus } from 'node:os'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { TileJob, tilesFromMiddle } from '@/core/passes/render-tile'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
@@ -24,7 +24,7 @@ export async function main(): Promise<void> {
   const sampled = PASS_KINDS.filter((kind) => passKind(kind).lines === null)
   const kinds = process.env.RELIEF_PASS ? sampled.filter((k) => k === process.env.RELIEF_PASS) : sampled
   const runs = kinds.map((kind) => {
-    const params = paramDefaults(passKind(kind).renderSchema) as ParamValues
+    const params = paramDefaults(passKind(kind).renderSchema)
     const orders = [{ kind, params, effort: passKind(kind).efforts[EFFORT] }]
     const setting = { camera: shot.camera, frame: FRAME, rig }
     return new TileJob(

@@ -2,7 +2,7 @@ import { cpus } from 'node:os'
 import { seededRandom } from '@/core/math/sampling'
 import type { PolygonMesh } from '@/core/geometry/polygon-mesh'
 import { readModel } from '@/core/formats/model-readers'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import { passKind, type PassKindName } from '@/core/passes/registry'
 import { TileJob, tilesFromMiddle } from '@/core/passes/render-tile'
 import { frameBounds } from '@/core/scene/camera'
@@ -66,7 +66,7 @@ export async function main(): Promise<void> {
   const batches = rawRays(scene, model.mesh)
   const kinds: PassKindName[] = ['occlusion', 'cavity', 'thickness', 'light', 'clay']
   const jobs = kinds.map((kind) => {
-    const params = paramDefaults(passKind(kind).renderSchema) as ParamValues
+    const params = paramDefaults(passKind(kind).renderSchema)
     const orders = [{ kind, params, effort: { samples: 4, rays: 16 } }]
     return new TileJob(
       scene,

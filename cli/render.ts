@@ -73,7 +73,7 @@ export async function render(argv: readonly string[]): Promise<void> {
     const effort = passKind(kind).efforts.final
     return {
       kind,
-      params: asUsage(() => parseParams(passKind(kind).renderSchema, params, kind)) as ParamValues,
+      params: asUsage(() => parseParams(passKind(kind).renderSchema, params, kind)),
       effort: { samples: samples ?? effort.samples, rays: rays ?? effort.rays },
       rig: project && stored ? rigOfPass(project, stored) : undefined,
       denoise: values.denoise ?? false,
@@ -85,7 +85,7 @@ export async function render(argv: readonly string[]): Promise<void> {
     const base = style ? passKind(kind).readyLooks[String(style.value)].look : {}
     const changes = own.filter(({ param }) => param !== STYLE).map((s) => [s.param, s.value])
     const params = { ...base, ...Object.fromEntries(changes) }
-    return asUsage(() => parseParams(passKind(kind).lookSchema, params, kind)) as ParamValues
+    return asUsage(() => parseParams(passKind(kind).lookSchema, params, kind))
   })
 
   // 3. Names, refused before any ray when one is taken or two are the same.

@@ -122,7 +122,7 @@ export async function makeLowWater(folder: string): Promise<void> {
     passes: passSet('illustration').kinds.map((kind): ProjectPass => ({
       ...newPass(shot.id, kind),
       id: `pass-${kind}`,
-      params: parseParams(passKind(kind).renderSchema, RENDER_PARAMS[kind] ?? {}, kind) as ParamValues,
+      params: parseParams(passKind(kind).renderSchema, RENDER_PARAMS[kind] ?? {}, kind),
     })),
     sheets: [{ ...newSheet('Sheet 1', shot), id: 'sheet' }],
   }
@@ -178,7 +178,7 @@ export async function makeLowWater(folder: string): Promise<void> {
 
   // 2. Stack.
   const look = (kind: PassKindName, changes: ParamValues): ParamValues => ({
-    ...(paramDefaults(passKind(kind).lookSchema) as ParamValues),
+    ...paramDefaults(passKind(kind).lookSchema),
     ...changes,
   })
   const layer = (id: string, name: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer =>

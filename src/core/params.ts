@@ -115,8 +115,12 @@ export function paramControls(schema: ParamSchema): NamedControl[] {
   })
 }
 
+/** Values of a schema: each is a number, a word or a switch, for that is all the functions above make. */
+type ValuesOf<S extends ParamSchema> = z.infer<S> & ParamValues
+
 /** All parameters at their defaults. */
-export const paramDefaults = <S extends ParamSchema>(schema: S): z.infer<S> => schema.parse({})
+export const paramDefaults = <S extends ParamSchema>(schema: S): ValuesOf<S> =>
+  schema.parse({}) as ValuesOf<S>
 
 /** Schemas that refuse what they do not know, made once: a new one is compiled at its first use, which is slow. */
 const strictSchemas = new WeakMap<ParamSchema, ParamSchema>()
@@ -133,9 +137,9 @@ const ruleOf = (message: string): string => (/^must\b/.test(message) ? message :
  * Validates loose values.
  * @throws {InvalidValueError} naming the parameter, the rule and the value, e.g. `occlusion.reach must be … (got -2)`.
  */
-export function parseParams<S extends ParamSchema>(schema: S, values: unknown, owner: string): z.infer<S> {
+export function parseParams<S extends ParamSchema>(schema: S, values: unknown, owner: string): ValuesOf<S> {
   const result = strict(schema).safeParse(values)
-  if (result.success) return result.data as z.infer<S>
+  if (result.success) return result.data as ValuesOf<S>
   const issue = result.error.issues[0]
   const path = [owner, ...issue.path].join('.')
   const got = issue.path.reduce<unknown>(

@@ -8,7 +8,7 @@ import { drawPass } from '@/core/passes/render-tile'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
 import { showsMaterial } from '@/core/passes/lit'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import { ball, cube, fromFront, sceneModel } from '@/core/testing/shapes'
 import type { SpawnWorker } from '@/core/workers/worker-channel'
 import type { FromWorker } from './messages'
@@ -24,7 +24,7 @@ const request = (changes: Partial<RenderRequest> = {}): RenderRequest => ({
   rig: DEFAULT_RIG,
   orders: PASS_KINDS.map((kind) => ({
     kind,
-    params: paramDefaults(passKind(kind).renderSchema) as ParamValues,
+    params: paramDefaults(passKind(kind).renderSchema),
     effort: { samples: 1, rays: 2 },
   })),
   seed: 7,
@@ -40,7 +40,7 @@ describe('RenderPool', () => {
     await pool.setScene(MODELS)
     const clay = {
       kind: 'clay' as const,
-      params: paramDefaults(passKind('clay').renderSchema) as ParamValues,
+      params: paramDefaults(passKind('clay').renderSchema),
       effort: { samples: 2, rays: 4 },
     }
     const other = fromReadyRig(READY_RIGS[2], () => `${Math.random()}`)

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { CancelledError } from '@/core/errors'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind, type PassKindName } from '@/core/passes/registry'
 import type { Tile } from '@/core/passes/tile'
@@ -22,7 +22,7 @@ const pass = (kind: PassKindName): PlannedPass => ({
   id: `the ${kind}`,
   order: {
     kind,
-    params: paramDefaults(passKind(kind).renderSchema) as ParamValues,
+    params: paramDefaults(passKind(kind).renderSchema),
     effort: { samples: 1, rays: 2 },
   },
 })

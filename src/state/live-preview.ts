@@ -10,8 +10,7 @@ import type { Project, Shot } from '@/data/project-schema'
 import { renderLive } from './render-queue'
 
 /** Looks a pass has while one composes. */
-export const previewLook = (kind: PassKindName): ParamValues =>
-  paramDefaults(passKind(kind).lookSchema) as ParamValues
+export const previewLook = (kind: PassKindName): ParamValues => paramDefaults(passKind(kind).lookSchema)
 
 /** What of a shot's lens is out of focus; null where all is sharp. */
 export function focusOf({ camera, focus }: Pick<Shot, 'camera' | 'focus'>): LensFocus | null {
@@ -43,7 +42,7 @@ export async function previewPass(
   signal: AbortSignal,
 ): Promise<boolean> {
   const pass = project.passes.find((p) => p.shotId === shot.id && p.kind === kind)
-  const params = pass?.params ?? (paramDefaults(passKind(kind).renderSchema) as ParamValues)
+  const params = pass?.params ?? paramDefaults(passKind(kind).renderSchema)
   const { draft } = passKind(kind).efforts
   const focus = focusOf(shot)
   const effort = kind === 'id' ? { samples: 8, rays: 4 } : draft

@@ -269,7 +269,7 @@ export function dropToGround(id: string): void {
 /** How large a form of the application's own is made, so that it suits a subject of this size. */
 function fitted(kind: PropKindName, size: readonly [number, number, number], diagonal: number): ParamValues {
   const values: Record<string, number | string | boolean> = {}
-  for (const [name, value] of Object.entries(paramDefaults(propKind(kind).schema) as ParamValues))
+  for (const [name, value] of Object.entries(paramDefaults(propKind(kind).schema)))
     values[name] =
       typeof value === 'number' && name !== 'bevel' && name !== 'sides' ? value * diagonal : value
   if (kind === 'pedestal') {

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { propKind } from '@/core/geometry/props/registry'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { database } from '@/data/database'
 import { newProject } from '@/data/new-project'
@@ -102,7 +102,7 @@ beforeEach(async () => {
   vi.stubGlobal('navigator', { hardwareConcurrency: 2, locks })
   cancelAllRenders()
   Object.assign(world, { isFull: false, isBroken: false, tiles: 0, onBlock: () => {} })
-  const params = paramDefaults(propKind('pedestal').schema) as ParamValues
+  const params = paramDefaults(propKind('pedestal').schema)
   const made = propKind('pedestal').make(params)
   const source = { type: 'prop', prop: 'pedestal', params } as const
   const model = toProjectModel('m', source, made, summarizeMesh(made.mesh, made.parts.length))

@@ -6,7 +6,7 @@ import { readPng, writePng } from '../formats/png'
 import { premultiplied, toStraight8 } from '../picture/rgba-picture'
 import { IDENTITY } from '../scene/placement'
 import type { SceneModel } from '../scene/scene-geometry'
-import { paramDefaults, type ParamValues } from '../params'
+import { paramDefaults } from '../params'
 import { renderPass } from '../testing/shapes'
 import { passPicture } from './pass-picture'
 import { PASS_KINDS, passKind } from './registry'
@@ -49,7 +49,7 @@ beforeAll(async () => {
 describe('golden pictures of the demo', () => {
   it.each(PASS_KINDS)('%s', (kind) => {
     const { result } = renderPass(kind, models, CAMERA, FRAME, { effort: EFFORT })
-    const look = paramDefaults(passKind(kind).lookSchema) as ParamValues
+    const look = paramDefaults(passKind(kind).lookSchema)
     const bytes = toStraight8(premultiplied(passPicture(result, look)))
     if (process.env.RELIEF_GOLDEN === 'write')
       writeFileSync(golden(kind), writePng(FRAME.width, FRAME.height, bytes))

@@ -53,7 +53,7 @@ describe('parameters that are said to sleep', () => {
   })
   it.each(PASS_KINDS)('are named, and wake where the scene has everything: %s', (name) => {
     const kind = passKind(name)
-    const params = paramDefaults(kind.renderSchema) as ParamValues
+    const params = paramDefaults(kind.renderSchema)
     const idle = kind.idleRender(params, BARE)
     for (const own of Object.keys(idle)) expect(Object.keys(params)).toContain(own)
     for (const [own, words] of Object.entries(kind.idleRender(params, FULL)))
@@ -62,7 +62,7 @@ describe('parameters that are said to sleep', () => {
   it('say what would wake them', () => {
     const look = (name: 'clay' | 'lit' | 'id' | 'stepped') => {
       const kind = passKind(name)
-      const own = paramDefaults(kind.lookSchema) as ParamValues
+      const own = paramDefaults(kind.lookSchema)
       return kind.idleLook(own, { rendered: {}, facts: {}, scene: BARE })
     }
     expect(look('clay')).toEqual({

@@ -31,8 +31,7 @@ const sun = (patch = {}) =>
   newLight('sun', 'sun', { tied: 'world', azimuthDeg: 0, elevationDeg: 90, ...patch })
 const rigOf = (...lights: Rig['lights']): Rig => ({ id: 'r', name: 'r', lights })
 const look = (result: PassResult, changes: ParamValues = {}): Float32Array =>
-  passPicture(result, { ...(paramDefaults(passKind(result.kind).lookSchema) as ParamValues), ...changes })
-    .pixels
+  passPicture(result, { ...paramDefaults(passKind(result.kind).lookSchema), ...changes }).pixels
 /** A level square over the ground, in its own model. */
 const roof = (half: number, y: number, name = 'roof') => sceneModel(square(half, y), name)
 const ground = (half = 50) => sceneModel(square(half), 'ground', 'ground')

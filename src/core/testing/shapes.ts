@@ -157,7 +157,7 @@ export function renderPass(
 ): TestRender {
   const scene = buildSceneGeometry(models)
   const pass = passKind(kind)
-  const params = { ...(paramDefaults(pass.renderSchema) as ParamValues), ...options.params }
+  const params = { ...paramDefaults(pass.renderSchema), ...options.params }
   const effort = options.effort ?? pass.efforts.final
   const rig = options.rig ?? DEFAULT_RIG
   const lights = renderedLights(memberRig(rig, options.members))

@@ -4,7 +4,7 @@ import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { findingsOf } from '@/core/geometry/findings'
 import { REPAIR_KINDS, repairKind, type Repair, type RepairKindName } from '@/core/geometry/repairs/registry'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import type { ProjectModel } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { useMeshStore } from '@/state/mesh-store'
@@ -178,7 +178,7 @@ export function ReportPanel({ model, onReplace }: ReportPanelProps) {
           style={{ width: '100%', marginBottom: 6 }}
           onChange={(e) => {
             const kind = e.target.value as RepairKindName
-            const params = paramDefaults(repairKind(kind).schema) as ParamValues
+            const params = paramDefaults(repairKind(kind).schema)
             mend([{ kind, params: { ...params }, parts: null }], kind)
           }}
         >

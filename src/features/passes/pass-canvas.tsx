@@ -95,7 +95,7 @@ export function usePassCanvas(
   // What is stored; after a render that was cancelled, this brings the kept picture back.
   useEffect(() => {
     let stale = false
-    const look = paramDefaults(passKind(pass.kind).lookSchema) as ParamValues
+    const look = paramDefaults(passKind(pass.kind).lookSchema)
     const part = { x: view.x, y: view.y, width: view.width, height: view.height }
     const show = async () => {
       const canvas = canvasRef.current
@@ -150,7 +150,7 @@ export function usePassCanvas(
 
   // What is being rendered.
   useEffect(() => {
-    const look = paramDefaults(passKind(pass.kind).lookSchema) as ParamValues
+    const look = paramDefaults(passKind(pass.kind).lookSchema)
     return onPixels((passId, rect, result) => {
       if (passId !== pass.id) return
       live.current = result

@@ -1,7 +1,6 @@
 'use client'
 
 import { useMemo } from 'react'
-import type { ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { useMeshStore } from '@/state/mesh-store'
@@ -68,7 +67,7 @@ export function PassInspector({ project, pass, onSheet }: PassInspectorProps) {
           </div>
           <ParamsInspector
             schema={kind.renderSchema}
-            values={pass.params as ParamValues}
+            values={pass.params}
             idle={kind.idleRender(pass.params, sceneTraits(project))}
             figureDiagonal={diagonal}
             onChange={(name, value, label) =>

@@ -2,7 +2,7 @@
 
 import Switch from '@mui/material/Switch'
 import { EFFECT_KINDS, effectKind, type EffectKindName } from '@/core/effects/registry'
-import { paramDefaults, type ParamValues } from '@/core/params'
+import { paramDefaults } from '@/core/params'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
 import { ParamsInspector } from '@/ui/params-inspector'
@@ -109,7 +109,7 @@ function EffectRow({ layer, effect, index: i }: EffectRowProps) {
       </div>
       <ParamsInspector
         schema={kind.schema}
-        values={effect.params as ParamValues}
+        values={effect.params}
         onChange={(name, value, label) =>
           patch(
             `${kind.label} ${label.toLowerCase()}`,

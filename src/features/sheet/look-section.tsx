@@ -23,7 +23,7 @@ const same = (a: ParamValues, b: ParamValues): boolean =>
 export function LookSection({ layer, pass, look }: LookSectionProps) {
   const id = useId()
   const { lookSchema, readyLooks } = passKind(pass.kind)
-  const full: ParamValues = { ...(paramDefaults(lookSchema) as ParamValues), ...look }
+  const full: ParamValues = { ...paramDefaults(lookSchema), ...look }
   const ready = Object.entries(readyLooks)
   const current = ready.find(([, { look: own }]) => same(full, own))?.[0] ?? ''
   const models = useProjectStore((s) => s.project?.models)

@@ -83,7 +83,7 @@ export function startingLayers(project: Pick<Project, 'passes' | 'shots' | 'shot
   const layers = STACK.flatMap(({ kind, name, mode, opacity, visible, look }): Layer[] => {
     const pass = activePasses(project).find((p) => p.kind === kind && p.rendered)
     if (!pass) return []
-    const defaults = paramDefaults(passKind(kind).lookSchema) as ParamValues
+    const defaults = paramDefaults(passKind(kind).lookSchema)
     const source = { type: 'pass', passId: pass.id, look: { ...defaults, ...look } } as const
     return [newLayer({ id: newId(), name, visible, mode, opacity, source })]
   })

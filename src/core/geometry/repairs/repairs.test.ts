@@ -14,7 +14,7 @@ import { REPAIR_KINDS, repairKind, repairMesh, type Repair, type RepairKindName 
 
 const repair = (kind: RepairKindName, params: ParamValues = {}, parts: number[] | null = null): Repair => ({
   kind,
-  params: { ...(paramDefaults(repairKind(kind).schema) as ParamValues), ...params },
+  params: { ...paramDefaults(repairKind(kind).schema), ...params },
   parts,
 })
 const mend = (mesh: PolygonMesh, ...list: Repair[]) => repairMesh(mesh, list)
@@ -293,7 +293,7 @@ describe('repairs', () => {
 describe('forms of our own', () => {
   it.each(PROP_KINDS)('%s is sound at its defaults and at its ends', (kind) => {
     const { schema, make } = propKind(kind)
-    const defaults = paramDefaults(schema) as ParamValues
+    const defaults = paramDefaults(schema)
     for (const values of [
       defaults,
       Object.fromEntries(

@@ -1,8 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { migrateProject } from './migrate-project'
 import { newProject } from './new-project'
 import { renameAll } from './part-names'
-import { projectSchema, validateProject, type Project, type ProjectModel } from './project-schema'
+import { validateProject, type Project, type ProjectModel } from './project-schema'
 import { carryOver, matchParts } from './replace-model'
 import { testModel } from './testing/fixtures'
 
@@ -127,95 +126,6 @@ describe('replacing a model', () => {
 })
 
 describe('project documents', () => {
-  it('of the first version become what they meant', () => {
-    const fresh = newProject('Old')
-    const [shot] = fresh.shots
-    const old = {
-      version: 1,
-      id: 'p',
-      name: 'Old',
-      models: [
-        {
-          id: 'm',
-          name: 'Kiosk',
-          entry: 'k.obj',
-          files: [{ name: 'k.obj', fileId: 'f' }],
-          geometryHash: 'g',
-          placement: { position: [1, 0, 2], turnDeg: 30, scale: 2 },
-          parts: [{ key: 'm/0', name: 'Roof', parent: -1, role: 'ground', polygons: 1, materials: [0] }],
-          materials: [{ key: 'm/0', name: 'Copper', baseColour: [0.1, 0.2, 0.3] }],
-          polygons: { 3: 0, 4: 1, more: 0 },
-          warnings: [],
-        },
-      ],
-      shots: [{ id: shot.id, name: 'Shot 1', camera: shot.camera, frame: shot.frame, locked: true }],
-      passes: [
-        {
-          id: 'c',
-          kind: 'clay',
-          params: { roughness: 0.4, keyAzimuthDeg: 60, keyElevationDeg: 20, keySizeDeg: 3 },
-          rendered: null,
-        },
-      ],
-      pictures: [],
-      sheets: [
-        {
-          ...fresh.sheets[0],
-          shotId: undefined,
-          layers: [
-            {
-              id: 'l',
-              name: 'Clay',
-              visible: true,
-              locked: false,
-              opacity: 1,
-              confine: false,
-              mode: 'normal',
-              mask: null,
-              effects: [],
-              source: {
-                type: 'pass',
-                passId: 'c',
-                look: {
-                  colour: '#d8cfc2',
-                  sheen: 0.1,
-                  exposure: 0,
-                  key: 0.7,
-                  dome: 0.4,
-                  above: '#aabbcc',
-                  below: '#ccbbaa',
-                  keyColour: '#ffeedd',
-                },
-              },
-            },
-          ],
-        },
-      ],
-    }
-    const parsed = projectSchema.safeParse(migrateProject(old))
-    expect(parsed.error?.issues ?? []).toEqual([])
-    const project = parsed.data as Project
-    expect(validateProject(project)).toEqual([])
-    expect(project.models[0].placement).toEqual({
-      position: [1, 0, 2],
-      rotationDeg: [0, 30, 0],
-      scale: [2, 2, 2],
-    })
-    expect(project.rigs[0].lights).toMatchObject([
-      {
-        kind: 'sun',
-        azimuthDeg: 60,
-        elevationDeg: 20,
-        sizeDeg: 3,
-        strength: 0.7,
-        colour: { hex: '#ffeedd' },
-      },
-      { kind: 'dome', strength: 0.4, below: '#ccbbaa' },
-    ])
-    expect(project.passes[0].params).toEqual({ roughness: 0.4 })
-    const [layer] = project.sheets[0].layers
-    expect(layer.source).toMatchObject({ look: { colour: '#d8cfc2', sheen: 0.1, exposure: 0 } })
-  })
   it('are refused where shots, rigs, sheets or groups hang loose', () => {
     const wrong = (change: (p: Project) => void): string[] => {
       const project = structuredClone(newProject('P')) as Project

@@ -158,9 +158,18 @@ const resources: SheetResources = {
   picture: (id) => pictures.get(id) ?? null,
   idPass: (sheet) => idPass(sheet.shotId)?.result ?? null,
 }
+/** Tells what a layer is made from now from what it was made from before, as far as the layer itself does not say. */
 const revisionOf = (layer: Layer, sheet: Sheet): string => {
-  const own = layer.source.type === 'pass' ? (passes.get(layer.source.passId)?.revision ?? 'none') : ''
-  return layer.mask ? `${own} ${idPass(sheet.shotId)?.revision ?? 'none'}` : own
+  const { source, mask } = layer
+  const own =
+    source.type === 'pass'
+      ? (passes.get(source.passId)?.revision ?? 'none')
+      : source.type === 'picture'
+        ? String(pictures.has(source.pictureId))
+        : ''
+  if (!mask) return own
+  const picture = mask.picture ? String(pictures.has(mask.picture)) : ''
+  return `${own} ${idPass(sheet.shotId)?.revision ?? 'none'} ${picture}`
 }
 const compositor = new SheetCompositor(resources, revisionOf)
 

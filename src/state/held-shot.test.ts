@@ -6,10 +6,9 @@ import { renderedLights } from '@/core/scene/rendered-light'
 import { newLayer } from '@/core/sheet/new-layer'
 import type { Layer } from '@/core/sheet/sheet-schema'
 import { activeSheet, activeShot, rigOf } from '@/data/active-shot'
-import { migrateProject } from '@/data/migrate-project'
 import { newProject } from '@/data/new-project'
 import { createProject } from '@/data/project-repository'
-import { projectSchema, type Project } from '@/data/project-schema'
+import type { Project } from '@/data/project-schema'
 import { currentRegistration } from '@/data/project-scene'
 import { neededBy, seenAs } from '@/data/sheet-needs'
 import { testModel, testRendered } from '@/data/testing/fixtures'
@@ -254,15 +253,4 @@ describe('a rendered pass', () => {
     redo()
     expect(seen().lights).not.toEqual(before.lights)
   })
-})
-
-it('documents of version 4 come to hold what is new, and mean what they meant', () => {
-  const { version: _version, ...rest } = project()
-  const old = {
-    ...rest,
-    version: 4,
-    models: rest.models.map((m) => ({ ...m, parts: m.parts.map(({ hidden: _hidden, ...p }) => p) })),
-    sheets: rest.sheets.map(({ fit: _fit, ...s }) => s),
-  }
-  expect(projectSchema.parse(migrateProject(old))).toEqual(project())
 })

@@ -1,13 +1,9 @@
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it } from 'vitest'
-import { parseParams } from '@/core/params'
-import { passKind } from '@/core/passes/registry'
-import { newLayer } from '@/core/sheet/new-layer'
 import { newPass, newProject } from '@/data/new-project'
-import { migrateProject } from '@/data/migrate-project'
 import { changedMaterials, materialHashes, recoloured } from '@/data/project-scene'
 import { createProject } from '@/data/project-repository'
-import { PROJECT_VERSION, projectSchema, type Project } from '@/data/project-schema'
+import type { Project } from '@/data/project-schema'
 import { testModel, testRendered } from '@/data/testing/fixtures'
 import { renderedLights } from '@/core/scene/rendered-light'
 import { currentRegistration } from '@/data/project-scene'
@@ -160,89 +156,4 @@ describe('materials of a rendered pass', () => {
       ],
     )
   })
-})
-
-it('brings documents of version 2 up: names, members, and occlusion’s reach as a percentage', () => {
-  const project = newProject('Old')
-  const occlusion = project.passes.find((p) => p.kind === 'occlusion')
-  const wireframe = project.passes.find((p) => p.kind === 'wireframe')
-  const { facts: _f, members: _m, denoised: _d, materials: _x, ...rendered } = testRendered()
-  const old = {
-    ...project,
-    version: 2,
-    passes: project.passes.map(({ name: _n, members: _b, denoise: _e, effort: _o, ...pass }) => ({
-      ...pass,
-      rendered,
-    })),
-    sheets: project.sheets.map((sheet) => ({
-      ...sheet,
-      layers: [
-        {
-          id: 'l',
-          name: 'Occlusion',
-          visible: true,
-          mode: 'multiply',
-          opacity: 1,
-          confine: false,
-          mask: null,
-          effects: [],
-          source: { type: 'pass', passId: occlusion?.id, look: { reach: '4', strength: 1 } },
-        },
-      ],
-    })),
-  }
-  const now = projectSchema.parse(migrateProject(JSON.parse(JSON.stringify(old))))
-  expect(now.version).toBe(PROJECT_VERSION)
-  expect(now.passes.map((p) => p.name)).toEqual(project.passes.map((p) => p.name))
-  expect(now.passes.find((p) => p.id === wireframe?.id)?.rendered).toBeNull()
-  expect(now.passes.find((p) => p.id === occlusion?.id)?.rendered).not.toBeNull()
-  expect(now.sheets[0].layers[0].source).toMatchObject({ look: { reach: 25, strength: 1 } })
-})
-
-it('brings documents of version 3 up: line passes are drawings, their weight a look', () => {
-  const project = newProject('Old')
-  const pass = (kind: string) => project.passes.find((p) => p.kind === kind)?.id
-  const layer = (id: string, passId: string | undefined, look: object) => ({
-    ...newLayer({ id, name: id, source: { type: 'pass', passId: passId ?? '', look: {} } }),
-    opacity: 0.8,
-    source: { type: 'pass', passId, look },
-  })
-  const old = {
-    ...project,
-    version: 3,
-    passes: project.passes.map((p) => ({
-      ...p,
-      params:
-        p.kind === 'contour'
-          ? { weight: 2.2, creaseDeg: 44, depthStep: 1.6, betweenParts: true, creases: false }
-          : p.kind === 'wireframe'
-            ? { weight: 0.8, seeThrough: true }
-            : p.params,
-      rendered: testRendered(),
-    })),
-    sheets: project.sheets.map((sheet) => ({
-      ...sheet,
-      layers: [
-        layer('ink', pass('contour'), { colour: '#33211a', strength: 0.5 }),
-        layer('wire', pass('wireframe'), { colour: '#112233', heavier: 2, fade: 0.25, fill: 1 }),
-        layer('clay', pass('clay'), { exposure: 1 }),
-      ],
-    })),
-  }
-  const now = projectSchema.parse(migrateProject(JSON.parse(JSON.stringify(old))))
-  const contour = now.passes.find((p) => p.kind === 'contour')
-  expect(contour).toMatchObject({ params: { creaseDeg: 44 }, rendered: null })
-  expect(now.passes.find((p) => p.kind === 'wireframe')?.params).toEqual({ seeThrough: true })
-  expect(now.passes.find((p) => p.kind === 'clay')?.rendered).not.toBeNull()
-  const [ink, wire, clay] = now.sheets[0].layers
-  expect(ink.opacity).toBeCloseTo(0.4)
-  expect(ink.source).toMatchObject({ look: { colour: '#33211a', weight: 2.2, crease: 0 } })
-  expect(wire.source).toMatchObject({ look: { colour: '#112233', weight: 1.6, bySpacing: 0.25, fill: 1 } })
-  expect(clay.source).toMatchObject({ look: { exposure: 1 } })
-  // What it became is what the passes' own schemas take.
-  for (const { source } of [ink, wire])
-    if (source.type === 'pass') {
-      const kind = now.passes.find((p) => p.id === source.passId)?.kind ?? 'clay'
-      expect(() => parseParams(passKind(kind).lookSchema, source.look, kind)).not.toThrow()
-    }
 })

@@ -1,0 +1,155 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
+import { writePng } from '@/core/formats/png'
+import type { PassResult } from '@/core/passes/pass-result'
+import { toStraight8 } from '@/core/picture/rgba-picture'
+import { newLayer } from '@/core/sheet/new-layer'
+import { SheetCompositor } from '@/core/sheet/sheet-compositor'
+import type { Layer, Sheet } from '@/core/sheet/sheet-schema'
+import { ball, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
+import type { SheetReply } from './sheet-worker'
+
+const FRAME = { width: 24, height: 16 }
+const CAMERA = fromFront(4)
+const MODELS = [sceneModel(ball(1.1, 12), 'ball')]
+const occlusion = (): PassResult => renderPass('occlusion', MODELS, CAMERA, FRAME).result
+const id = (): PassResult => renderPass('id', MODELS, CAMERA, FRAME).result
+
+const sheet = (layers: Layer[]): Sheet => ({
+  id: 'sheet',
+  name: 'Sheet',
+  shotId: 'shot',
+  ...FRAME,
+  fit: 'extend',
+  blendSpace: 'display',
+  background: '#204060',
+  layers,
+})
+const passLayer = newLayer({ id: 'l', name: 'Occlusion', source: { type: 'pass', passId: 'o', look: {} } })
+
+type Loose = Omit<SheetReply, 'type'> & { readonly type: string; readonly message?: string }
+const replies: Loose[] = []
+const scope: { postMessage: (reply: Loose) => void; onmessage?: (event: { data: unknown }) => void } = {
+  postMessage: (reply) => replies.push(reply),
+}
+let asked = 0
+/** What the worker answers. */
+async function ask(message: Record<string, unknown>): Promise<Loose & Record<string, unknown>> {
+  const request = ++asked
+  scope.onmessage?.({ data: { request, ...message } })
+  await vi.waitFor(() =>
+    expect(replies.some((r) => r.request === request && r.type !== 'progress')).toBe(true),
+  )
+  return { ...replies.find((r) => r.request === request && r.type !== 'progress') } as Loose &
+    Record<string, unknown>
+}
+const give = (passId: string, result: PassResult | null, revision = '1') =>
+  ask({ type: 'pass', passId, shotId: 'shot', revision, result })
+const compose = (layers: Layer[], changes = {}) =>
+  ask({ type: 'compose', sheet: sheet(layers), size: FRAME, upTo: layers.length, without: null, ...changes })
+const bytes = (reply: Record<string, unknown>) => [...(reply.rgba as Uint8ClampedArray)]
+
+beforeAll(async () => {
+  vi.stubGlobal('self', scope)
+  await import('./sheet-worker')
+})
+afterAll(() => void vi.unstubAllGlobals())
+beforeEach(async () => {
+  await give('o', null)
+  await give('i', null)
+})
+
+describe('the sheet worker', () => {
+  it('composites what it was given as the compositor does, and without a pass what is left', async () => {
+    const result = occlusion()
+    const resources = { pass: () => result, picture: () => null, idPass: () => null }
+    const whole = [
+      ...toStraight8(new SheetCompositor(resources).compose(sheet([passLayer]), { size: FRAME })),
+    ]
+    const plain = bytes(await compose([passLayer]))
+    expect(plain).not.toEqual(whole)
+    await give('o', result)
+    expect(bytes(await compose([passLayer]))).toEqual(whole)
+    // A sheet up to none of its layers, or without the one, is its ground.
+    expect(bytes(await compose([passLayer], { upTo: 0 }))).toEqual(plain)
+    expect(bytes(await compose([passLayer], { without: 'l' }))).toEqual(plain)
+    await give('o', null)
+    expect(bytes(await compose([passLayer]))).toEqual(plain)
+  })
+
+  it('shows a pass anew when another result of it comes', async () => {
+    await give('o', occlusion(), '1')
+    const first = bytes(await compose([passLayer]))
+    const dark = occlusion()
+    dark.channels[0].fill(0)
+    await give('o', dark, '2')
+    expect(bytes(await compose([passLayer]))).not.toEqual(first)
+  })
+
+  it('answers in the order asked: what was given counts for what is asked next, without waiting', async () => {
+    const result = occlusion()
+    const [, reply] = await Promise.all([give('o', result), compose([passLayer])])
+    const alone = bytes(await compose([passLayer]))
+    expect(bytes(reply)).toEqual(alone)
+  })
+
+  it('makes a picture of a pass at any size, and of a part of it', async () => {
+    await give('o', occlusion())
+    const picture = {
+      type: 'pass-picture',
+      passId: 'o',
+      look: {},
+      part: null,
+      size: { width: 12, height: 8 },
+    }
+    expect((await ask(picture)).rgba).toHaveLength(4 * 96)
+    const part = { of: FRAME, rect: { x: 8, y: 4, width: 6, height: 4 } }
+    const small = await ask({ ...picture, part, size: { width: 6, height: 4 } })
+    const full = await ask({ ...picture, part: { of: FRAME, rect: { x: 0, y: 0, ...FRAME } }, size: FRAME })
+    const at = 4 * (5 * FRAME.width + 9)
+    expect(bytes(small).slice(4 * (6 + 1), 4 * (6 + 2))).toEqual(bytes(full).slice(at, at + 4))
+    expect(await ask({ ...picture, passId: 'gone' })).toMatchObject({ type: 'missing' })
+  })
+
+  it('tells the part under a place, nothing beside the form, and whether there is anything to tell by', async () => {
+    const pick = (x01: number, y01: number) =>
+      ask({ type: 'pick', shotId: 'shot', sheet: { ...FRAME, fit: 'extend' }, x01, y01 })
+    expect(await pick(0.5, 0.5)).toMatchObject({ hasIdPass: false, surface: null })
+    await give('i', id())
+    expect(await pick(0.5, 0.5)).toMatchObject({ hasIdPass: true, surface: { part: 'ball' } })
+    expect(await pick(0.01, 0.01)).toMatchObject({ hasIdPass: true, surface: null })
+    expect(await pick(-1, 0.5)).toMatchObject({ surface: null })
+  })
+
+  it('shows pictures until they are dropped, and says which cannot be read', async () => {
+    const layer = newLayer({ id: 'p', name: 'Picture', source: { type: 'picture', pictureId: 'p' } })
+    const ground = bytes(await compose([layer]))
+    const red = Uint8ClampedArray.from({ length: 4 * 24 * 16 }, (_, i) => [255, 0, 0, 255][i % 4])
+    const png = writePng(FRAME.width, FRAME.height, red)
+    expect(await ask({ type: 'picture', pictureId: 'p', name: 'red.png', bytes: png })).toMatchObject({
+      type: 'done',
+    })
+    expect(bytes(await compose([layer]))).toEqual([...red])
+    await ask({ type: 'drop-picture', pictureId: 'p' })
+    expect(bytes(await compose([layer]))).toEqual(ground)
+    const broken = await ask({ type: 'check-picture', name: 'note.png', bytes: new Uint8Array(40) })
+    expect(broken).toMatchObject({ type: 'failed' })
+    expect(broken.message).toContain('note.png')
+  })
+
+  it('writes a file, telling how far it is', async () => {
+    await give('o', occlusion())
+    const message = { sheet: sheet([passLayer]), format: 'png8', size: FRAME, transparent: false }
+    const { bytes: file } = await ask({ type: 'export', ...message })
+    expect([...(file as Uint8Array).subarray(1, 4)]).toEqual([...'PNG'].map((c) => c.charCodeAt(0)))
+    expect(replies.some((reply) => reply.type === 'progress')).toBe(true)
+  })
+
+  it('answers what is no request with a failure, and goes on', async () => {
+    expect(await ask({ type: 'compose', sheet: 'none' })).toMatchObject({ type: 'failed' })
+    expect(await ask({ type: 'dance' })).toMatchObject({ type: 'failed' })
+    const cut = occlusion()
+    const short = { ...cut, channels: cut.channels.map((channel) => channel.slice(1)) }
+    expect(await give('o', short)).toMatchObject({ type: 'failed' })
+    expect(await compose([passLayer])).toMatchObject({ type: 'raster' })
+  })
+})

@@ -34,6 +34,9 @@ export const LAYER = {
   step: 4,
 } as const
 
+/** What the view needs of a model that was read. */
+export type ShownSource = Pick<LoadedModel, 'materials' | 'textures' | 'display' | 'coarse'>
+
 /**
  * One model in the interactive view. A change of role, colour or choice only lists anew which runs of triangles are drawn in
  * which colour. One of many triangles has a coarse form beside its fine one.
@@ -53,7 +56,7 @@ export class ShownModel {
 
   /** @param onPicture told when a picture has come in, so that the view can be drawn again. */
   constructor(
-    readonly loaded: LoadedModel,
+    readonly loaded: ShownSource,
     onPicture: () => void,
   ) {
     const { textures, display, coarse } = loaded

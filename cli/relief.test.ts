@@ -212,6 +212,41 @@ describe('what relief writes', () => {
     expect(readdirSync(inside).sort()).toEqual(['_.._project', '_.._.._shot_.._x_depth.png'].sort())
     expect(readdirSync(path.join(inside, '_.._project', '_.._.._shot_.._x'))).toEqual(['depth.png'])
   })
+  it('is named after the pass where a project has two lightings of one kind, each lit by its own rig', async () => {
+    const project = newProject('Two')
+    const [rig] = project.rigs
+    const dark = {
+      ...rig,
+      id: 'dark',
+      lights: rig.lights.map((light) => ({ ...light, strength: 0, on: false })),
+    }
+    project.rigs.push(dark)
+    project.models = [
+      testModel({
+        parts: [testModel().parts[0], { ...testModel().parts[0], key: 'm/1', name: 'Lid' }],
+        source: { type: 'file', entry: 'plate.obj', files: [{ name: 'plate.obj', fileId: 'f' }] },
+      }),
+    ]
+    const clay = project.passes.find((pass) => pass.kind === 'clay')
+    if (!clay) throw new Error('a new project has no clay')
+    project.passes.push({ ...clay, id: 'second', name: 'Clay by night', rigId: 'dark' })
+    const bytes = new Uint8Array(readFileSync(plate))
+    const files = new Map([['f', { name: 'plate.obj', bytes }]])
+    const archived = put('two.zip', await writeProjectArchive({ project, files, results: new Map() }))
+    const out = path.join(folder, 'two')
+    const args = ['render', archived, '--size', '16x16', '--samples', '1', '--rays', '1', '--out', out]
+    expect(relief(...args, '--passes', 'clay,clay by night', '--name', '{pass}').stderr).toBe('')
+    expect(readdirSync(out).sort()).toEqual(['Clay by night.png', 'clay.png'])
+    const brightness = (name: string) =>
+      readPng(new Uint8Array(readFileSync(path.join(out, name))), name).pixels.reduce(
+        (sum, value) => sum + value,
+        0,
+      )
+    expect(brightness('clay.png')).toBeGreaterThan(brightness('Clay by night.png'))
+    const unknown = relief(...args, '--passes', 'clay by day')
+    expect(unknown).toMatchObject({ status: 2, stdout: '' })
+    expect(unknown.stderr).toContain('Clay by night')
+  })
   it('is refused at once where no folder can be made, and leaves none behind where the work fails', () => {
     const started = Date.now()
     for (const [command, more] of [

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
 import { InvalidValueError } from '@/core/errors'
+import { safeFileName } from '@/core/formats/safe-file-name'
 import { writeExr } from '@/core/formats/exr'
 import { writePassExr } from '@/core/formats/pass-exr'
 import { writePng } from '@/core/formats/png'
@@ -10,10 +11,11 @@ import type { PassOrder } from '@/core/passes/render-tile'
 import type { PassResult } from '@/core/passes/pass-result'
 import { inkStrokes } from '@/core/lines/ink-strokes'
 import { passPicture, passStrokes } from '@/core/passes/pass-picture'
-import { isPassKind, PASS_KINDS, passKind } from '@/core/passes/registry'
+import { isPassKind, PASS_KINDS, passKind, type PassKindName } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import { rigOf, rigOfPass } from '@/data/active-shot'
+import type { ProjectPass } from '@/data/project-schema'
 import { RenderPool } from '@/engine/render-pool'
 import { runRender } from '@/engine/run-render'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
@@ -46,10 +48,7 @@ export async function render(argv: readonly string[]): Promise<void> {
   // 1. What is asked.
   const { values, positionals: inputs } = parseOptions(argv, options)
   if (inputs.length === 0 || !values.passes || !values.out) throw new UsageError(USAGE)
-  const kinds = values.passes.split(',').map((k) => k.trim())
-  const unknown = kinds.find((k) => !isPassKind(k))
-  if (unknown !== undefined)
-    throw new UsageError(`there is no pass "${unknown}"; there are ${PASS_KINDS.join(', ')}`)
+  const names = values.passes.split(',').map((k) => k.trim())
   const format = values.format ?? 'png'
   if (!['png', 'png16', 'exr'].includes(format))
     throw new UsageError(`--format takes png, png16 or exr (got "${format}")`)
@@ -64,11 +63,15 @@ export async function render(argv: readonly string[]): Promise<void> {
   // 2. The scene and the shot.
   const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
   const rig = project && shot ? rigOf(project, shot) : DEFAULT_RIG
+  const wanted = names.map((name) =>
+    wantedPass(
+      name,
+      project?.passes.filter((p) => p.shotId === shot?.id),
+    ),
+  )
   const settings = (values.set ?? []).map((text) => parseSetting(text, geometry.figureDiagonal))
-  const orders = kinds.map((name): PassOrder => {
-    const kind = isPassKind(name) ? name : 'clay'
+  const orders = wanted.map(({ kind, stored }): PassOrder => {
     const own = settings.filter((s) => s.kind === kind && s.render)
-    const stored = project?.passes.find((p) => p.kind === kind && p.shotId === shot?.id)
     const params = { ...stored?.params, ...Object.fromEntries(own.map((s) => [s.param, s.value])) }
     const effort = passKind(kind).efforts.final
     return {
@@ -90,8 +93,8 @@ export async function render(argv: readonly string[]): Promise<void> {
 
   // 3. Names, refused before any ray when one is taken or two are the same.
   const projectName = project?.name ?? 'project'
-  const files = orders.map(({ kind }) => {
-    const words = { shot: shotName, pass: kind, project: projectName, frame: '0000' }
+  const files = wanted.map(({ word }) => {
+    const words = { shot: shotName, pass: word, project: projectName, frame: '0000' }
     const ending = format === 'exr' ? 'exr' : 'png'
     return path.join(values.out ?? '.', `${fromPattern(pattern, words)}.${ending}`)
   })
@@ -148,6 +151,26 @@ function encode(result: PassResult, look: ParamValues, format: string): Uint8Arr
   }
   const picture = premultiplied(passPicture(result, look))
   return writePng(width, height, format === 'png16' ? toStraight16(picture) : toStraight8(picture))
+}
+
+interface WantedPass {
+  readonly kind: PassKindName
+  /** How it is set up in the project, if it is there. */
+  readonly stored: ProjectPass | undefined
+  /** What it is called in file names. */
+  readonly word: string
+}
+
+/**
+ * A pass by its kind, or by its name in the project: of two lightings each has its own.
+ * @param stored passes of the shot; undefined without a project.
+ */
+function wantedPass(name: string, stored: readonly ProjectPass[] | undefined): WantedPass {
+  if (isPassKind(name)) return { kind: name, stored: stored?.find((p) => p.kind === name), word: name }
+  const found = stored?.find((p) => p.name.toLowerCase() === name.toLowerCase())
+  if (found) return { kind: found.kind, stored: found, word: safeFileName(found.name) }
+  const own = stored ? `, and in the project ${stored.map((p) => p.name).join(', ')}` : ''
+  throw new UsageError(`there is no pass "${name}"; there are ${PASS_KINDS.join(', ')}${own}`)
 }
 
 interface Setting {

@@ -52,8 +52,12 @@ export async function main(): Promise<void> {
       `window.longTasks = []; new PerformanceObserver((l) => l.getEntries().forEach((e) => window.longTasks.push(e.duration))).observe({ type: 'longtask' })`,
     )
     let most = 0
-    const watch = setInterval(() => (most = Math.max(most, residentMb())), 2000)
     const start = performance.now()
+    const watch = setInterval(() => {
+      const now = residentMb()
+      if (now > most + 100) console.log(`  ${((performance.now() - start) / 1000).toFixed(0)} s: ${now.toFixed(0)} MB`)
+      most = Math.max(most, now)
+    }, 1000)
     await page.click(`[data-testid=render-${QUALITY}]`)
     await page.until(
       'all eight are ready',

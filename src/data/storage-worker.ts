@@ -6,6 +6,7 @@ import { passFactsSchema } from '@/core/passes/pass-facts'
 import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
 import { answerRequests, movable } from '@/core/workers/answer-requests'
+import { release } from '@/core/workers/release'
 import { openProjectArchive, streamProjectArchive } from './project-archive'
 import {
   duplicateProject,
@@ -95,12 +96,17 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
   const { request } = message
   switch (message.type) {
     case 'save-result':
-      await saveResult(message.projectId, message.resultId, message.result)
+      try {
+        await saveResult(message.projectId, message.resultId, message.result)
+      } finally {
+        release(message.result.channels)
+      }
       return { request, type: 'done' }
     case 'load-result':
       return { request, type: 'result', result: await loadResult(message.projectId, message.rendered) }
     case 'save-block':
       await saveBlock(message.record, message.block, message.rect, message.parts)
+      release(message.parts.flatMap(({ channels }) => channels))
       return { request, type: 'done' }
     case 'load-blocks': {
       const { jobId, passId, specs, width, height } = message
@@ -108,6 +114,7 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
     }
     case 'save-file':
       await saveFile(message.projectId, message.fileId, message.name, message.bytes)
+      release([message.bytes])
       return { request, type: 'done' }
     case 'pack': {
       // What is written goes into a blob as it comes: the browser keeps large ones on disk.

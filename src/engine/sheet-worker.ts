@@ -21,6 +21,7 @@ import type { Layer, Sheet } from '@/core/sheet/sheet-schema'
 import { SHEET_FITS, sheetSchema } from '@/core/sheet/sheet-schema'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { answerRequests, movable } from '@/core/workers/answer-requests'
+import { release } from '@/core/workers/release'
 import { decodePicture } from './decode-picture'
 import { tileSchema } from './messages'
 
@@ -189,6 +190,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
   })
   switch (message.type) {
     case 'pass':
+      release(passes.get(message.passId)?.result.channels ?? [])
       if (message.result) {
         const { passId, result, revision, shotId } = message
         passes.set(passId, { result, revision, shotId })

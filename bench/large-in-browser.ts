@@ -55,7 +55,8 @@ export async function main(): Promise<void> {
     const start = performance.now()
     const watch = setInterval(() => {
       const now = residentMb()
-      if (now > most + 100) console.log(`  ${((performance.now() - start) / 1000).toFixed(0)} s: ${now.toFixed(0)} MB`)
+      if (now > most + 100)
+        console.log(`  ${((performance.now() - start) / 1000).toFixed(0)} s: ${now.toFixed(0)} MB`)
       most = Math.max(most, now)
     }, 1000)
     await page.click(`[data-testid=render-${QUALITY}]`)

@@ -3,13 +3,11 @@ import type { HandEdit } from '../lines/hand-weights'
 import { strokeLines, type Strokes } from '../lines/stroke-lines'
 import type { ParamValues } from '../params'
 import { decodeChannel } from '../picture/channel'
-import { resizePicture } from '../picture/resample'
+import { resizeBands } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
 import type { Tile } from './tile'
 import { namedChannels, type PassResult } from './pass-result'
 import { passKind } from './registry'
-
-const STRIPE = 65536
 
 const lookInput = ({ surfaces, lights, params, facts }: PassResult) => ({
   surfaces,
@@ -17,21 +15,6 @@ const lookInput = ({ surfaces, lights, params, facts }: PassResult) => ({
   facts,
   rendered: params,
 })
-
-/** What the channels of a pass show under a look: straight-alpha display RGBA. Works in stripes to stay small. */
-function lookAtChannels(result: PassResult, look: ParamValues): Float32Array {
-  const pass = passKind(result.kind)
-  const channels = namedChannels(result)
-  const total = result.width * result.height
-  const out = new Float32Array(4 * total)
-  const planes = channels.map(() => new Float32Array(Math.min(STRIPE, total)))
-  for (let start = 0; start < total; start += STRIPE) {
-    const count = Math.min(STRIPE, total - start)
-    channels.forEach((channel, c) => decodeChannel(channel, start, count, planes[c]))
-    pass.look({ ...lookInput(result), count, planes }, look, out.subarray(4 * start, 4 * (start + count)))
-  }
-  return out
-}
 
 /** The last strokes of each drawing: looks and sizes are asked for again and again. */
 const lastStrokes = new WeakMap<object, { readonly key: string; readonly strokes: Strokes }>()
@@ -91,8 +74,8 @@ export function passPicture(
   const strokes = passStrokes(result, look, edits)
   const inked = strokes && inkStrokes(strokes, { x: 0, y: 0, width, height }, height, width)
   if (inked && !hasFill(result, look)) return { width, height, pixels: inked }
-  const seen = { width: result.width, height: result.height, pixels: lookAtChannels(result, look) }
-  const picture = resizePicture(seen, width, height)
+  const whole = { x: 0, y: 0, width: result.width, height: result.height }
+  const picture = seenAt(result, look, whole, { width, height })
   if (inked) layOver(picture.pixels, inked)
   return picture
 }
@@ -137,6 +120,21 @@ export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues, st
   return out
 }
 
+/** Rows whose channels are looked at together, so that a large picture is never there in all its planes. */
+const STRIP_ROWS = 32
+
+/** What the channels of a rectangle of a pass show under a look, at any size. */
+function seenAt(result: PassResult, look: ParamValues, rect: Tile, { width, height }: Size): RgbaPicture {
+  const bandOf = (y: number, rows: number) =>
+    channelsAtRect(result, { ...rect, y: rect.y + y, height: rows }, look, 1)
+  if (width !== rect.width || height !== rect.height)
+    return resizeBands(bandOf, rect.width, rect.height, width, height)
+  const pixels = new Float32Array(4 * width * height)
+  for (let y = 0; y < height; y += STRIP_ROWS)
+    pixels.set(bandOf(y, Math.min(STRIP_ROWS, height - y)), 4 * width * y)
+  return { width, height, pixels }
+}
+
 /** A rectangle of a rendered pass under a look, at any size; see {@link passPicture}. */
 export function passPart(
   result: PassResult,
@@ -150,9 +148,7 @@ export function passPart(
   const rect = { x: part.x * across, y: part.y * down, width, height }
   const inked = strokes && inkStrokes(strokes, rect, result.height * down, result.width * across)
   if (inked && !hasFill(result, look)) return { width, height, pixels: inked }
-  const { width: partWidth, height: partHeight } = part
-  const seen = { width: partWidth, height: partHeight, pixels: channelsAtRect(result, part, look, 1) }
-  const picture = resizePicture(seen, width, height)
+  const picture = seenAt(result, look, part, { width, height })
   if (inked) layOver(picture.pixels, inked)
   return picture
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { resizePicture, resizePlane } from './resample'
+import { resizeBands, resizePicture, resizePlane } from './resample'
 
 const ramp = (width: number, height: number) =>
   Float32Array.from({ length: width * height }, (_, i) => (i % width) / width)
@@ -50,4 +50,29 @@ describe('a picture', () => {
     const { pixels } = resizePicture({ width: 2, height: 2, pixels: new Float32Array(16).fill(0) }, 1, 1)
     expect([...pixels]).toEqual([0, 0, 0, 0])
   })
+})
+
+it('makes the same picture from bands as from the whole, and asks for each row once', () => {
+  const random = (i: number) => ((i * 7919) % 1013) / 1013
+  const [width, height] = [23, 71]
+  const pixels = Float32Array.from({ length: 4 * width * height }, (_, i) => random(i))
+  for (const [w, h] of [
+    [5, 9],
+    [23, 40],
+    [60, 100],
+  ]) {
+    const rows: number[] = []
+    const made = resizeBands(
+      (y, count) => {
+        for (let k = 0; k < count; k++) rows.push(y + k)
+        return pixels.slice(4 * width * y, 4 * width * (y + count))
+      },
+      width,
+      height,
+      w,
+      h,
+    )
+    expect(made).toEqual(resizePicture({ width, height, pixels }, w, h))
+    expect(rows).toEqual(Array.from({ length: height }, (_, y) => y))
+  }
 })

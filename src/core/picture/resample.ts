@@ -25,9 +25,12 @@ function filterTable(
   return { starts, weights, taps }
 }
 
-/** Resizes interleaved planes by a separable triangle filter; places beyond the border repeat it. */
+/**
+ * Resizes interleaved planes by a separable triangle filter; places beyond the border repeat it.
+ * @param rowOf the numbers of one row of the source: read before the next is asked for.
+ */
 function resizePlanes(
-  source: Float32Array,
+  rowOf: (y: number) => Float32Array,
   width: number,
   height: number,
   planes: number,
@@ -38,13 +41,14 @@ function resizePlanes(
   const vertical = filterTable(height, toHeight)
   const middle = new Float32Array(toWidth * height * planes)
   for (let y = 0; y < height; y++) {
+    const source = rowOf(y)
     for (let x = 0; x < toWidth; x++) {
       const to = (y * toWidth + x) * planes
       for (let k = 0; k < horizontal.taps; k++) {
         const weight = horizontal.weights[x * horizontal.taps + k]
         if (weight === 0) continue
         const sx = Math.min(width - 1, Math.max(0, horizontal.starts[x] + k))
-        const from = (y * width + sx) * planes
+        const from = sx * planes
         for (let c = 0; c < planes; c++) middle[to + c] += source[from + c] * weight
       }
     }
@@ -70,19 +74,47 @@ export const resizePlane = (
   toWidth: number,
   toHeight: number,
 ): Float32Array =>
-  width === toWidth && height === toHeight ? plane : resizePlanes(plane, width, height, 1, toWidth, toHeight)
+  width === toWidth && height === toHeight
+    ? plane
+    : resizePlanes((y) => plane.subarray(y * width, (y + 1) * width), width, height, 1, toWidth, toHeight)
 
-/** Resizes a picture; colours are weighted by alpha, so transparent pixels never bleed in. */
-export function resizePicture(picture: RgbaPicture, toWidth: number, toHeight: number): RgbaPicture {
-  if (picture.width === toWidth && picture.height === toHeight) return picture
-  const weighted = new Float32Array(picture.pixels)
-  for (let i = 0; i < weighted.length; i += 4) {
-    for (let c = i; c < i + 3; c++) weighted[c] *= weighted[i + 3]
+/** Rows of a source that are asked for at a time. */
+const BAND_ROWS = 32
+
+/**
+ * Makes a picture of one that is never there as a whole; colours are weighted by alpha, so transparent pixels never bleed in.
+ * @param bandOf straight-alpha RGBA of some rows of the source.
+ */
+export function resizeBands(
+  bandOf: (y: number, rows: number) => Float32Array,
+  width: number,
+  height: number,
+  toWidth: number,
+  toHeight: number,
+): RgbaPicture {
+  const weighted = new Float32Array(4 * width)
+  let band: Float32Array = new Float32Array(0)
+  const rowOf = (y: number): Float32Array => {
+    const at = y % BAND_ROWS
+    if (at === 0) band = bandOf(y, Math.min(BAND_ROWS, height - y))
+    weighted.set(band.subarray(4 * width * at, 4 * width * (at + 1)))
+    for (let i = 0; i < weighted.length; i += 4) {
+      for (let c = i; c < i + 3; c++) weighted[c] *= weighted[i + 3]
+    }
+    return weighted
   }
-  const pixels = resizePlanes(weighted, picture.width, picture.height, 4, toWidth, toHeight)
+  const pixels = resizePlanes(rowOf, width, height, 4, toWidth, toHeight)
   for (let i = 0; i < pixels.length; i += 4) {
     const k = pixels[i + 3] > 0 ? 1 / pixels[i + 3] : 0
     for (let c = i; c < i + 3; c++) pixels[c] *= k
   }
   return { width: toWidth, height: toHeight, pixels }
+}
+
+/** Resizes a picture; colours are weighted by alpha, so transparent pixels never bleed in. */
+export function resizePicture(picture: RgbaPicture, toWidth: number, toHeight: number): RgbaPicture {
+  const { width, height, pixels } = picture
+  if (width === toWidth && height === toHeight) return picture
+  const bandOf = (y: number, rows: number) => pixels.subarray(4 * width * y, 4 * width * (y + rows))
+  return resizeBands(bandOf, width, height, toWidth, toHeight)
 }

@@ -18,7 +18,7 @@ export const pieces = {
     background: 'var(--paper)',
     color: 'var(--ink)',
     font: "13px/1.4 'Instrument Sans Variable', system-ui, sans-serif",
-    fontVariantNumeric: 'tabular-nums',
+    letterSpacing: 'normal',
   },
   '.display': {
     fontFamily: "'Fraunces Variable', Georgia, serif",
@@ -501,5 +501,9 @@ export const pieces = {
     margin: '0 0 6px',
     fontSize: 12,
     color: 'var(--ink-3)',
+  },
+  // Numbers that change under the hand, or stand under one another, keep their places.
+  '.scrub, .number, .row b': {
+    fontVariantNumeric: 'tabular-nums',
   },
 } as const

@@ -444,9 +444,9 @@ export class ThreeView {
   /** Has the programs made that models need, beside the page's own work. */
   private makePrograms(models: readonly ShownModel[]): void {
     const samples = models.flatMap((model) => model.sample() ?? [])
-    this.scene.add(...samples)
+    for (const sample of samples) this.scene.add(sample)
     this.picture.makePrograms(this.scene, this.view)
-    this.scene.remove(...samples)
+    for (const sample of samples) this.scene.remove(sample)
   }
 
   dispose(): void {

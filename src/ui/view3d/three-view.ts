@@ -409,20 +409,20 @@ export class ThreeView {
 
   /** @returns whether the picture is whole. */
   private drawNow(models: readonly ShownModel[]): boolean {
-    const { scene, view, picture } = this
+    const { scene, view: camera, picture } = this
     const heavy = models.flatMap((model) => model.heavyMeshes)
     if (this.waiting === 0 && heavy.reduce((sum, mesh) => sum + trianglesOf(mesh), 0) <= picture.most) {
-      if (this.isStale) picture.draw(scene, view, [LAYER.always, LAYER.fine])
+      if (this.isStale) picture.draw(scene, camera, [LAYER.always, LAYER.fine])
       this.isStale = this.isStepping = false
       return true
     }
     if (this.isStale) {
-      picture.draw(scene, view, [LAYER.always, LAYER.coarse])
+      picture.draw(scene, camera, [LAYER.always, LAYER.coarse])
       this.isStale = this.isStepping = false
       this.changedAt = performance.now()
       return false
     }
-    if (this.isStepping) return picture.goOn(scene, view)
+    if (this.isStepping) return picture.goOn(scene, camera)
     if (this.waiting > 0) return false
     if (performance.now() - this.changedAt < REST_MS) return false
     picture.begin(heavy)

@@ -81,7 +81,7 @@ async function sync(project: Project, lookAt: string | null = null): Promise<voi
 }
 
 /** The most bytes that passes which the sheet does not show may take in the worker. */
-const LOOKED_AT_BYTES = 160 * 2 ** 20
+const LOOKED_AT_BYTES = 96 * 2 ** 20
 /** Ids of passes that were looked at, the last one first. */
 let lookedAt: readonly string[] = []
 

@@ -6,7 +6,7 @@ import type { Light } from '@/core/scene/light-rig'
 import { storageProblem } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { changeLight, setDomePicture } from '@/state/rig-actions'
-import { LightNumber } from './light-number'
+import { LightNumbers } from './light-numbers'
 
 interface DomeLightProps {
   readonly project: Project
@@ -54,17 +54,7 @@ export function DomeLight({ project, light }: DomeLightProps) {
       )}
       {light.look === 'picture' && (
         <>
-          <LightNumber
-            light={light}
-            label="Turned"
-            name="rotationDeg"
-            value={light.rotationDeg}
-            min={-180}
-            max={180}
-            step={1}
-            unit="°"
-            defaultValue={0}
-          />
+          <LightNumbers light={light} names={['rotationDeg']} />
           <button className="link" onClick={() => pictureInput.current?.click()}>
             {project.pictures.find((p) => p.id === light.pictureId)?.name ?? 'Choose a picture'}
           </button>

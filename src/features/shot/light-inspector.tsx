@@ -9,7 +9,7 @@ import type { ThreeView } from '@/ui/view3d/three-view'
 import { cameraAzimuth } from './camera-azimuth'
 import { DomeLight } from './dome-light'
 import { LightColour } from './light-colour'
-import { LightNumber } from './light-number'
+import { LightNumbers } from './light-numbers'
 import { PartChecklist } from './part-checklist'
 import { PlacedLight } from './placed-light'
 import type { Pointing } from './pointing'
@@ -45,16 +45,7 @@ export function LightInspector({ project, light, setPointing }: LightInspectorPr
         />
         <span className="quiet">{lightKindLabels[light.kind]}</span>
       </div>
-      <LightNumber
-        light={light}
-        label="Strength"
-        name="strength"
-        value={light.strength}
-        min={0}
-        max={10}
-        step={0.01}
-        defaultValue={1}
-      />
+      <LightNumbers light={light} names={['strength']} />
       <LightColour light={light} />
       {light.kind === 'dome' ? (
         <DomeLight project={project} light={light} />

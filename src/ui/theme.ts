@@ -2,7 +2,7 @@
 
 import { createTheme } from '@mui/material/styles'
 import { BENCH_COLOURS } from './colours'
-import { pieces } from './pieces'
+import { pieces } from './pieces/pieces'
 
 const { light, dark } = BENCH_COLOURS
 const serif = '"Fraunces Variable", Georgia, serif'

@@ -281,10 +281,10 @@ function startOf(starts: usize, face: u32): u32 {
 }
 
 /**
- * Marks the joined vertices whose faces are not all within an angle of the mean of them, and makes the unit normals of the
- * others.
- * @param starts 0 where all faces are triangles; @param halfCosine of that angle; @param bent u8, a joined vertex: 1 where
- * marked, may hold marks before; @param scaled f64, a joined vertex, for work; @param out f32, 3 a joined vertex.
+ * Makes the unit means of the faces round joined vertices, and marks the vertices whose faces are not all within an angle of
+ * theirs.
+ * @param starts 0 where all faces are triangles; @param halfCosine of that angle, and a little more than the rounding of
+ * the means; @param bent u8, a joined vertex: 1 where marked, may hold marks before; @param means f32, 3 a joined vertex.
  * @returns how many corners are at marked vertices.
  */
 export function meanNormals(
@@ -296,8 +296,7 @@ export function meanNormals(
   vertices: u32,
   halfCosine: f64,
   bent: usize,
-  scaled: usize,
-  out: usize,
+  means: usize,
 ): u32 {
   for (let v: u32 = 0; v < vertices; v++) {
     const sum = sums + 24 * <usize>v
@@ -305,9 +304,8 @@ export function meanNormals(
     const y = load<f64>(sum, 8)
     const z = load<f64>(sum, 16)
     const length = sqrt(x * x + y * y + z * z)
-    store<f64>(scaled + ((<usize>v) << 3), halfCosine * length)
     if (!(length > 0)) store<u8>(bent + v, 1)
-    const to = out + 12 * <usize>v
+    const to = means + 12 * <usize>v
     store<f32>(to, <f32>(x / length))
     store<f32>(to, <f32>(y / length), 4)
     store<f32>(to, <f32>(z / length), 8)
@@ -321,9 +319,9 @@ export function meanNormals(
     const z = <f64>load<f32>(normal, 8)
     for (let c = start; c < end; c++) {
       const v = load<u32>(joined + ((<usize>c) << 2))
-      const sum = sums + 24 * <usize>v
-      const along = x * load<f64>(sum) + y * load<f64>(sum, 8) + z * load<f64>(sum, 16)
-      if (!(along >= load<f64>(scaled + ((<usize>v) << 3)))) store<u8>(bent + v, 1)
+      const mean = means + 12 * <usize>v
+      const along = x * <f64>load<f32>(mean) + y * <f64>load<f32>(mean, 4) + z * <f64>load<f32>(mean, 8)
+      if (!(along >= halfCosine)) store<u8>(bent + v, 1)
     }
     start = end
   }

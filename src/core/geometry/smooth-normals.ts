@@ -31,7 +31,6 @@ export function smoothCornerNormals(
   const joined = vertexOfCorner === cornerVertices ? vertices : arrays.words(corners)
   const normalOf = arrays.floats(3 * faces)
   const sums = arrays.doubles(3 * weldedCount)
-  const scaled = arrays.doubles(weldedCount)
   const means = arrays.floats(3 * weldedCount)
   const bent = arrays.bytes(weldedCount)
   const room = Math.max(ROOM, most)
@@ -60,7 +59,6 @@ export function smoothCornerNormals(
       weldedCount,
       halfCosine,
       bent.at,
-      scaled.at,
       means.at,
     ) >>> 0
   const normals = new Float32Array(3 * corners)

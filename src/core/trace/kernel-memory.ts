@@ -119,8 +119,7 @@ export interface KernelExports {
     vertices: number,
     halfCosine: number,
     bent: number,
-    scaled: number,
-    out: number,
+    means: number,
   ): number
   joinPlaces(
     places: number,

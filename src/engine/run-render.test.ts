@@ -175,6 +175,13 @@ describe('runRender', () => {
     expect(again.kept.get('the depth')?.channels).toEqual(result.channels)
   })
 
+  it('asks for no workers where nothing is planned', async () => {
+    const { document, tiles, told } = await world(plan({ passes: [] }))
+    const idle = { ...document, workers: () => Promise.reject(new Error('a scene was built for nothing')) }
+    await runRender(idle, tiles, {}, never)
+    expect(told).toEqual([])
+  })
+
   it('renders nothing where the plan cannot be made', async () => {
     const { document, tiles, told } = await world(plan())
     const broken = { ...document, plan: () => Promise.reject(new Error('bring in a model')) }

@@ -77,6 +77,7 @@ export async function runRender(
   }
   watch.onState?.('preparing')
   const plan = await document.plan()
+  if (plan.passes.length === 0) return
   const workers = await document.workers()
   stopIfAborted()
   const groups = groupsThatFit(plan)

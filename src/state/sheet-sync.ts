@@ -121,7 +121,8 @@ export function passPicture(
       // Asked for before anything else can make it leave; answered when it is.
       return { picture: sheetService().raster(message) }
     })
-  chain = asked.then(() => undefined)
+  const ended = () => undefined
+  chain = asked.then(ended, ended)
   return asked.then(({ picture }) => picture)
 }
 

@@ -167,6 +167,11 @@ export class SteppedDrawing {
   get isBusy(): boolean {
     const { atWork, context } = this
     if (!atWork) return false
+    // A lost context never says that it is done.
+    if (context.isContextLost()) {
+      this.atWork = null
+      return false
+    }
     if (context.getSyncParameter(atWork.sync, context.SYNC_STATUS) !== context.SIGNALED) return true
     context.deleteSync(atWork.sync)
     this.atWork = null

@@ -1,26 +1,50 @@
-// Compiles the ray kernel (kernel/, AssemblyScript) to WebAssembly and embeds it as base64 in a module of the core: once
-// for memory that is shared between workers, once for memory that is not.
-//   node scripts/kernel.mjs          writes src/core/trace/kernel-binary.ts
-import { writeFileSync } from 'node:fs'
+// Compiles the kernels (kernel/, AssemblyScript) to WebAssembly and embeds each as base64 in a module of the core: once for
+// memory that is shared between workers, once for memory that is not.
+//   node scripts/kernel.mjs          writes the modules named in KERNELS
+import { readFileSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 const root = path.resolve(import.meta.dirname, '..')
 const OPTIONS = ['--runtime', 'stub', '--noAssert', '--importMemory', '--enable', 'simd', '-O3']
 /** Pages of 64 KiB a shared memory may grow to; declared on both sides, so that they agree. */
-export const MOST_PAGES = 32768
+const MOST_PAGES = 32768
 
-async function compile(options) {
+/** What traces rays, and what blends pictures: two programs, each over memories of its own. */
+export const KERNELS = [
+  { entry: 'kernel/index.ts', written: 'src/core/trace/kernel-binary.ts' },
+  { entry: 'kernel/picture/index.ts', written: 'src/core/picture/picture-binary.ts' },
+]
+
+/**
+ * The doc tag `@inline` becomes the compiler's own decorator, which the formatter cannot read where it stands.
+ */
+const decorate = (source) =>
+  source.replace(
+    /(\/\*\*(?:[^*]|\*(?!\/))*@inline(?:[^*]|\*(?!\/))*\*\/\n)(export )?(?=function|const)/g,
+    '$1@inline $2',
+  )
+
+async function compile(entry, options) {
   const { default: asc } = await import('assemblyscript/asc')
   const outputs = new Map()
   const { error, stderr } = await asc.main(
-    ['kernel/index.ts', '--baseDir', root, '-o', 'kernel.wasm', ...OPTIONS, ...options],
-    { writeFile: (name, contents) => void outputs.set(name, contents) },
+    [entry, '--baseDir', root, '-o', 'kernel.wasm', ...OPTIONS, ...options],
+    {
+      readFile(name, baseDir) {
+        try {
+          return decorate(readFileSync(path.resolve(baseDir, name), 'utf8'))
+        } catch {
+          return null
+        }
+      },
+      writeFile: (name, contents) => void outputs.set(name, contents),
+    },
   )
-  if (error) throw new Error(`the kernel does not compile: ${stderr.toString()}`)
+  if (error) throw new Error(`${entry} does not compile: ${stderr.toString()}`)
   const binary = Buffer.from(outputs.get('kernel.wasm'))
-  // Static data would be written over the tree that a memory already holds.
-  if (holdsData(binary)) throw new Error('the kernel must not hold static data: no tables, no strings')
+  // Static data would be written over what a memory already holds.
+  if (holdsData(binary)) throw new Error(`${entry} must not hold static data: no tables, no strings`)
   return binary.toString('base64')
 }
 
@@ -40,10 +64,10 @@ function holdsData(binary) {
   return false
 }
 
-/** The text of the module. */
-export async function kernelModule() {
-  const plain = await compile(['--initialMemory', '1'])
-  const shared = await compile([
+/** The text of the module of one of the kernels. */
+export async function kernelModule({ entry }) {
+  const plain = await compile(entry, ['--initialMemory', '1'])
+  const shared = await compile(entry, [
     '--initialMemory',
     '1',
     '--sharedMemory',
@@ -52,7 +76,7 @@ export async function kernelModule() {
     '--enable',
     'threads',
   ])
-  return `// Written by scripts/kernel.mjs from kernel/: not to be changed by hand.
+  return `// Written by scripts/kernel.mjs from ${path.dirname(entry)}/: not to be changed by hand.
 
 /** Pages of 64 KiB that a shared memory may grow to. */
 export const MOST_PAGES = ${MOST_PAGES}
@@ -68,7 +92,8 @@ export const SHARED_KERNEL =
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  const out = path.join(root, 'src/core/trace/kernel-binary.ts')
-  writeFileSync(out, await kernelModule())
-  console.log(`written: ${path.relative(root, out)}`)
+  for (const kernel of KERNELS) {
+    writeFileSync(path.join(root, kernel.written), await kernelModule(kernel))
+    console.log(`written: ${kernel.written}`)
+  }
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../math/sampling'
-import { denoise, DENOISE_MARGIN, emptyGuides } from './denoise'
+import { denoise, DENOISE_MARGIN, EDGE, emptyGuides } from './denoise'
 import { NO_SURFACE } from './id'
 
 const WIDTH = 64
@@ -71,7 +71,7 @@ describe('denoise', () => {
       expect(values[y * WIDTH + WIDTH / 2]).toBeGreaterThan(0.75)
     }
   })
-  it('leaves edges and empty pixels as they are', () => {
+  it('leaves empty pixels as they are', () => {
     const guides = flatGuides()
     const values = noisy(() => 0.5)
     guides.surfaces.fill(NO_SURFACE, 0, WIDTH * 10)
@@ -79,14 +79,69 @@ describe('denoise', () => {
     denoise([{ values, raysPerPixel: AS_SPREAD }], guides, WIDTH, HEIGHT)
     expect(values.slice(0, WIDTH * 10)).toEqual(kept)
   })
+  describe('where surfaces meet', () => {
+    const EDGE_X = WIDTH / 2
+    /** A dark surface, an edge one pixel wide, a bright surface. */
+    const meeting = () => {
+      const guides = flatGuides()
+      for (let p = 0; p < WIDTH * HEIGHT; p++) {
+        const x = p % WIDTH
+        guides.surfaces[p] = x < EDGE_X ? 0 : x === EDGE_X ? EDGE : 1
+      }
+      return guides
+    }
+    const values = (atEdge: number) =>
+      Float32Array.from({ length: WIDTH * HEIGHT }, (_, p) => {
+        const x = p % WIDTH
+        return x < EDGE_X ? 0.4 : x === EDGE_X ? atEdge : 0.8
+      })
+    const after = (atEdge: number, raysPerPixel: number): number => {
+      const plane = values(atEdge)
+      denoise([{ values: plane, raysPerPixel }], meeting(), WIDTH, HEIGHT)
+      return plane[20 * WIDTH + EDGE_X]
+    }
+
+    it('brings an outlier between what lies beside it', () => {
+      expect(after(0.25, 1)).toBeCloseTo(0.4, 5)
+      expect(after(0.95, 1)).toBeCloseTo(0.8, 5)
+    })
+    it('keeps a mix of the two, which fills the stairs of an edge', () => {
+      expect(after(0.55, 1)).toBeCloseTo(0.55, 6)
+    })
+    it('keeps what the noise of many rays does not explain: a crease darker than both sides', () => {
+      const moved = after(0.1, 4096)
+      expect(moved).toBeGreaterThanOrEqual(0.1)
+      expect(moved).toBeLessThan(0.12)
+    })
+    it('is the mean of the edges about where no surface is near', () => {
+      const guides = flatGuides()
+      guides.surfaces.fill(EDGE)
+      const plane = noisy(() => 0.5)
+      const before = rms(plane, () => 0.5)
+      denoise([{ values: plane, raysPerPixel: AS_SPREAD }], guides, WIDTH, HEIGHT)
+      expect(rms(plane, () => 0.5)).toBeLessThan(0.4 * before)
+    })
+    it('takes nothing from empty pixels', () => {
+      const guides = meeting()
+      const plane = values(0.25)
+      for (let p = 0; p < WIDTH * HEIGHT; p++)
+        if (p % WIDTH > EDGE_X) {
+          guides.surfaces[p] = NO_SURFACE
+          plane[p] = 0
+        }
+      denoise([{ values: plane, raysPerPixel: 1 }], guides, WIDTH, HEIGHT)
+      expect(plane[20 * WIDTH + EDGE_X]).toBeCloseTo(0.4, 5)
+    })
+  })
   it('looks no farther than its margin, so rows may be done apart', () => {
     const values = noisy(() => 0.4)
     const whole = values.slice()
-    denoise([{ values: whole, raysPerPixel: AS_SPREAD }], flatGuides(), WIDTH, HEIGHT)
-    const top = 20
+    const guides = flatGuides()
+    for (let p = 0; p < WIDTH * HEIGHT; p += 3) guides.surfaces[p] = EDGE
+    denoise([{ values: whole, raysPerPixel: AS_SPREAD }], guides, WIDTH, HEIGHT)
+    const top = 22
     const from = top - DENOISE_MARGIN
     const rows = HEIGHT - from
-    const guides = flatGuides()
     const some = values.slice(from * WIDTH)
     denoise(
       [{ values: some, raysPerPixel: AS_SPREAD }],

@@ -3,12 +3,15 @@ import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import { NO_SURFACE } from './id'
 import type { TilePoints } from './tile-points'
 
+/** Stands in guides where several surfaces, or several sides of one, meet within a pixel. */
+export const EDGE = NO_SURFACE - 1
+
 /**
  * What the denoiser is guided by, of a rectangle: where one smooth surface fills a pixel, which it is, its direction and
- * its distance along the view axis. Everything else is an edge and is left as it is.
+ * its distance along the view axis. Every other pixel that is covered at all is an edge.
  */
 export interface DenoiseGuides {
-  /** Uint16Array: number of the surface; 0xffff on an edge and where there is nothing. */
+  /** Uint16Array: number of the surface; {@link EDGE}; {@link NO_SURFACE} where there is nothing. */
   readonly surfaces: Uint16Array
   /** Int8Array, 3 a pixel: the normal times 127. */
   readonly normals: Int8Array
@@ -57,7 +60,7 @@ export function tileGuides(
     const length = Math.sqrt(nx * nx + ny * ny + nz * nz)
     // Directions that differ within the pixel: a fold, kept as it is.
     if (coverage[p] < 1 || isMixed[p] || length < 0.98 * samples) {
-      surfaces[p] = NO_SURFACE
+      surfaces[p] = samples > 0 && coverage[p] > 0 ? EDGE : NO_SURFACE
       continue
     }
     normals[3 * p] = Math.round((127 * nx) / length)
@@ -70,8 +73,10 @@ export function tileGuides(
 
 /** Steps between the pixels that are looked at, one pass over the picture after the other. */
 const STEPS = [1, 2, 4] as const
+/** How far from an edge the surfaces are looked for that meet in it, in pixels. */
+const EDGE_REACH = 2
 /** How far the denoiser looks, in pixels: what a rectangle needs around it. */
-export const DENOISE_MARGIN = 2 * STEPS.reduce((a, b) => a + b, 0)
+export const DENOISE_MARGIN = 2 * STEPS.reduce((a, b) => a + b, 0) + EDGE_REACH
 /** Weights of a cubic B-spline over five pixels. */
 const KERNEL = [1 / 16, 1 / 4, 3 / 8, 1 / 4, 1 / 16] as const
 /** How much of the noise of random rays is left by rays that are well spread. */
@@ -91,7 +96,7 @@ export interface NoisyPlane {
  * Transform for fast Global Illumination Filtering"). A neighbour counts only on the same surface, facing the same way,
  * in the same plane, and where its value differs by no more than the noise of so many rays explains; so neither an edge
  * nor the edge of a shadow is blurred. All planes of a picture are smoothed together: which neighbours are of the same
- * surface is then found out once.
+ * surface is then found out once. Edges follow ({@link denoiseEdges}).
  */
 export function denoise(
   planes: readonly NoisyPlane[],
@@ -111,7 +116,7 @@ export function denoise(
       for (let x = 0; x < width; x++) {
         const p = y * width + x
         const surface = surfaces[p]
-        if (surface === NO_SURFACE) {
+        if (surface >= EDGE) {
           for (let k = 0; k < planes.length; k++) next[k][p] = planes[k].values[p]
           continue
         }
@@ -167,6 +172,64 @@ export function denoise(
       values.set(next[k])
       variances[k] *= 0.4
     })
+  }
+  denoiseEdges(planes, surfaces, width, height)
+}
+
+/**
+ * Smooths pixels in which surfaces meet, once the surfaces are smooth. What such a pixel shows is a mix of what its
+ * surfaces show beside it: it is brought between the darkest and the brightest of them, so that an outlier goes and a
+ * stair is still filled. Where there is no surface near, among thin things, it is the mean of the edges about it. Either
+ * way it moves no further than the noise of its rays explains.
+ */
+function denoiseEdges(
+  planes: readonly NoisyPlane[],
+  surfaces: Uint16Array,
+  width: number,
+  height: number,
+): void {
+  /** Pixels about the one at work: of surfaces, or of edges. */
+  const about = new Int32Array((2 * EDGE_REACH + 1) ** 2)
+  const gather = (x: number, y: number, wantsEdges: boolean): number => {
+    let count = 0
+    for (let qy = Math.max(0, y - EDGE_REACH); qy <= Math.min(height - 1, y + EDGE_REACH); qy++) {
+      for (let qx = Math.max(0, x - EDGE_REACH); qx <= Math.min(width - 1, x + EDGE_REACH); qx++) {
+        const q = qy * width + qx
+        if (wantsEdges ? surfaces[q] === EDGE : surfaces[q] < EDGE) about[count++] = q
+      }
+    }
+    return count
+  }
+  // Edges read edges: as they were.
+  const before = planes.map(({ values }) => values.slice())
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = y * width + x
+      if (surfaces[p] !== EDGE) continue
+      let count = gather(x, y, false)
+      const isBeside = count > 0
+      if (!isBeside) count = gather(x, y, true)
+      for (let k = 0; k < planes.length; k++) {
+        const values = before[k]
+        const value = values[p]
+        let low = Infinity
+        let high = -Infinity
+        let sum = 0
+        for (let i = 0; i < count; i++) {
+          const other = values[about[i]]
+          sum += other
+          if (other < low) low = other
+          if (other > high) high = other
+        }
+        const mean = sum / count
+        const wanted = isBeside ? Math.min(high, Math.max(low, value)) : mean
+        const share = Math.min(1, Math.max(0, mean))
+        const variance =
+          (SPREAD * SPREAD * Math.max(0.02, share * (1 - share))) / Math.max(1, planes[k].raysPerPixel)
+        const most = TOLERANCE * Math.sqrt(variance)
+        planes[k].values[p] = value + Math.min(most, Math.max(-most, wanted - value))
+      }
+    }
   }
 }
 

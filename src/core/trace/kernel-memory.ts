@@ -1,10 +1,6 @@
+import { KernelProgram, linearMemory, type LinearMemory } from '../wasm/linear-memory'
 import { MOST_PAGES, PLAIN_KERNEL, SHARED_KERNEL } from './kernel-binary'
 
-/** The little of WebAssembly that is used here: the core is checked without the DOM's types. */
-export interface KernelMemory {
-  readonly buffer: ArrayBufferLike
-  grow(pages: number): number
-}
 /** What kernel/ exports: every address and count is a 32-bit integer; kernel/*.ts say what each is. */
 export interface KernelExports {
   build(vertices: number, tags: number, total: number, scratch: number): number
@@ -130,59 +126,14 @@ export interface KernelExports {
     expected: number,
   ): number
 }
-interface WebAssemblyHost {
-  readonly Memory: new (options: { initial: number; maximum?: number; shared?: boolean }) => KernelMemory
-  readonly Module: new (bytes: Uint8Array) => object
-  readonly Instance: new (
-    module: object,
-    imports: { env: { memory: KernelMemory } },
-  ) => { readonly exports: unknown }
-}
-const host = (globalThis as unknown as { readonly WebAssembly: WebAssemblyHost }).WebAssembly
-
-export const PAGE_BYTES = 65536
 /** Where a tree begins in every memory; see kernel/layout.ts. */
 export const TREE_START = 1024
-const canShare = typeof SharedArrayBuffer !== 'undefined'
-
-export const pagesFor = (bytes: number): number => Math.ceil(bytes / PAGE_BYTES)
 
 /** Memory for the kernel, `bytes` large: shared between workers where the host offers it. */
-export const kernelMemory = (bytes: number, shared = canShare): KernelMemory =>
-  shared
-    ? new host.Memory({ initial: pagesFor(bytes), maximum: MOST_PAGES, shared: true })
-    : new host.Memory({ initial: pagesFor(bytes) })
+export const kernelMemory = (bytes: number, shared?: boolean): LinearMemory =>
+  linearMemory(bytes, MOST_PAGES, shared)
 
-export const isShared = (memory: KernelMemory): boolean =>
-  canShare && memory.buffer instanceof SharedArrayBuffer
+const program = new KernelProgram<KernelExports>(PLAIN_KERNEL, SHARED_KERNEL)
 
-const BASE64 = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
-
-/** The core is checked without the DOM, so there is no atob. */
-function fromBase64(text: string): Uint8Array {
-  const clean = text.replace(/=+$/, '')
-  const out = new Uint8Array((clean.length * 3) >> 2)
-  let bits = 0
-  let held = 0
-  let at = 0
-  for (const letter of clean) {
-    held = (held << 6) | BASE64.indexOf(letter)
-    bits += 6
-    if (bits < 8) continue
-    bits -= 8
-    out[at++] = held >> bits
-    held &= (1 << bits) - 1
-  }
-  return out
-}
-
-const modules: { plain?: object; shared?: object } = {}
-
-/** The kernel over a memory. Compiled once per thread. */
-export function kernelOver(memory: KernelMemory): KernelExports {
-  const kind = isShared(memory) ? 'shared' : 'plain'
-  const compiled = (modules[kind] ??= new host.Module(
-    fromBase64(kind === 'shared' ? SHARED_KERNEL : PLAIN_KERNEL),
-  ))
-  return new host.Instance(compiled, { env: { memory } }).exports as KernelExports
-}
+/** The kernel over a memory. */
+export const kernelOver = (memory: LinearMemory): KernelExports => program.over(memory)

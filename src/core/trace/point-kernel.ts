@@ -1,5 +1,5 @@
-import type { KernelExports, KernelMemory } from './kernel-memory'
-import { isShared, PAGE_BYTES, pagesFor } from './kernel-memory'
+import { isShared, PAGE_BYTES, pagesFor, type LinearMemory } from '../wasm/linear-memory'
+import type { KernelExports } from './kernel-memory'
 import {
   LIGHT_BYTES,
   writeLight,
@@ -92,7 +92,7 @@ export class PointKernel {
   /** @param renew makes all views of the memory again, these included, after memory that is not shared has grown. */
   constructor(
     private readonly kernel: KernelExports,
-    private readonly memory: KernelMemory,
+    private readonly memory: LinearMemory,
     start: number,
     batch: { readonly rays: number; readonly hits: number; readonly blocked: number; readonly stack: number },
     private readonly useParts: (parts: Uint8Array | null) => number,

@@ -1,13 +1,7 @@
 import { InvalidValueError } from '../errors'
 import type { Bounds } from '../geometry/bounds'
-import {
-  isShared,
-  kernelMemory,
-  kernelOver,
-  PAGE_BYTES,
-  TREE_START,
-  type KernelMemory,
-} from './kernel-memory'
+import { isShared, PAGE_BYTES, type LinearMemory } from '../wasm/linear-memory'
+import { kernelMemory, kernelOver, TREE_START } from './kernel-memory'
 
 /** Where the head of a tree is and what it says; see kernel/layout.ts. */
 const HEAD = 64 >> 2
@@ -67,7 +61,7 @@ export class RayTree {
   readonly blockPointer: number
   private readonly blocks: number
 
-  constructor(readonly memory: KernelMemory) {
+  constructor(readonly memory: LinearMemory) {
     const head = this.head()
     this.slotCount = 4 * head[HEAD + HEAD_BLOCK_COUNT]
     this.nodeCount = head[HEAD + HEAD_NODES]
@@ -121,7 +115,7 @@ export class RayTree {
 
 /** A tree as it crosses to another thread: shared memory as it is, other memory as a copy of its bytes. */
 export type RayTreeTransfer =
-  | { readonly kind: 'shared'; readonly memory: KernelMemory }
+  | { readonly kind: 'shared'; readonly memory: LinearMemory }
   | { readonly kind: 'bytes'; readonly bytes: Uint8Array }
 
 export const treeToTransfer = (tree: RayTree): RayTreeTransfer =>
@@ -168,7 +162,7 @@ export function buildRayTree(
   const verticesAt = TREE_START
   const tagsAt = verticesAt + 36 * total + 16
   const scratchAt = (tagsAt + 4 * total + 63) & ~63
-  let built: KernelMemory
+  let built: LinearMemory
   let from: number
   try {
     built = kernelMemory(scratchAt + BUILD_SCRATCH + (32 + 64) * total, false)
@@ -217,7 +211,7 @@ export function buildRayTree(
  * @param memory null: only count.
  * @returns bytes they take.
  */
-function writeCutouts(cutouts: Cutouts, start: number, memory: KernelMemory | null): number {
+function writeCutouts(cutouts: Cutouts, start: number, memory: LinearMemory | null): number {
   const total = cutouts.ofTriangle.length
   const cutCount = cutouts.ofTriangle.reduce((sum, p) => sum + (p >= 0 ? 1 : 0), 0)
   const recordsAt = start + 4 * total

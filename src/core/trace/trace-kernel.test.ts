@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { readFileSync } from 'node:fs'
 import path from 'node:path'
-import { kernelModule } from '../../../scripts/kernel.mjs'
+import { KERNELS, kernelModule } from '../../../scripts/kernel.mjs'
 import { seededRandom } from '../math/sampling'
 import { triangulate } from '../geometry/triangulate'
 import { ball } from '../testing/shapes'
@@ -13,9 +13,9 @@ import { BATCH_RAYS, HIT_NUMBERS, NO_SLOT, RAY_NUMBERS, TraceKernel } from './tr
 
 const tagged = (count: number, mask = 1) => new Uint32Array(count).fill(mask << 24)
 
-it('is what kernel/ compiles to', async () => {
-  const file = path.resolve(import.meta.dirname, 'kernel-binary.ts')
-  expect(readFileSync(file, 'utf8')).toBe(await kernelModule())
+it.each(KERNELS)('$written is what $entry compiles to', { timeout: 180_000 }, async (kernel) => {
+  const file = path.resolve(import.meta.dirname, '../../..', kernel.written)
+  expect(readFileSync(file, 'utf8')).toBe(await kernelModule(kernel))
 })
 
 /** Distance from a ray to the nearest side of a triangle, in the plane across the ray, and to its plane's grazing. */

@@ -1,4 +1,5 @@
-import { isShared, kernelOver, PAGE_BYTES, pagesFor, type KernelExports } from './kernel-memory'
+import { isShared, PAGE_BYTES, pagesFor } from '../wasm/linear-memory'
+import { kernelOver, type KernelExports } from './kernel-memory'
 import { POINT_KERNEL_BYTES, PointKernel } from './point-kernel'
 import { KERNEL_SCRATCH, type RayTree } from './ray-tree'
 

@@ -1,0 +1,216 @@
+import { add, all, atLeast, atMost, choose, clamp01, div, divisor, load16, mul, sub, toInt } from './vectors'
+
+/**
+ * Pixels from one form to another. Blocks are four pixels: r4 g4 b4 a4, in f32 (64 bytes) or unorm16 (32 bytes); rows of
+ * pixels are r g b a each. Counts are of pixels and multiples of 4. What is no number becomes 0, what lies outside 0…1 is cut
+ * where the form asks for it.
+ */
+
+/** @inline Rows of f32 as blocks, four pixels: written to `to`, 64 bytes. */
+function transpose(from: usize, to: usize): void {
+  const p0 = v128.load(from)
+  const p1 = v128.load(from, 16)
+  const p2 = v128.load(from, 32)
+  const p3 = v128.load(from, 48)
+  const rg0 = v128.shuffle<f32>(p0, p1, 0, 4, 1, 5)
+  const rg1 = v128.shuffle<f32>(p2, p3, 0, 4, 1, 5)
+  const ba0 = v128.shuffle<f32>(p0, p1, 2, 6, 3, 7)
+  const ba1 = v128.shuffle<f32>(p2, p3, 2, 6, 3, 7)
+  v128.store(to, v128.shuffle<f32>(rg0, rg1, 0, 1, 4, 5))
+  v128.store(to, v128.shuffle<f32>(rg0, rg1, 2, 3, 6, 7), 16)
+  v128.store(to, v128.shuffle<f32>(ba0, ba1, 0, 1, 4, 5), 32)
+  v128.store(to, v128.shuffle<f32>(ba0, ba1, 2, 3, 6, 7), 48)
+}
+
+/** Rows of f32 to blocks of f32. The two must not overlap. */
+export function rowsToBlocks(rows: usize, blocks: usize, count: i32): void {
+  const end = rows + ((<usize>count) << 4)
+  while (rows < end) {
+    transpose(rows, blocks)
+    rows += 64
+    blocks += 64
+  }
+}
+
+/** Blocks of f32 to rows of f32: a transposition is its own inverse. */
+export function blocksToRows(blocks: usize, rows: usize, count: i32): void {
+  rowsToBlocks(blocks, rows, count)
+}
+
+/** Straight blocks of f32 to blocks of unorm16; may be the same place. */
+export function keep(pixels: usize, kept: usize, count: i32): void {
+  const end = pixels + ((<usize>count) << 4)
+  const most = all(65535)
+  while (pixels < end) {
+    const r = toInt(mul(clamp01(v128.load(pixels)), most))
+    const g = toInt(mul(clamp01(v128.load(pixels, 16)), most))
+    const b = toInt(mul(clamp01(v128.load(pixels, 32)), most))
+    const a = toInt(mul(clamp01(v128.load(pixels, 48)), most))
+    v128.store(kept, i16x8.narrow_i32x4_u(r, g))
+    v128.store(kept, i16x8.narrow_i32x4_u(b, a), 16)
+    pixels += 64
+    kept += 32
+  }
+}
+
+/** Blocks of unorm16 to straight blocks of f32. */
+export function open(kept: usize, pixels: usize, count: i32): void {
+  const end = pixels + ((<usize>count) << 4)
+  const unit = all(<f32>(1.0 / 65535.0))
+  while (pixels < end) {
+    v128.store(pixels, mul(load16(kept), unit))
+    v128.store(pixels, mul(load16(kept, 8), unit), 16)
+    v128.store(pixels, mul(load16(kept, 16), unit), 32)
+    v128.store(pixels, mul(load16(kept, 24), unit), 48)
+    pixels += 64
+    kept += 32
+  }
+}
+
+/** Premultiplied blocks of f32 to straight ones; colours of what is wholly clear become 0. May be the same place. */
+export function straighten(from: usize, to: usize, count: i32): void {
+  const end = from + ((<usize>count) << 4)
+  while (from < end) {
+    const a = v128.load(from, 48)
+    const k = v128.and(div(all(1), divisor(a)), f32x4.gt(a, all(0)))
+    v128.store(to, mul(v128.load(from), k))
+    v128.store(to, mul(v128.load(from, 16), k), 16)
+    v128.store(to, mul(v128.load(from, 32), k), 32)
+    v128.store(to, a, 48)
+    from += 64
+    to += 64
+  }
+}
+
+/** Straight blocks of f32 to premultiplied ones. May be the same place. */
+export function premultiply(from: usize, to: usize, count: i32): void {
+  const end = from + ((<usize>count) << 4)
+  while (from < end) {
+    const a = v128.load(from, 48)
+    v128.store(to, mul(v128.load(from), a))
+    v128.store(to, mul(v128.load(from, 16), a), 16)
+    v128.store(to, mul(v128.load(from, 32), a), 32)
+    v128.store(to, a, 48)
+    from += 64
+    to += 64
+  }
+}
+
+/** The same premultiplied colour everywhere. */
+export function fill(blocks: usize, count: i32, r: f32, g: f32, b: f32, a: f32): void {
+  const end = blocks + ((<usize>count) << 4)
+  while (blocks < end) {
+    v128.store(blocks, all(r))
+    v128.store(blocks, all(g), 16)
+    v128.store(blocks, all(b), 32)
+    v128.store(blocks, all(a), 48)
+    blocks += 64
+  }
+}
+
+/** @inline A first guess of a root from a number's bits, then Newton's steps; x > 0. */
+function cubeRoot(x: v128): v128 {
+  const guess = f32x4.convert_i32x4_s(x)
+  let y = i32x4.trunc_sat_f32x4_s(add(mul(guess, all(0.3333333333)), all(709921077)))
+  // Halley: three times as many right digits each.
+  for (let i = 0; i < 2; i++) {
+    const y3 = mul(mul(y, y), y)
+    y = mul(y, div(add(y3, add(x, x)), add(add(y3, y3), x)))
+  }
+  return y
+}
+
+/** @inline Fifth root, x > 0: Newton from the bits. */
+function fifthRoot(x: v128): v128 {
+  const guess = f32x4.convert_i32x4_s(x)
+  let y = i32x4.trunc_sat_f32x4_s(add(mul(guess, all(0.2)), all(852_282_000)))
+  for (let i = 0; i < 3; i++) {
+    const y2 = mul(y, y)
+    const y4 = mul(y2, y2)
+    y = mul(all(0.2), add(mul(all(4), y), div(x, y4)))
+  }
+  return y
+}
+
+/** @inline Linear light to the sRGB curve, IEC 61966-2-1: x^(1/2.4) as the root of the root's product with a cube root. */
+export function encoded(linear: v128): v128 {
+  const x = clamp01(linear)
+  const held = atLeast(all(1e-9), x)
+  const power = f32x4.sqrt(mul(f32x4.sqrt(held), cubeRoot(held)))
+  return choose(mul(all(12.92), x), sub(mul(all(1.055), power), all(0.055)), f32x4.le(x, all(0.0031308)))
+}
+
+/** @inline The sRGB curve to linear light: y^2.4 as y² times the fifth root's square. */
+export function decoded(display: v128): v128 {
+  const x = clamp01(display)
+  const y = mul(add(x, all(0.055)), all(<f32>(1.0 / 1.055)))
+  const root = fifthRoot(y)
+  const power = mul(mul(y, y), mul(root, root))
+  return choose(mul(x, all(<f32>(1.0 / 12.92))), power, f32x4.le(x, all(0.04045)))
+}
+
+/** Straight blocks of f32 from linear light to display values, in place. */
+export function encode(blocks: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  while (blocks < end) {
+    v128.store(blocks, encoded(v128.load(blocks)))
+    v128.store(blocks, encoded(v128.load(blocks, 16)), 16)
+    v128.store(blocks, encoded(v128.load(blocks, 32)), 32)
+    blocks += 64
+  }
+}
+
+/** Straight blocks of f32 from display values to linear light, in place. */
+export function decode(blocks: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  while (blocks < end) {
+    v128.store(blocks, decoded(v128.load(blocks)))
+    v128.store(blocks, decoded(v128.load(blocks, 16)), 16)
+    v128.store(blocks, decoded(v128.load(blocks, 32)), 32)
+    blocks += 64
+  }
+}
+
+/** @inline 255 or 65535 over an alpha, for colours that are to be divided by it. */
+function unpremultiplier(a: v128, most: f32): v128 {
+  return div(all(most), divisor(a))
+}
+
+/** Premultiplied blocks of f32 to rows of straight bytes, 4 a pixel. */
+export function toBytes(blocks: usize, rows: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  const most = all(255)
+  while (blocks < end) {
+    const a = atMost(all(1), v128.load(blocks, 48))
+    const k = unpremultiplier(a, 255)
+    // Narrowing cuts what lies outside.
+    const r = toInt(atMost(most, mul(v128.load(blocks), k)))
+    const g = toInt(atMost(most, mul(v128.load(blocks, 16), k)))
+    const b = toInt(atMost(most, mul(v128.load(blocks, 32), k)))
+    const rg = i16x8.narrow_i32x4_s(r, g)
+    const ba = i16x8.narrow_i32x4_s(b, toInt(mul(a, most)))
+    const q = i8x16.narrow_i16x8_u(rg, ba)
+    v128.store(rows, v128.shuffle<u8>(q, q, 0, 4, 8, 12, 1, 5, 9, 13, 2, 6, 10, 14, 3, 7, 11, 15))
+    blocks += 64
+    rows += 16
+  }
+}
+
+/** Premultiplied blocks of f32 to rows of straight unorm16 in the order of bytes that files have: the higher first. */
+export function toWords(blocks: usize, rows: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  const most = all(65535)
+  while (blocks < end) {
+    const a = atMost(all(1), v128.load(blocks, 48))
+    const k = unpremultiplier(a, 65535)
+    const r = toInt(atMost(most, mul(v128.load(blocks), k)))
+    const g = toInt(atMost(most, mul(v128.load(blocks, 16), k)))
+    const b = toInt(atMost(most, mul(v128.load(blocks, 32), k)))
+    const rg = i16x8.narrow_i32x4_u(r, g)
+    const ba = i16x8.narrow_i32x4_u(b, toInt(mul(a, most)))
+    v128.store(rows, v128.shuffle<u8>(rg, ba, 1, 0, 9, 8, 17, 16, 25, 24, 3, 2, 11, 10, 19, 18, 27, 26))
+    v128.store(rows, v128.shuffle<u8>(rg, ba, 5, 4, 13, 12, 21, 20, 29, 28, 7, 6, 15, 14, 23, 22, 31, 30), 16)
+    blocks += 64
+    rows += 32
+  }
+}

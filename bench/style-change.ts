@@ -3,9 +3,10 @@ import { cpus } from 'node:os'
 import { passKind } from '@/core/passes/registry'
 import { passStrokes } from '@/core/passes/pass-picture'
 import { inkStrokes } from '@/core/lines/ink-strokes'
-import { maskPlane } from '@/core/sheet/mask-plane'
-import { toStraight8 } from '@/core/picture/rgba-picture'
-import { SheetCompositor } from '@/core/sheet/sheet-compositor'
+import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
+import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
+import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { readProjectArchive } from '@/data/project-archive'
 
 /** The demo's proof as a screen of 1280 × 800 shows it. */
@@ -23,15 +24,21 @@ export async function main(): Promise<void> {
     const pass = project.passes.find((p) => p.id === id || (id === 'id' && p.kind === 'id'))
     return (pass?.rendered && results.get(pass.rendered.resultId)) ?? null
   }
-  const resources = { pass: resultOf, idPass: () => resultOf('id'), picture: () => null }
+  const resources = {
+    pass: resultOf,
+    idPass: () => resultOf('id'),
+    picture: () => null,
+    revision: () => '',
+    idRevision: () => '',
+  }
   const [sheet] = project.sheets
-  const compositor = new SheetCompositor(resources)
-  const at = sheet.layers.findIndex((l) => l.source.type === 'pass' && l.source.passId === 'pass-contour')
-  const layer = sheet.layers[at]
+  const evaluator = new SheetEvaluator(new KeptTiles(), resources)
+  const layer = Object.values(sheet.nodes).find(
+    ({ content: held }) => held.kind === 'pass' && held.passId === 'pass-contour',
+  )
   const contour = resultOf('pass-contour')
-  if (!contour || layer.source.type !== 'pass' || !layer.mask)
-    throw new Error('the demo has no contour layer')
-  const { source, mask } = layer
+  if (!contour || layer?.content.kind !== 'pass') throw new Error('the demo has no contour layer')
+  const { content } = layer
   const timed = (work: (round: number) => void) => {
     const times: number[] = []
     for (let i = 0; i < ROUNDS; i++) {
@@ -41,7 +48,6 @@ export async function main(): Promise<void> {
     }
     return median(times)
   }
-  console.log(`mask alone: ${timed(() => maskPlane(mask, resources, sheet, PROOF)).toFixed(0)} ms`)
   for (const [name, { look }] of Object.entries(passKind('contour').readyLooks)) {
     // A weight that differs each time, so that nothing kept serves.
     const own = (i: number) => ({ ...look, weight: (look.weight as number) * (1 + i / 1000) })
@@ -51,9 +57,10 @@ export async function main(): Promise<void> {
       () => strokes && inkStrokes(strokes, { x: 0, y: 0, ...PROOF }, PROOF.height, PROOF.width),
     )
     const whole = timed((i) => {
-      const layers = [...sheet.layers]
-      layers[at] = { ...layer, source: { ...source, look: own(i + 20) } }
-      toStraight8(compositor.compose({ ...sheet, layers }, { size: PROOF }))
+      const changed = { ...layer, content: { ...content, look: own(i + 20) } }
+      const nodes = { ...sheet.nodes, [layer.id]: changed }
+      evaluator.begin(planSheet({ ...sheet, nodes }, { size: PROOF }, resources))
+      wholePicture(evaluator, PROOF, 'bytes')
     })
     console.log(
       `${name.padEnd(12)} whole ${whole.toFixed(0)} ms; of it ${stroked.toFixed(0)} stroked, ${inked.toFixed(0)} inked`,

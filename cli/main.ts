@@ -1,17 +1,19 @@
 import { compose } from './compose'
 import { inspect } from './inspect'
+import { kinds } from './kinds'
 import { lines } from './lines'
 import { render } from './render'
 import { ZodError } from 'zod'
 import { removeUnfinished } from './write-file'
 import { UsageError } from './usage-error'
 
-const COMMANDS = { inspect, render, compose, lines } as const
+const COMMANDS = { inspect, render, compose, lines, kinds } as const
 
 const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
-relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH]
-relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg`
+relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH] [--format png|png16|exr|ora]
+relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
+relief kinds   passes|effects|terms|contents|modes|formats`
 
 /** An error in one line. What a schema refuses is named by its field, the rule and nothing else. */
 function wordsOf(error: unknown): string {

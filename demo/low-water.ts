@@ -13,8 +13,10 @@ import { passKind } from '@/core/passes/registry'
 import { storedSurfaces, type PassResult } from '@/core/passes/pass-result'
 import { passSet } from '@/core/passes/pass-sets'
 import { ALL_MEMBERS } from '@/core/passes/render-tile'
-import { newLayer } from '@/core/sheet/new-layer'
-import type { Layer, Mask } from '@/core/sheet/sheet-schema'
+import { evenFill, gradientFill, newLayer, passOf, surfaceTerm } from '@/core/sheet/new-layer'
+import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
+import { insertNode } from '@/core/sheet/sheet-tree'
+import type { SurfaceTerm } from '@/core/sheet/terms/registry'
 import {
   currentRegistration,
   materialHashes,
@@ -108,6 +110,7 @@ export async function makeLowWater(folder: string): Promise<void> {
   const shot: Shot = {
     ...newShot('Quay, three-quarter', EVENING.id),
     id: 'quay',
+    sheetId: 'sheet',
     camera: { eye: [-6.3, 2.5, 13.4], target: [-0.75, 1.3, 0.2], fovDeg: 31, orthoHeight: null },
     frame: FRAME,
     locked: true,
@@ -124,7 +127,7 @@ export async function makeLowWater(folder: string): Promise<void> {
       id: `pass-${kind}`,
       params: parseParams(passKind(kind).renderSchema, RENDER_PARAMS[kind] ?? {}, kind),
     })),
-    sheets: [{ ...newSheet('Sheet 1', shot), id: 'sheet' }],
+    sheets: [newSheet('Sheet 1', shot)],
   }
 
   // 1. Render.
@@ -181,83 +184,83 @@ export async function makeLowWater(folder: string): Promise<void> {
     ...paramDefaults(passKind(kind).lookSchema),
     ...changes,
   })
-  const layer = (id: string, name: string, rest: Partial<Layer> & Pick<Layer, 'source'>): Layer =>
-    newLayer({ id, name, ...rest })
-  const pass = (kind: PassKindName, changes: ParamValues): Layer['source'] => ({
-    type: 'pass',
-    passId: `pass-${kind}`,
-    look: look(kind, changes),
-  })
-  const masked = (by: 'part' | 'material', keys: string[], invert = false, featherPx = 0): Mask => ({
-    terms: [{ join: 'add', by, keys }],
-    picture: null,
+  const layer = (
+    id: string,
+    name: string,
+    rest: Partial<SheetNode> & Pick<SheetNode, 'content'>,
+  ): SheetNode => newLayer({ id, name, ...rest })
+  const pass = (kind: PassKindName, changes: ParamValues): SheetNode['content'] =>
+    passOf(`pass-${kind}`, look(kind, changes))
+  const masked = (kind: SurfaceTerm['kind'], keys: string[], invert = false, featherPx = 0): Mask => ({
+    terms: [surfaceTerm(kind, keys)],
     invert,
     featherPx,
   })
-  project.sheets[0].layers = [
-    layer('sky', 'Evening sky', { source: { type: 'fill', colour: '#e9d9b9', to: '#e2a884', angleDeg: 90 } }),
+  const layers = [
+    layer('sky', 'Evening sky', { content: gradientFill('linear', ['#e9d9b9', '#e2a884']) }),
     layer('clay', 'Clay', {
-      source: pass('clay', { colour: '#e6dccb' }),
+      content: pass('clay', { colour: '#e6dccb' }),
     }),
     layer('colour', 'Flat colour', {
       mode: 'multiply',
       opacity: 0.86,
-      source: pass('id', { by: 'material', colours: 'model' }),
+      content: pass('id', { by: 'material', colours: 'model' }),
     }),
     layer('occlusion', 'Occlusion, warm', {
       mode: 'multiply',
       opacity: 0.64,
-      source: pass('occlusion', { tint: '#5a2a1c', strength: 1.05 }),
+      content: pass('occlusion', { tint: '#5a2a1c', strength: 1.05 }),
     }),
     layer('cavity', 'Cavity', {
       mode: 'soft-light',
       opacity: 0.6,
-      source: pass('cavity', { ridge: 1.2, valley: 1.1 }),
+      content: pass('cavity', { ridge: 1.2, valley: 1.1 }),
     }),
     layer('haze', 'Far haze', {
       opacity: 0.5,
-      source: { type: 'fill', colour: '#efcfa6', to: '#e3b08c', angleDeg: 90 },
-      mask: masked('part', [part('Headland'), part('Far shore'), part('Beacon')]),
+      content: gradientFill('linear', ['#efcfa6', '#e3b08c']),
+      mask: masked('parts', [part('Headland'), part('Far shore'), part('Beacon')]),
     }),
     layer('sun', 'Low sun', {
-      source: { type: 'fill', colour: '#fff4d2', to: '#ffd9a0', angleDeg: 90 },
-      mask: masked('part', [part('Low sun')]),
+      content: gradientFill('linear', ['#fff4d2', '#ffd9a0']),
+      mask: masked('parts', [part('Low sun')]),
     }),
     layer('glow', 'Lantern glow', {
       mode: 'screen',
       opacity: 0.75,
-      source: { type: 'fill', colour: '#ffb84a', to: null, angleDeg: 90 },
-      mask: masked('part', [part('Lantern glass')], false, 5),
+      content: evenFill('#ffb84a'),
+      mask: masked('parts', [part('Lantern glass')], false, 5),
     }),
     layer('tide', 'Water haze', {
       mode: 'soft-light',
       opacity: 0.65,
-      source: { type: 'fill', colour: '#f3c39a', to: '#2f5560', angleDeg: 90 },
-      mask: masked('material', [material('Water')], false, 0.6),
+      content: gradientFill('linear', ['#f3c39a', '#2f5560']),
+      mask: masked('materials', [material('Water')], false, 0.6),
     }),
     layer('ink', 'Contour', {
       mode: 'multiply',
       opacity: 0.88,
-      source: pass('contour', {
+      content: pass('contour', {
         ...passKind('contour').readyLooks.brush.look,
         colour: '#33211a',
         weight: 2.7,
         bySpacing: 0.1,
       }),
-      mask: masked('part', [part('Low water'), part('Low sun')], true),
+      mask: masked('parts', [part('Low water'), part('Low sun')], true),
     }),
     layer('dusk', 'Dusk from above', {
       mode: 'soft-light',
       opacity: 0.35,
-      source: { type: 'fill', colour: '#fff1d2', to: '#50304a', angleDeg: 90 },
+      content: gradientFill('linear', ['#fff1d2', '#50304a']),
     }),
     layer('wire', 'Wireframe', {
       visible: false,
       mode: 'multiply',
       opacity: 0.5,
-      source: pass('wireframe', {}),
+      content: pass('wireframe', {}),
     }),
   ]
+  for (const own of layers) insertNode(project.sheets[0], own, { parent: null, index: Infinity })
 
   // 3. Write it as an unpacked archive; the models stay where they are.
   const out = path.join(folder, 'low-water')

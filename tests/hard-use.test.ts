@@ -1,3 +1,4 @@
+import { layersOf } from '@/core/sheet/sheet-tree'
 import { readdirSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { BenchPage } from './bench-page'
@@ -164,7 +165,7 @@ describe('a project under hard use', () => {
     await page.until('all is as it was', async () => {
       await page.saved()
       const { sheets } = await stored()
-      return sheets[0].width === 160 && sheets[0].layers[0].visible && sheets[0].background !== null
+      return sheets[0].width === 160 && layersOf(sheets[0])[0].visible && sheets[0].background !== null
     })
   })
 
@@ -187,11 +188,11 @@ describe('a project under hard use', () => {
     await type('d', page.keys.ESCAPE)
     await page.saved()
     const after = await stored()
-    expect(after.sheets[0].layers.map((l) => [l.name, l.visible])).toEqual(
-      before.sheets[0].layers.map((l) => [l.name, l.visible]),
+    expect(layersOf(after.sheets[0]).map((l) => [l.name, l.visible])).toEqual(
+      layersOf(before.sheets[0]).map((l) => [l.name, l.visible]),
     )
     // The list itself took the letter: Hard light, or Hue.
-    expect(after.sheets[0].layers.find((l) => l.name === 'Clay')?.mode).toMatch(/^h/)
+    expect(layersOf(after.sheets[0]).find((l) => l.name === 'Clay')?.mode).toMatch(/^h/)
     await page.chord(page.keys.CONTROL, 'z')
   })
 
@@ -207,7 +208,7 @@ describe('a project under hard use', () => {
       .perform()
     const opacity = async () => {
       await page.saved()
-      return (await stored()).sheets[0].layers.find((l) => l.name === 'Clay')?.opacity ?? 0
+      return layersOf((await stored()).sheets[0]).find((l) => l.name === 'Clay')?.opacity ?? 0
     }
     const first = await opacity()
     await type(page.keys.ARROW_LEFT, page.keys.ARROW_LEFT)
@@ -369,8 +370,8 @@ describe('a project under hard use', () => {
     await page.click('[data-testid="card-Contour"]')
     const edits = async () => {
       await page.saved()
-      const { source } = (await stored()).sheets[0].layers.find((l) => l.name === 'Contour') ?? {}
-      return source?.type === 'pass' ? (source.byHand ?? []) : []
+      const { content } = layersOf((await stored()).sheets[0]).find((l) => l.name === 'Contour') ?? {}
+      return content?.kind === 'pass' ? (content.byHand ?? []) : []
     }
     await page.press(']')
     await page.press(']')
@@ -420,8 +421,8 @@ describe('a project under hard use', () => {
     )
     await page.saved()
     const { sheets } = await stored()
-    expect(sheets.map((s) => s.layers.length)).toEqual([7, 2])
-    expect(sheets[0].layers[0].visible).toBe(true)
+    expect(sheets.map((s) => s.roots.length)).toEqual([7, 2])
+    expect(layersOf(sheets[0])[0].visible).toBe(true)
     await go('export')
     expect(await page.bodyText()).toContain('block_Sheet 2.png')
     await go('shot')
@@ -431,7 +432,7 @@ describe('a project under hard use', () => {
   })
 
   it('loses nothing where one leaves at once', async () => {
-    const opacity = async () => (await stored()).sheets[0].layers.find((l) => l.name === 'Clay')?.opacity
+    const opacity = async () => layersOf((await stored()).sheets[0]).find((l) => l.name === 'Clay')?.opacity
     const leave: (() => Promise<void>)[] = [
       () => page.driver.get(`${page.address}/`),
       () => page.driver.navigate().refresh(),

@@ -236,3 +236,30 @@ export function grow(cells: usize, tile: usize, d: i32, line: usize): void {
     }
   }
 }
+
+/**
+ * A tile at or beyond the picture's border, with the border's pixels repeated.
+ * @param from the nearest tile of the picture; may not be `to`.
+ * @param offsetX how far `to` lies to its right in pixels; @param lastX its last column within the picture.
+ */
+export function repeatBorder(
+  from: usize,
+  to: usize,
+  offsetX: i32,
+  offsetY: i32,
+  lastX: i32,
+  lastY: i32,
+): void {
+  for (let y = 0; y < TILE; y++) {
+    const line = from + <usize>min(max(y + offsetY, 0), lastY) * ROW
+    for (let x = 0; x < TILE; x++) {
+      const sx = min(max(x + offsetX, 0), lastX)
+      const source = line + ((<usize>(sx >> 2)) << 6) + ((<usize>(sx & 3)) << 2)
+      const target = to + <usize>y * ROW + ((<usize>(x >> 2)) << 6) + ((<usize>(x & 3)) << 2)
+      store<f32>(target, load<f32>(source))
+      store<f32>(target, load<f32>(source, 16), 16)
+      store<f32>(target, load<f32>(source, 32), 32)
+      store<f32>(target, load<f32>(source, 48), 48)
+    }
+  }
+}

@@ -214,3 +214,46 @@ export function toWords(blocks: usize, rows: usize, count: i32): void {
     rows += 32
   }
 }
+
+/** What {@link keptFlags} and `maskFlags` tell: nothing is to be seen; nothing shows through. */
+const EMPTY: i32 = 1
+const FULL: i32 = 2
+
+/** Whether a kept layer's pixels are all clear (1) or all opaque (2). */
+export function keptFlags(kept: usize, count: i32): i32 {
+  const end = kept + ((<usize>count) << 3)
+  const first = load<u64>(kept, 24)
+  if (first != 0 && first != 0xffffffffffffffff) return 0
+  for (let at = kept; at < end; at += 32) if (load<u64>(at, 24) != first) return 0
+  return first == 0 ? EMPTY : FULL
+}
+
+/** Whether a mask's bytes are all 0 (1) or all 255 (2). */
+export function maskFlags(mask: usize, count: i32): i32 {
+  const end = mask + <usize>count
+  const first = load<u64>(mask)
+  if (first != 0 && first != 0xffffffffffffffff) return 0
+  for (let at = mask; at < end; at += 8) if (load<u64>(at) != first) return 0
+  return first == 0 ? EMPTY : FULL
+}
+
+/**
+ * Red, green and blue through one table, straight blocks of f32 in place.
+ * @param table 65,536 u16: what 0…1 becomes, in steps of 1 / 65535.
+ */
+export function throughTable(blocks: usize, count: i32, table: usize): void {
+  const end = blocks + ((<usize>count) << 4)
+  const most = all(65535)
+  const unit = all(<f32>(1.0 / 65535.0))
+  while (blocks < end) {
+    for (let c: usize = 0; c < 48; c += 16) {
+      const i = i32x4.shl(toInt(mul(clamp01(v128.load(blocks + c)), most)), 1)
+      let v = i32x4.splat(<i32>load<u16>(table + <usize>i32x4.extract_lane(i, 0)))
+      v = i32x4.replace_lane(v, 1, <i32>load<u16>(table + <usize>i32x4.extract_lane(i, 1)))
+      v = i32x4.replace_lane(v, 2, <i32>load<u16>(table + <usize>i32x4.extract_lane(i, 2)))
+      v = i32x4.replace_lane(v, 3, <i32>load<u16>(table + <usize>i32x4.extract_lane(i, 3)))
+      v128.store(blocks + c, mul(f32x4.convert_i32x4_s(v), unit))
+    }
+    blocks += 64
+  }
+}

@@ -155,3 +155,18 @@ export function mixBack(blocks: usize, before: usize, weights: usize, count: i32
     before += 64
   }
 }
+
+/** A mask's bytes as blocks of f32, all four channels alike: what a mask is blurred as. */
+export function maskToBlocks(mask: usize, blocks: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  const unit = all(<f32>(1.0 / 255.0))
+  while (blocks < end) {
+    const v = mul(load8(mask), unit)
+    v128.store(blocks, v)
+    v128.store(blocks, v, 16)
+    v128.store(blocks, v, 32)
+    v128.store(blocks, v, 48)
+    mask += 4
+    blocks += 64
+  }
+}

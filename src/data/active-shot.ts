@@ -8,12 +8,20 @@ type HasShots = Pick<Project, 'shots' | 'shotId'>
 export const activeShot = <P extends HasShots>(project: P): P['shots'][number] =>
   project.shots.find((shot) => shot.id === project.shotId) ?? project.shots[0]
 
-/** The sheet of the shot at work. */
-export const activeSheet = <P extends HasShots & Pick<Project, 'sheets'>>(project: P): P['sheets'][number] =>
-  sheetOf(project, activeShot(project).id)
+/** The sheet at work: that of the shot at work which was at work last. One truth for all who ask. */
+export const activeSheet = <P extends HasShots & Pick<Project, 'sheets'>>(
+  project: P,
+): P['sheets'][number] => {
+  const { id, sheetId } = activeShot(project)
+  const sheets = sheetsOf(project, id)
+  return sheets.find((sheet: ProjectSheet) => sheet.id === sheetId) ?? sheets[0] ?? project.sheets[0]
+}
 
-const sheetOf = <P extends Pick<Project, 'sheets'>>(project: P, shotId: string): P['sheets'][number] =>
-  project.sheets.find((sheet: ProjectSheet) => sheet.shotId === shotId) ?? project.sheets[0]
+/** Sheets of a shot. */
+export const sheetsOf = <P extends Pick<Project, 'sheets'>>(
+  project: P,
+  shotId: string,
+): P['sheets'][number][] => project.sheets.filter((sheet: ProjectSheet) => sheet.shotId === shotId)
 
 export const passesOf = (project: Pick<Project, 'passes'>, shotId: string): ProjectPass[] =>
   project.passes.filter((pass) => pass.shotId === shotId)

@@ -39,21 +39,23 @@ export const newShot = (name: string, rigId: string): Shot => ({
   margin: 0.05,
   locked: false,
   rigId,
+  sheetId: newId(),
   guides: [],
   views: [],
   moves: [],
 })
 
-/** The empty sheet of a shot. */
-export const newSheet = (name: string, shot: Pick<Shot, 'id' | 'frame'>): ProjectSheet => ({
-  id: newId(),
+/** An empty sheet of a shot: the one that is at work with it. */
+export const newSheet = (name: string, shot: Pick<Shot, 'id' | 'frame' | 'sheetId'>): ProjectSheet => ({
+  id: shot.sheetId,
   name,
   shotId: shot.id,
   ...shot.frame,
   fit: 'extend',
   blendSpace: 'display',
   background: '#ffffff',
-  layers: [],
+  roots: [],
+  nodes: {},
 })
 
 /** An empty project: one shot with its rig, its passes, and a sheet without layers. */

@@ -6,6 +6,8 @@ import { ball, cube, fromFront, renderPass, sceneModel } from '@/core/testing/sh
 import { storedSurfaces } from '@/core/passes/pass-result'
 import { makeRegistration } from '@/core/scene/registration'
 import { database } from './database'
+import { newLayer, passOf } from '@/core/sheet/new-layer'
+import { insertNode } from '@/core/sheet/sheet-tree'
 import { newProject } from './new-project'
 import type { ProjectBundle, ProjectSource } from './project-archive'
 import {
@@ -68,19 +70,11 @@ function bundle(): ProjectBundle {
         facts: own.facts,
       })
   }
-  project.sheets[0].layers = [
-    {
-      id: 'l',
-      name: 'ID',
-      visible: true,
-      mode: 'multiply',
-      opacity: 0.5,
-      confine: false,
-      mask: null,
-      effects: [],
-      source: { type: 'pass', passId: pass.id, look: {} },
-    },
-  ]
+  insertNode(
+    project.sheets[0],
+    newLayer({ id: 'l', name: 'ID', mode: 'multiply', opacity: 0.5, content: passOf(pass.id, {}) }),
+    { parent: null, index: 0 },
+  )
   return {
     project,
     files: new Map([['f1', { name: 'sub/cube.obj', bytes: model }]]),

@@ -15,10 +15,11 @@ import { copiesSchema, placementSchema } from '@/core/scene/placement'
 import { registrationSchema } from '@/core/scene/registration'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { validateTree } from '@/core/sheet/sheet-tree'
 
 /** Everything of a project but its bulk (files, rendered channels), which is kept beside it by id. */
 
-export const PROJECT_VERSION = 5
+export const PROJECT_VERSION = 6
 
 const rgb = z.tuple([z.number(), z.number(), z.number()])
 const share = z.number().min(0).max(1)
@@ -123,6 +124,8 @@ export const shotSchema = z.object({
   margin: z.number().min(0).max(0.4),
   locked: z.boolean(),
   rigId: z.string(),
+  /** The sheet at work while this shot is. */
+  sheetId: z.string(),
   guides: z.array(z.enum(GUIDES)),
   /** Depth of field, looked at while one composes; off where left out. */
   focus: z
@@ -192,7 +195,7 @@ export const projectPassSchema = z.object({
 })
 export type ProjectPass = z.infer<typeof projectPassSchema>
 
-/** A shot's sheet. */
+/** A sheet and the shot it belongs to. */
 export const projectSheetSchema = sheetSchema.extend({ shotId: z.string() })
 export type ProjectSheet = z.infer<typeof projectSheetSchema>
 
@@ -237,20 +240,19 @@ export function validateProject(project: Project): string[] {
   ]
   for (const sheet of project.sheets) {
     if (!shotIds.has(sheet.shotId)) problems.push(`sheet ${sheet.name} belongs to a shot that is not there`)
-    for (const layer of sheet.layers) {
-      const { source } = layer
-      if (source.type === 'pass' && !passIds.has(source.passId))
-        problems.push(`layer ${layer.name} names a pass that is not there`)
-      if (source.type === 'picture' && !pictureIds.has(source.pictureId)) {
-        problems.push(`layer ${layer.name} names a picture that is not there`)
-      }
+    problems.push(...validateTree(sheet).map((problem) => `sheet ${sheet.name}: ${problem}`))
+    for (const { name, content } of Object.values(sheet.nodes)) {
+      if (content.kind === 'pass' && !passIds.has(content.passId))
+        problems.push(`layer ${name} names a pass that is not there`)
+      if (content.kind === 'picture' && !pictureIds.has(content.pictureId))
+        problems.push(`layer ${name} names a picture that is not there`)
     }
   }
   if (!shotIds.has(project.shotId)) problems.push('the shot at work is not there')
   for (const shot of project.shots) {
     if (!rigIds.has(shot.rigId)) problems.push(`shot ${shot.name} names a rig that is not there`)
-    if (!project.sheets.some((sheet) => sheet.shotId === shot.id))
-      problems.push(`shot ${shot.name} has no sheet`)
+    if (!project.sheets.some((sheet) => sheet.shotId === shot.id && sheet.id === shot.sheetId))
+      problems.push(`shot ${shot.name} has no sheet at work`)
   }
   for (const pass of project.passes)
     if (!shotIds.has(pass.shotId)) problems.push(`a ${pass.kind} pass belongs to a shot that is not there`)

@@ -3,6 +3,8 @@ import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import type { Rig } from '@/core/scene/light-rig'
 import { relit } from '@/core/scene/rendered-light'
+import { contentUses } from '@/core/sheet/contents/registry'
+import { isSurfaceTerm, termUses } from '@/core/sheet/terms/registry'
 import { rigOfPass } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
 import { recoloured } from './project-scene'
@@ -17,12 +19,15 @@ export interface Needed {
 export function neededBy(project: Project, sheet: ProjectSheet): Needed {
   const shown = new Set<string>()
   const pictureIds = new Set<string>()
-  for (const { source, mask } of sheet.layers) {
-    if (source.type === 'pass') shown.add(source.passId)
-    if (source.type === 'picture') pictureIds.add(source.pictureId)
-    if (mask?.picture) pictureIds.add(mask.picture)
-  }
-  const isMasked = sheet.layers.some(({ mask }) => (mask?.terms.length ?? 0) > 0)
+  const nodes = Object.values(sheet.nodes)
+  const terms = nodes
+    .flatMap(({ mask, effects }) => [mask, ...effects.map((effect) => effect.mask)])
+    .flatMap((mask) => mask?.terms ?? [])
+  // Passes and pictures have names of their own: each is looked for among its kind.
+  const used = new Set([...nodes.flatMap(({ content }) => contentUses(content)), ...terms.flatMap(termUses)])
+  for (const { id } of project.pictures) if (used.has(id)) pictureIds.add(id)
+  for (const { id } of project.passes) if (used.has(id)) shown.add(id)
+  const isMasked = terms.some(isSurfaceTerm)
   const passes = project.passes.filter(
     (pass) => shown.has(pass.id) || (isMasked && pass.kind === 'id' && pass.shotId === sheet.shotId),
   )

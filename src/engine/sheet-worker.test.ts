@@ -2,9 +2,9 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vites
 import { writePng } from '@/core/formats/png'
 import type { PassResult } from '@/core/passes/pass-result'
 import { toStraight8 } from '@/core/picture/rgba-picture'
-import { newLayer } from '@/core/sheet/new-layer'
-import { SheetCompositor } from '@/core/sheet/sheet-compositor'
-import type { Layer, Sheet } from '@/core/sheet/sheet-schema'
+import { newLayer, passOf, wholePicture } from '@/core/sheet/new-layer'
+import type { Sheet, SheetNode } from '@/core/sheet/sheet-schema'
+import { composed, testResources, testSheet } from '@/core/sheet/testing/sheets'
 import { ball, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
 import type { SheetReply } from './sheet-worker'
 
@@ -14,17 +14,9 @@ const MODELS = [sceneModel(ball(1.1, 12), 'ball')]
 const occlusion = (): PassResult => renderPass('occlusion', MODELS, CAMERA, FRAME).result
 const id = (): PassResult => renderPass('id', MODELS, CAMERA, FRAME).result
 
-const sheet = (layers: Layer[]): Sheet => ({
-  id: 'sheet',
-  name: 'Sheet',
-  shotId: 'shot',
-  ...FRAME,
-  fit: 'extend',
-  blendSpace: 'display',
-  background: '#204060',
-  layers,
-})
-const passLayer = newLayer({ id: 'l', name: 'Occlusion', source: { type: 'pass', passId: 'o', look: {} } })
+const sheet = (layers: SheetNode[]): Sheet =>
+  testSheet(FRAME, layers, { shotId: 'shot', background: '#204060' })
+const passLayer = newLayer({ id: 'l', name: 'Occlusion', content: passOf('o', {}) })
 
 type Loose = Omit<SheetReply, 'type'> & { readonly type: string; readonly message?: string }
 const replies: Loose[] = []
@@ -44,7 +36,7 @@ async function ask(message: Record<string, unknown>): Promise<Loose & Record<str
 }
 const give = (passId: string, result: PassResult | null, revision = '1') =>
   ask({ type: 'pass', passId, shotId: 'shot', revision, result })
-const compose = (layers: Layer[], changes = {}) =>
+const compose = (layers: SheetNode[], changes = {}) =>
   ask({ type: 'compose', sheet: sheet(layers), size: FRAME, upTo: layers.length, without: null, ...changes })
 const bytes = (reply: Record<string, unknown>) => [...(reply.rgba as Uint8ClampedArray)]
 
@@ -59,12 +51,10 @@ beforeEach(async () => {
 })
 
 describe('the sheet worker', () => {
-  it('composites what it was given as the compositor does, and without a pass what is left', async () => {
+  it('composes what it was given as the evaluator does, and without a pass what is left', async () => {
     const result = occlusion()
-    const resources = { pass: () => result, picture: () => null, idPass: () => null }
-    const whole = [
-      ...toStraight8(new SheetCompositor(resources).compose(sheet([passLayer]), { size: FRAME })),
-    ]
+    const resources = testResources({}, { pass: () => result })
+    const whole = [...toStraight8(composed(sheet([passLayer]), resources))]
     const plain = bytes(await compose([passLayer]))
     expect(plain).not.toEqual(whole)
     await give('o', result)
@@ -121,7 +111,7 @@ describe('the sheet worker', () => {
   })
 
   it('shows pictures until they are dropped, and says which cannot be read', async () => {
-    const layer = newLayer({ id: 'p', name: 'Picture', source: { type: 'picture', pictureId: 'p' } })
+    const layer = newLayer({ id: 'p', name: 'Picture', content: wholePicture('p') })
     const ground = bytes(await compose([layer]))
     const red = Uint8ClampedArray.from({ length: 4 * 24 * 16 }, (_, i) => [255, 0, 0, 255][i % 4])
     const png = writePng(FRAME.width, FRAME.height, red)

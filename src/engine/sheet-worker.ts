@@ -6,26 +6,29 @@ import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { surfaceAt } from '@/core/passes/pass-result'
-import { passPart, passPicture, passStrokes } from '@/core/passes/pass-picture'
+import { passPart, passStrokes, passWindow } from '@/core/passes/pass-picture'
 import { writeSvgLines } from '@/core/formats/svg-lines'
 import { handEditSchema, partsBeneath } from '@/core/lines/hand-weights'
 import { resizePicture } from '@/core/picture/resample'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
-import { premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
+import { fromRgba8, premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
+import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
+import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { planLayer, planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { exportSheet, SHEET_FORMATS } from '@/core/sheet/export-sheet'
+import { SHEET_FITS } from '@/core/sheet/sheet-fit'
 import type { SheetResources } from '@/core/sheet/sheet-resources'
-import { SheetCompositor } from '@/core/sheet/sheet-compositor'
 import { hasSize } from '@/core/sheet/resize-sheet'
-import { placePicture, toPicturePoint } from '@/core/sheet/pass-placement'
-import type { Layer, Sheet } from '@/core/sheet/sheet-schema'
-import { SHEET_FITS, sheetSchema } from '@/core/sheet/sheet-schema'
+import { layWindow, passPlacement, toPicturePoint } from '@/core/sheet/pass-placement'
+import { sheetSchema, type Sheet } from '@/core/sheet/sheet-schema'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { release } from '@/core/workers/release'
 import { decodePicture } from './decode-picture'
 import { tileSchema } from './messages'
 
-/** Composites sheets off the main thread. Holds the passes and pictures it was given, and the compositor's caches. */
+/** Makes pictures of sheets off the main thread. Holds the passes and pictures it was given, and the tiles that are kept. */
 
 const sizeSchema = z.strictObject({ width: z.number().int().positive(), height: z.number().int().positive() })
 const request = z.number()
@@ -150,29 +153,51 @@ export type SheetReply =
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
 
 const passes = new Map<string, { result: PassResult; revision: string; shotId: string }>()
-const pictures = new Map<string, RgbaPicture>()
+/** Pictures by id, each with a number of its own: the same id may come again with other pixels. */
+const pictures = new Map<string, { picture: RgbaPicture; revision: number }>()
+let pictureCount = 0
 const idPass = (shotId: string | undefined) =>
   [...passes.values()].find((p) => p.result.kind === 'id' && p.shotId === shotId) ?? null
 
 const resources: SheetResources = {
   pass: (id) => passes.get(id)?.result ?? null,
-  picture: (id) => pictures.get(id) ?? null,
-  idPass: (sheet) => idPass(sheet.shotId)?.result ?? null,
+  picture: (id) => pictures.get(id)?.picture ?? null,
+  idPass: (shotId) => idPass(shotId)?.result ?? null,
+  revision: (id) => passes.get(id)?.revision ?? String(pictures.get(id)?.revision ?? 'none'),
+  idRevision: (shotId) => idPass(shotId)?.revision ?? 'none',
 }
-/** Tells what a layer is made from now from what it was made from before, as far as the layer itself does not say. */
-const revisionOf = (layer: Layer, sheet: Sheet): string => {
-  const { source, mask } = layer
-  const own =
-    source.type === 'pass'
-      ? (passes.get(source.passId)?.revision ?? 'none')
-      : source.type === 'picture'
-        ? String(pictures.has(source.pictureId))
-        : ''
-  if (!mask) return own
-  const picture = mask.picture ? String(pictures.has(mask.picture)) : ''
-  return `${own} ${idPass(sheet.shotId)?.revision ?? 'none'} ${picture}`
+
+/** The most bytes that are kept from one picture to the next. */
+const KEPT_BYTES = 320 * 2 ** 20
+const tiles = new KeptTiles()
+const evaluator = new SheetEvaluator(tiles, resources)
+
+/** A picture of a sheet: straight 8-bit RGBA. */
+function proof(sheet: Sheet, view: SheetView, series: string): Uint8ClampedArray<ArrayBuffer> {
+  tiles.tick()
+  evaluator.begin(planSheet(sheet, view, resources), series)
+  const bytes = wholePicture(evaluator, view.size, 'bytes')
+  tiles.shrinkTo(KEPT_BYTES)
+  return new Uint8ClampedArray(bytes.buffer)
 }
-const compositor = new SheetCompositor(resources, revisionOf)
+
+/** What one layer alone shows; null where it has no pixels of its own. */
+function layerPicture(
+  sheet: Sheet,
+  layerId: string,
+  size: SheetView['size'],
+): Uint8ClampedArray<ArrayBuffer> | null {
+  const node = sheet.nodes[layerId]
+  const planned = node && planLayer(node, sheet, { size }, resources)
+  if (!planned) return null
+  tiles.tick()
+  evaluator.begin(planSheet({ ...sheet, roots: [] }, { size }, resources), 'card')
+  const bytes = wholePicture(evaluator, size, 'bytes', (tx, ty, use) =>
+    evaluator.layerTile(planned.source, planned.mask, tx, ty, use),
+  )
+  tiles.shrinkTo(KEPT_BYTES)
+  return new Uint8ClampedArray(bytes.buffer)
+}
 
 async function answer(message: SheetRequest, tell: (share01: number) => void): Promise<SheetReply> {
   const { request } = message
@@ -206,7 +231,10 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return { request, type: 'done' }
     }
     case 'picture':
-      pictures.set(message.pictureId, await decodePicture(message.bytes, message.name))
+      pictures.set(message.pictureId, {
+        picture: await decodePicture(message.bytes, message.name),
+        revision: ++pictureCount,
+      })
       return { request, type: 'done' }
     case 'check-picture':
       await decodePicture(message.bytes, message.name)
@@ -215,29 +243,31 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       pictures.delete(message.pictureId)
       return { request, type: 'done' }
     case 'compose': {
-      compositor.keepOnly(message.sheet)
-      const { size, upTo, without } = message
-      return raster(size, toStraight8(compositor.compose(message.sheet, { size, upTo, without })))
+      const { sheet, size, upTo, without } = message
+      const view = { size, upTo, without: without === null ? undefined : new Set([without]) }
+      // Beside a picture without a layer there is one with it: each follows its own.
+      return raster(size, proof(sheet, view, without === null ? 'proof' : 'compare'))
     }
     case 'thumbnail': {
-      const layer = message.sheet.layers.find((l) => l.id === message.layerId)
-      const picture = layer && compositor.layerPicture(layer, message.sheet, message.size)
-      if (!picture) return { request, type: 'missing' }
-      return raster(
-        message.small,
-        toStraight8(premultiplied(resizePicture(picture, message.small.width, message.small.height))),
-      )
+      const { sheet, layerId, size, small } = message
+      const rgba = layerPicture(sheet, layerId, size)
+      if (!rgba) return { request, type: 'missing' }
+      const picture = fromRgba8(rgba, size.width, size.height)
+      return raster(small, toStraight8(premultiplied(resizePicture(picture, small.width, small.height))))
     }
     case 'pass-picture': {
       const found = passes.get(message.passId)?.result
       if (!found) return { request, type: 'missing' }
       const { part, look, byHand, size } = message
       // A pass rendered at another size is shown whole and in its own proportions: its pixels are not the shot's.
-      const picture =
-        part && hasSize(found, part.of)
-          ? passPart(found, look, part.rect, size, byHand)
-          : placePicture(found, size, 'extend', (placed) => passPicture(found, look, placed, byHand))
-      return raster(size, toStraight8(premultiplied(picture)))
+      if (part && hasSize(found, part.of))
+        return raster(size, toStraight8(premultiplied(passPart(found, look, part.rect, size, byHand))))
+      const placed = passPlacement(found, size, 'extend')
+      const whole = { x: 0, y: 0, ...size }
+      const pixels =
+        layWindow(placed, whole, 4, (inside) => passWindow(found, look, placed, inside, byHand)) ??
+        new Float32Array(4 * size.width * size.height)
+      return raster(size, toStraight8(premultiplied({ ...size, pixels })))
     }
     case 'lines-file': {
       const found = passes.get(message.passId)?.result
@@ -261,13 +291,8 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return { request, type: 'picked', surface, hasIdPass: found !== undefined }
     }
     case 'export': {
-      const bytes = exportSheet(
-        message.sheet,
-        new SheetCompositor(resources, revisionOf, false),
-        message.format,
-        { ...message.size, transparent: message.transparent },
-        tell,
-      )
+      const { sheet, format, size, transparent } = message
+      const bytes = exportSheet(sheet, evaluator, resources, format, { ...size, transparent }, tell)
       return { request, type: 'file', bytes: new Uint8Array(bytes) }
     }
     default:

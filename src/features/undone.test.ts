@@ -1,26 +1,32 @@
 import 'fake-indexeddb/auto'
 import fc from 'fast-check'
 import { describe, expect, it, vi } from 'vitest'
-import { paramDefaults } from '@/core/params'
-import { effectKind, EFFECT_KINDS } from '@/core/effects/registry'
+import { EFFECTS } from '@/core/effects/registry'
+import { surfaceTerm } from '@/core/sheet/new-layer'
+import { layersOf } from '@/core/sheet/sheet-tree'
 import { LIGHT_KINDS } from '@/core/scene/light-rig'
 import { PART_ROLES } from '@/core/scene/part-role'
 import { READY_RIGS } from '@/core/scene/ready-rigs'
 import { PASS_KINDS } from '@/core/passes/registry'
-import { activePasses, activeShot, rigOf } from '@/data/active-shot'
+import { activePasses, activeSheet, activeShot, rigOf } from '@/data/active-shot'
 import { newProject } from '@/data/new-project'
 import { createProject, loadProject } from '@/data/project-repository'
 import { validateProject, type Project } from '@/data/project-schema'
 import { testModel } from '@/data/testing/fixtures'
 import {
   addFillLayer,
+  addGroup,
   addMaskTerm,
   addPassLayer,
+  addWash,
   changeLayer,
   deleteLayer,
   duplicateLayer,
+  foldGroup,
   moveLayer,
+  stepLayer,
   toggleInMask,
+  ungroup,
 } from './sheet/layer-actions'
 import { lightingOf, otherLightings, takeFromLighting } from './sheet/join-lighting'
 import { addScheme, changeMaterial, restoreColours, setColour, useScheme } from '@/state/material-actions'
@@ -44,7 +50,16 @@ import {
 } from '@/state/pass-actions'
 import { closeProject, flushSave, openProject, redo, undo, useProjectStore } from '@/state/project-store'
 import { addLight, addRig, changeLight, removeLight, removeRig, useRig } from '@/state/rig-actions'
-import { followShot, setSheetFit, setSheetSize } from '@/state/sheet-actions'
+import {
+  addSheet,
+  duplicateSheet,
+  followShot,
+  goToSheet,
+  removeSheet,
+  renameSheet,
+  setSheetFit,
+  setSheetSize,
+} from '@/state/sheet-actions'
 import {
   addShotFromHere,
   composeShot,
@@ -61,7 +76,12 @@ const project = (): Project => {
   if (!found) throw new Error('no project is open')
   return found
 }
-const sheet = () => project().sheets.find((s) => s.shotId === project().shotId) ?? project().sheets[0]
+const layers = () => layersOf(activeSheet(project()))
+const groupId = (n: number): string | null =>
+  nth(
+    layers().filter(({ content }) => content.kind === 'group'),
+    n,
+  )?.id ?? null
 const parts = () => project().models.flatMap((m) => m.parts)
 /** One of a list by a number; nothing where it is empty. */
 const nth = <T>(list: readonly T[], n: number): T | undefined => list[n % Math.max(1, list.length)]
@@ -114,31 +134,45 @@ const EDITS: readonly ((a: number, b: number) => unknown)[] = [
     if (pass) addPassLayer(pass)
   },
   () => addFillLayer(),
-  (a) => duplicateLayer(id(sheet().layers, a)),
-  (a) => deleteLayer(id(sheet().layers, a)),
-  (a, b) => moveLayer(id(sheet().layers, a), b),
-  (a, b) => changeLayer(id(sheet().layers, a), 'opacity', (l) => void (l.opacity = b / 64), 'opacity'),
-  (a, b) => addMaskTerm(id(sheet().layers, a), { join: 'add', by: 'part', keys: [key(b)] }),
-  (a, b) => toggleInMask(id(sheet().layers, a), 'part', key(b)),
+  (a) => duplicateLayer(id(layers(), a)),
+  (a) => deleteLayer(id(layers(), a)),
+  (a, b) => moveLayer(id(layers(), a), { parent: b % 3 ? null : groupId(b), index: b % 5 }),
+  (a, b) => stepLayer(id(layers(), a), b % 2 ? 1 : -1),
+  () => addGroup(),
+  (a) => ungroup(id(layers(), a)),
+  (a, b) => foldGroup(id(layers(), a), b % 2 === 0),
+  () => addWash(),
   (a, b) =>
-    changeLayer(id(sheet().layers, a), 'add effect', (l) => {
-      const kind = EFFECT_KINDS[b % EFFECT_KINDS.length]
-      const params = paramDefaults(effectKind(kind).schema) as Record<string, number>
-      l.effects.push({ id: `e${a} ${b}`, kind, enabled: true, params })
+    changeLayer(id(layers(), a), 'gate', (l) => {
+      l.gate = b % 3 ? { own: null, beneath: [0, b / 128, 0.5, 1] } : null
     }),
-  (a) => changeLayer(id(sheet().layers, a), 'remove effect', (l) => void l.effects.pop()),
+  (a, b) => changeLayer(id(layers(), a), 'opacity', (l) => void (l.opacity = b / 64), 'opacity'),
+  (a, b) => addMaskTerm(id(layers(), a), surfaceTerm('parts', [key(b)])),
+  (a, b) => toggleInMask(id(layers(), a), 'parts', key(b)),
   (a, b) =>
-    changeLayer(id(sheet().layers, a), 'fill', (l) => {
-      if (l.source.type === 'fill') l.source.colour = hex(b)
+    changeLayer(id(layers(), a), 'add effect', (l) => {
+      const { kind, version, defaults } = EFFECTS[b % EFFECTS.length]
+      const params = { ...defaults }
+      l.effects.push({ id: `e${a} ${b}`, kind, version, enabled: true, opacity: 1, mask: null, params })
+    }),
+  (a) => changeLayer(id(layers(), a), 'remove effect', (l) => void l.effects.pop()),
+  (a, b) =>
+    changeLayer(id(layers(), a), 'fill', (l) => {
+      if (l.content.kind === 'fill') l.content.stops[0].colour = hex(b)
     }),
   (a, b) => setSheetSize({ width: 64 + a, height: 64 + b }),
   (a) => setSheetFit(a % 2 === 0 ? 'crop' : 'extend'),
   () => followShot(),
+  () => addSheet(),
+  () => duplicateSheet(),
+  () => removeSheet(),
+  (a) => goToSheet(id(project().sheets, a)),
+  (a) => renameSheet(`S${a}`),
   (a, b) => {
-    const layer = nth(sheet().layers, a)
+    const layer = nth(layers(), a)
     const pass = layer && lightingOf(project(), layer)
     const other = pass && nth(otherLightings(project(), pass), b)
-    if (layer && other) takeFromLighting(layer, other, 'part', key(b))
+    if (layer && other) takeFromLighting(layer, other, 'parts', key(b))
   },
 ]
 
@@ -146,8 +180,11 @@ const model = () => {
   const [part] = testModel().parts
   return testModel({ parts: [0, 1, 2, 3].map((i) => ({ ...part, key: `m/${i}`, name: `Part ${i}` })) })
 }
-/** Which shot is looked at is no decision. */
-const decided = ({ shotId: _shotId, ...rest }: Project) => rest
+/** Which shot and which sheet is looked at is no decision. */
+const decided = ({ shotId: _shotId, shots, ...rest }: Project) => ({
+  ...rest,
+  shots: shots.map(({ sheetId: _sheetId, ...shot }) => shot),
+})
 
 describe('whatever is edited', () => {
   it('all undone is the first, all done again the last, every state between is sound and is what is stored', async () => {

@@ -181,7 +181,7 @@ describe('shots', () => {
     ])
     expect(activeShot(project()).name).toBe('Shot 2')
     expect(activePasses(project())[0]).toMatchObject({ params: { roughness: 0.9 }, rendered: null })
-    expect(activeSheet(project()).layers).toEqual([])
+    expect(activeSheet(project()).roots).toEqual([])
     const [first] = project().shots
     const before = steps()
     goToShot(first.id)

@@ -3,8 +3,10 @@ import type { Draft } from 'immer'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { roleNow } from '@/core/scene/part-role'
 import { renderedLights } from '@/core/scene/rendered-light'
-import { newLayer } from '@/core/sheet/new-layer'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import { evenFill, newLayer, newMask, surfaceTerm, wholePicture } from '@/core/sheet/new-layer'
+import type { Mask } from '@/core/sheet/sheet-schema'
+import { isSurfaceTerm } from '@/core/sheet/terms/registry'
+import { insertNode } from '@/core/sheet/sheet-tree'
 import { activeSheet, activeShot, rigOf } from '@/data/active-shot'
 import { newProject } from '@/data/new-project'
 import { createProject } from '@/data/project-repository'
@@ -122,19 +124,23 @@ describe('hiding', () => {
 })
 
 /** A white layer with a mask. */
-const fill = (mask: Layer['mask']): Layer =>
-  newLayer({ id: 'l', name: 'L', source: { type: 'fill', colour: '#ffffff', to: null, angleDeg: 90 }, mask })
+const hangFill = (sheet: ReturnType<typeof activeSheet<Project>>, mask: Partial<Mask>): void =>
+  insertNode(
+    sheet,
+    newLayer({ id: 'l', name: 'L', content: evenFill('#ffffff'), mask: { ...newMask(), ...mask } }),
+    { parent: null, index: 0 },
+  )
 
 describe('a sheet and the size of its shot', () => {
   it('follows while it has that size, in the same step, layers or not', () => {
     changeProject('feather', (draft) => {
-      activeSheet(draft).layers.push(fill({ terms: [], picture: null, invert: false, featherPx: 8 }))
+      hangFill(activeSheet(draft), { featherPx: 8 })
     })
     setFrame({ width: 800, height: 400 })
-    expect([sheet().width, sheet().height, sheet().layers[0].mask?.featherPx]).toEqual([800, 400, 4])
+    expect([sheet().width, sheet().height, sheet().nodes.l.mask?.featherPx]).toEqual([800, 400, 4])
     expect(sheetSize(project())).toBe('as its shot')
     undo()
-    expect([sheet().width, sheet().height, sheet().layers[0].mask?.featherPx]).toEqual([1280, 800, 8])
+    expect([sheet().width, sheet().height, sheet().nodes.l.mask?.featherPx]).toEqual([1280, 800, 8])
   })
   it('keeps a size of its own, says that it differs, and takes what is offered', () => {
     setSheetSize({ width: 640, height: 400 })
@@ -174,21 +180,17 @@ describe('a mask that lost its source', () => {
       for (const pass of draft.passes)
         if (pass.kind === 'id' || pass.kind === 'clay')
           pass.rendered = testRendered({ resultId: pass.kind }) as (typeof pass)['rendered']
-      activeSheet(draft).layers.push(
-        fill({
-          terms: [{ join: 'add', by: 'part', keys: ['m/0'] }],
-          picture: null,
-          invert: false,
-          featherPx: 0,
-        }),
-      )
+      hangFill(activeSheet(draft), { terms: [surfaceTerm('parts', ['m/0'])] })
     })
   }
   it('says which: a pass removed or not rendered, a part or a picture gone', () => {
     masked()
-    const problem = () => maskProblem(project(), sheet().layers[0])
+    const problem = () => maskProblem(project(), sheet().nodes.l)
     expect(problem()).toBeNull()
-    changeProject('gone', (draft) => void activeSheet(draft).layers[0].mask?.terms[0].keys.push('x/9'))
+    changeProject('gone', (draft) => {
+      const term = activeSheet(draft).nodes.l.mask?.terms[0]
+      if (term && isSurfaceTerm(term)) term.keys.push('x/9')
+    })
     expect(problem()).toMatch(/1 part or material that it names is gone/)
     changeProject('unrendered', (draft) => {
       for (const pass of draft.passes) if (pass.kind === 'id') pass.rendered = null
@@ -198,7 +200,12 @@ describe('a mask that lost its source', () => {
     removePass(id)
     expect(problem()).toMatch(/was removed: it limits nothing/)
     expect(
-      maskProblem(project(), { mask: { terms: [], picture: 'p', invert: false, featherPx: 0 } }),
+      maskProblem(project(), {
+        mask: {
+          ...newMask(),
+          terms: [{ ...surfaceTerm('parts', []), kind: 'picture', pictureId: 'p' }],
+        },
+      }),
     ).toMatch(/picture it is made from is gone/)
     expect(maskProblem(project(), { mask: null })).toBeNull()
   })
@@ -218,9 +225,10 @@ describe('what a sheet needs', () => {
         { id: 'sky', name: 'sky.hdr', fileId: 'f1' },
         { id: 'paper', name: 'p.png', fileId: 'f2' },
       )
-      activeSheet(draft).layers.push(
-        newLayer({ id: 'l', name: 'L', source: { type: 'picture', pictureId: 'paper' } }),
-      )
+      insertNode(activeSheet(draft), newLayer({ id: 'l', name: 'L', content: wholePicture('paper') }), {
+        parent: null,
+        index: 0,
+      })
     })
     const needed = neededBy(project(), sheet())
     expect([...needed.pictureIds]).toEqual(['paper'])

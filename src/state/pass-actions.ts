@@ -5,6 +5,7 @@ import { passSet } from '@/core/passes/pass-sets'
 import { passKind, type PassKindName } from '@/core/passes/registry'
 import type { Rig } from '@/core/scene/light-rig'
 import { fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
+import { removeNode } from '@/core/sheet/sheet-tree'
 import { activeShot, passesOf, rigOfPass } from '@/data/active-shot'
 import { newId, newPass } from '@/data/new-project'
 import type { ProjectPass } from '@/data/project-schema'
@@ -100,12 +101,12 @@ export function addSecondLighting(id: string): string | null {
   return copyId
 }
 
-/** Whether layers of a sheet show a pass. */
+/** How many layers of sheets show a pass. */
 export const layersOfPass = (id: string): number =>
   useProjectStore
     .getState()
-    .project?.sheets.flatMap((sheet) => sheet.layers)
-    .filter(({ source }) => source.type === 'pass' && source.passId === id).length ?? 0
+    .project?.sheets.flatMap((sheet) => Object.values(sheet.nodes))
+    .filter(({ content }) => content.kind === 'pass' && content.passId === id).length ?? 0
 
 /** Removes a pass, and the layers that show it. The last pass of a shot stays. */
 export function removePass(id: string): void {
@@ -114,7 +115,8 @@ export function removePass(id: string): void {
     if (!pass || draft.passes.filter((p) => p.shotId === pass.shotId).length < 2) return
     draft.passes = draft.passes.filter((p) => p.id !== id)
     for (const sheet of draft.sheets)
-      sheet.layers = sheet.layers.filter(({ source }) => source.type !== 'pass' || source.passId !== id)
+      for (const { id: layerId, content } of Object.values(sheet.nodes))
+        if (content.kind === 'pass' && content.passId === id) removeNode(sheet, layerId)
   })
 }
 

@@ -1,9 +1,10 @@
-import type { Draft } from 'immer'
+import { current, type Draft } from 'immer'
 import { hasSize, isSameShape, resizeSheet } from '@/core/sheet/resize-sheet'
-import type { SheetFit } from '@/core/sheet/sheet-schema'
-import { activeSheet, activeShot } from '@/data/active-shot'
+import type { SheetFit } from '@/core/sheet/sheet-fit'
+import { activeSheet, activeShot, sheetsOf } from '@/data/active-shot'
+import { newId, newSheet } from '@/data/new-project'
 import type { Project, ProjectSheet } from '@/data/project-schema'
-import { changeProject } from './project-store'
+import { changeProject, recordInProject } from './project-store'
 
 /** What can be done to the sheet at work itself. Each is one undo step. */
 
@@ -33,3 +34,53 @@ export const setSheetFit = (fit: SheetFit): void =>
 /** Gives the sheet a size of its own, in pixels. */
 export const setSheetSize = (size: { readonly width: number; readonly height: number }): void =>
   changeSheet('sheet size', (sheet) => resizeSheet(sheet, size), 'sheet size')
+
+/** Goes to another sheet of the shot at work: no decision, and no step of undo. */
+export const goToSheet = (sheetId: string): void =>
+  recordInProject((draft) => {
+    if (sheetsOf(draft, activeShot(draft).id).some(({ id }) => id === sheetId))
+      activeShot(draft).sheetId = sheetId
+  })
+
+/** A name that no other sheet of the shot has: "Sheet 2". */
+function nextSheetName(project: Pick<Project, 'sheets'>, shotId: string): string {
+  const taken = new Set(sheetsOf(project, shotId).map(({ name }) => name))
+  for (let n = taken.size + 1; ; n++) if (!taken.has(`Sheet ${n}`)) return `Sheet ${n}`
+}
+
+/** Begins another sheet of the shot at work: empty, of the shot's size; it is then the one at work. */
+export const addSheet = (): void =>
+  changeProject('new sheet', (draft) => {
+    const shot = activeShot(draft)
+    shot.sheetId = newId()
+    draft.sheets.push(newSheet(nextSheetName(draft, shot.id), current(shot)))
+  })
+
+/** A copy of the sheet at work, which is then the one at work. */
+export const duplicateSheet = (): void =>
+  changeProject('duplicate sheet', (draft) => {
+    const shot = activeShot(draft)
+    const from = activeSheet(draft)
+    const copy = structuredClone(current(from))
+    draft.sheets.splice(draft.sheets.indexOf(from) + 1, 0, {
+      ...copy,
+      id: newId(),
+      name: nextSheetName(draft, shot.id),
+    })
+    shot.sheetId = draft.sheets[draft.sheets.indexOf(from) + 1].id
+  })
+
+/** Removes the sheet at work; the last one of a shot stays. */
+export const removeSheet = (): void =>
+  changeProject('remove sheet', (draft) => {
+    const shot = activeShot(draft)
+    const own = sheetsOf(draft, shot.id)
+    const { id } = activeSheet(draft)
+    if (own.length < 2) return
+    const at = own.findIndex((sheet) => sheet.id === id)
+    shot.sheetId = own[at === 0 ? 1 : at - 1].id
+    draft.sheets = draft.sheets.filter((sheet) => sheet.id !== id)
+  })
+
+export const renameSheet = (name: string): void =>
+  changeSheet('rename sheet', (sheet) => void (sheet.name = name))

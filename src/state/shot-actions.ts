@@ -74,6 +74,7 @@ export function addShotFromHere(camera?: Camera): void {
       ...(structuredClone(current(from)) as Draft<Shot>),
       id: newId(),
       name: nextShotName(draft),
+      sheetId: newId(),
       locked: false,
     }
     if (camera) shot.camera = camera as Draft<Camera>

@@ -32,7 +32,7 @@ export async function makeThumbnail(projectId: string): Promise<void> {
     type: 'compose',
     sheet,
     size,
-    upTo: sheet.layers.length,
+    upTo: sheet.roots.length,
     without: null,
   })
   if (!raster) return

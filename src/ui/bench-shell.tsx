@@ -36,7 +36,7 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
         : statuses.includes('ready')
           ? 'ready'
           : 'empty'
-    const layers = (project ? activeSheet(project).layers.length : 0) > 0
+    const layers = (project ? activeSheet(project).roots.length : 0) > 0
     return {
       models: (project?.models.length ?? 0) > 0 ? 'ready' : 'empty',
       shot: project && activeShot(project).locked ? 'ready' : 'empty',

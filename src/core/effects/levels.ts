@@ -8,7 +8,9 @@ import { defineEffect } from './effect-kind'
  */
 export const levels = defineEffect({
   kind: 'levels',
+  version: 1,
   label: 'Levels',
+  group: 'Tone',
   summary: 'Moves black and white and bends the middle.',
   schema: z.object({
     black: numberParam({ label: 'Black', min: 0, max: 0.99, step: 0.01, default: 0 }),
@@ -17,14 +19,15 @@ export const levels = defineEffect({
     low: numberParam({ label: 'Output from', min: 0, max: 1, step: 0.01, default: 0 }),
     high: numberParam({ label: 'Output to', min: 0, max: 1, step: 0.01, default: 1 }),
   }),
-  apply(pixels, { black, white, gamma, low, high }) {
+  work({ black, white, gamma, low, high }) {
     const range = Math.max(1e-4, white - black)
     const exponent = 1 / gamma
-    for (let i = 0; i < pixels.length; i += 4) {
-      for (let c = i; c < i + 3; c++) {
-        const v = Math.min(1, Math.max(0, (pixels[c] - black) / range))
-        pixels[c] = low + (high - low) * (exponent === 1 ? v : Math.pow(v, exponent))
-      }
+    return {
+      by: 'tone',
+      curve(value) {
+        const v = Math.min(1, Math.max(0, (value - black) / range))
+        return low + (high - low) * (exponent === 1 ? v : Math.pow(v, exponent))
+      },
     }
   },
 })

@@ -9,22 +9,27 @@ import { defineEffect } from './effect-kind'
  */
 export const tint = defineEffect({
   kind: 'tint',
+  version: 1,
   label: 'Tint by tone',
+  group: 'Colour',
   summary: 'Gives dark and light a colour each.',
   schema: z.object({
     dark: colourParam({ label: 'Dark', default: '#4a2318' }),
     light: colourParam({ label: 'Light', default: '#ffffff' }),
     amount: numberParam({ label: 'Amount', min: 0, max: 1, step: 0.01, default: 1 }),
   }),
-  apply(pixels, { dark, light, amount }) {
+  work({ dark, light, amount }) {
     const from = parseHex(dark)
     const to = parseHex(light)
-    for (let i = 0; i < pixels.length; i += 4) {
-      const tone = 0.2126 * pixels[i] + 0.7152 * pixels[i + 1] + 0.0722 * pixels[i + 2]
-      for (let c = 0; c < 3; c++) {
-        const tinted = from[c] + (to[c] - from[c]) * tone
-        pixels[i + c] += (tinted - pixels[i + c]) * amount
-      }
+    return {
+      by: 'colour',
+      change(rgb) {
+        const tone = 0.2126 * rgb[0] + 0.7152 * rgb[1] + 0.0722 * rgb[2]
+        for (let c = 0; c < 3; c++) {
+          const tinted = from[c] + (to[c] - from[c]) * tone
+          rgb[c] += (tinted - rgb[c]) * amount
+        }
+      },
     }
   },
 })

@@ -1,16 +1,25 @@
 import { strToU8, zipSync } from 'fflate'
 import type { BlendMode } from '../sheet/blend-modes'
-import { writePng } from './png'
 import { escapeXml } from './escape-xml'
+import { writePng } from './png'
 
-/** One layer of an OpenRaster file: straight 8-bit RGBA of the whole picture. */
-export interface OpenRasterLayer {
+interface OpenRasterCommon {
   readonly name: string
   readonly mode: BlendMode
   readonly opacity: number
   readonly visible: boolean
-  readonly rgba: Uint8ClampedArray
 }
+/** One layer of an OpenRaster file: straight 8-bit RGBA of the whole picture. */
+export interface OpenRasterLayer extends OpenRasterCommon {
+  readonly rgba: Uint8Array | Uint8ClampedArray
+}
+/** Layers in a stack of their own. */
+export interface OpenRasterStack extends OpenRasterCommon {
+  readonly isolated: boolean
+  /** Back first. */
+  readonly children: readonly OpenRasterNode[]
+}
+export type OpenRasterNode = OpenRasterLayer | OpenRasterStack
 
 /** Names of the composite operations by the OpenRaster layer stack specification. */
 const OPERATION: Readonly<Record<BlendMode, string>> = {
@@ -34,43 +43,49 @@ const OPERATION: Readonly<Record<BlendMode, string>> = {
 }
 
 /**
- * Writes an OpenRaster file: the layers with mode, opacity and visibility, the merged picture and a thumbnail.
- * @param layers back first.
+ * Writes an OpenRaster file: layers and stacks of them with mode, opacity and visibility, the merged picture and a thumbnail.
+ * @param nodes back first.
  * @param merged straight RGBA of the whole stack.
  * @param thumbnail straight RGBA, at most 256 pixels on a side, as the specification asks.
  */
 export function writeOpenRaster(
   width: number,
   height: number,
-  layers: readonly OpenRasterLayer[],
-  merged: Uint8ClampedArray,
-  thumbnail: { width: number; height: number; rgba: Uint8ClampedArray },
+  nodes: readonly OpenRasterNode[],
+  merged: Uint8Array | Uint8ClampedArray,
+  thumbnail: { width: number; height: number; rgba: Uint8Array | Uint8ClampedArray },
 ): Uint8Array {
-  const stack = layers
-    .map((layer, i) => {
-      const attributes = [
-        `name="${escapeXml(layer.name)}"`,
-        `src="data/layer${String(i).padStart(3, '0')}.png"`,
-        'x="0" y="0"',
-        `opacity="${Number(layer.opacity.toFixed(4))}"`,
-        `visibility="${layer.visible ? 'visible' : 'hidden'}"`,
-        `composite-op="${OPERATION[layer.mode]}"`,
-      ]
-      return `    <layer ${attributes.join(' ')}/>`
-    })
-    .reverse()
-    .join('\n')
-  const xml = `<?xml version="1.0" encoding="UTF-8"?>\n<image version="0.0.5" w="${width}" h="${height}">\n  <stack>\n${stack}\n  </stack>\n</image>\n`
   const stored = { level: 0 } as const
-  const files: Record<string, [Uint8Array, { level: 0 }]> = {
+  const pictures: Record<string, [Uint8Array, { level: 0 }]> = {}
+  const tags = (list: readonly OpenRasterNode[], indent: string): string =>
+    list
+      .map((node) => {
+        const name = `name="${escapeXml(node.name)}"`
+        const common = [
+          `opacity="${Number(node.opacity.toFixed(4))}"`,
+          `visibility="${node.visible ? 'visible' : 'hidden'}"`,
+          `composite-op="${OPERATION[node.mode]}"`,
+        ].join(' ')
+        if ('children' in node) {
+          const isolation = node.isolated ? 'isolate' : 'auto'
+          const inner = tags(node.children, `${indent}  `)
+          return `${indent}<stack ${name} ${common} isolation="${isolation}">\n${inner}\n${indent}</stack>`
+        }
+        const src = `data/layer${String(Object.keys(pictures).length).padStart(3, '0')}.png`
+        pictures[src] = [writePng(width, height, node.rgba), stored]
+        return `${indent}<layer ${name} src="${src}" x="0" y="0" ${common}/>`
+      })
+      // The specification lists the foremost first.
+      .reverse()
+      .join('\n')
+  const stack = tags(nodes, '    ')
+  const xml = `<?xml version="1.0" encoding="UTF-8"?>\n<image version="0.0.5" w="${width}" h="${height}">\n  <stack>\n${stack}\n  </stack>\n</image>\n`
+  return zipSync({
     // First and uncompressed, so that the kind of file can be told from its first bytes.
     mimetype: [strToU8('image/openraster'), stored],
     'stack.xml': [strToU8(xml), stored],
-  }
-  layers.forEach((layer, i) => {
-    files[`data/layer${String(i).padStart(3, '0')}.png`] = [writePng(width, height, layer.rgba), stored]
+    ...pictures,
+    'mergedimage.png': [writePng(width, height, merged), stored],
+    'Thumbnails/thumbnail.png': [writePng(thumbnail.width, thumbnail.height, thumbnail.rgba), stored],
   })
-  files['mergedimage.png'] = [writePng(width, height, merged), stored]
-  files['Thumbnails/thumbnail.png'] = [writePng(thumbnail.width, thumbnail.height, thumbnail.rgba), stored]
-  return zipSync(files)
 }

@@ -35,8 +35,10 @@ export function canonicalJson(value: unknown): string {
 }
 
 /** 16 hex digits for any JSON value. */
-export function hashJson(value: unknown): string {
-  const text = canonicalJson(value)
+export const hashJson = (value: unknown): string => hashText(canonicalJson(value))
+
+/** 16 hex digits for a text. */
+export function hashText(text: string): string {
   const bytes = new Uint8Array(text.length * 2)
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i)

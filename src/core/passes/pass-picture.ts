@@ -3,7 +3,7 @@ import type { HandEdit } from '../lines/hand-weights'
 import { strokeLines, type Strokes } from '../lines/stroke-lines'
 import type { ParamValues } from '../params'
 import { decodeChannel } from '../picture/channel'
-import { resizeBands } from '../picture/resample'
+import { resizeBands, resizeWindow } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
 import type { Tile } from './tile'
 import { namedChannels, type PassResult } from './pass-result'
@@ -71,13 +71,32 @@ export function passPicture(
   { width, height }: Size = result,
   edits: readonly HandEdit[] = [],
 ): RgbaPicture {
+  const whole = { x: 0, y: 0, width, height }
+  return { width, height, pixels: passWindow(result, look, { width, height }, whole, edits) }
+}
+
+/**
+ * A window of {@link passPicture}: the same to the bit as that part of the whole.
+ * @param size of the whole picture. @param window in its pixels, within it.
+ * @returns straight-alpha display RGBA, 4·width·height of the window.
+ */
+export function passWindow(
+  result: PassResult,
+  look: ParamValues,
+  size: Size,
+  window: Tile,
+  edits: readonly HandEdit[] = [],
+): Float32Array {
   const strokes = passStrokes(result, look, edits)
-  const inked = strokes && inkStrokes(strokes, { x: 0, y: 0, width, height }, height, width)
-  if (inked && !hasFill(result, look)) return { width, height, pixels: inked }
-  const whole = { x: 0, y: 0, width: result.width, height: result.height }
-  const picture = seenAt(result, look, whole, { width, height })
-  if (inked) layOver(picture.pixels, inked)
-  return picture
+  const inked = strokes && inkStrokes(strokes, window, size.height, size.width)
+  if (inked && !hasFill(result, look)) return inked
+  const rectOf = (rect: Tile) => channelsAtRect(result, rect, look, 1)
+  const across = { pixels: result.width, origin: 0, length: size.width }
+  const down = { pixels: result.height, origin: 0, length: size.height }
+  const isAsRendered = size.width === result.width && size.height === result.height
+  const pixels = isAsRendered ? inStrips(rectOf, window) : resizeWindow(rectOf, across, down, window)
+  if (inked) layOver(pixels, inked)
+  return pixels
 }
 
 /**
@@ -123,16 +142,21 @@ export function lookAtRect(result: PassResult, rect: Tile, look: ParamValues, st
 /** Rows whose channels are looked at together, so that a large picture is never there in all its planes. */
 const STRIP_ROWS = 32
 
-/** What the channels of a rectangle of a pass show under a look, at any size. */
-function seenAt(result: PassResult, look: ParamValues, rect: Tile, { width, height }: Size): RgbaPicture {
-  const bandOf = (y: number, rows: number) =>
-    channelsAtRect(result, { ...rect, y: rect.y + y, height: rows }, look, 1)
-  if (width !== rect.width || height !== rect.height)
-    return resizeBands(bandOf, rect.width, rect.height, width, height)
+/** A rectangle, some rows at a time. */
+function inStrips(rectOf: (rect: Tile) => Float32Array, { x, y, width, height }: Tile): Float32Array {
   const pixels = new Float32Array(4 * width * height)
-  for (let y = 0; y < height; y += STRIP_ROWS)
-    pixels.set(bandOf(y, Math.min(STRIP_ROWS, height - y)), 4 * width * y)
-  return { width, height, pixels }
+  for (let row = 0; row < height; row += STRIP_ROWS)
+    pixels.set(rectOf({ x, y: y + row, width, height: Math.min(STRIP_ROWS, height - row) }), 4 * width * row)
+  return pixels
+}
+
+/** What the channels of a rectangle of a pass show under a look, at any size. */
+function seenAt(result: PassResult, look: ParamValues, part: Tile, { width, height }: Size): RgbaPicture {
+  const rectOf = (rect: Tile) =>
+    channelsAtRect(result, { ...rect, x: part.x + rect.x, y: part.y + rect.y }, look, 1)
+  if (width !== part.width || height !== part.height)
+    return resizeBands(rectOf, part.width, part.height, width, height)
+  return { width, height, pixels: inStrips(rectOf, { ...part, x: 0, y: 0 }) }
 }
 
 /** A rectangle of a rendered pass under a look, at any size; see {@link passPicture}. */

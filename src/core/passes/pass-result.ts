@@ -8,6 +8,7 @@ import type { Surface } from './pass-kind'
 import type { PassFacts } from './pass-facts'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
+import type { Tile } from './tile'
 
 export const surfaceSchema = z.object({
   part: z.string(),
@@ -49,20 +50,27 @@ export const namedChannels = (result: PassResult): Channel[] =>
 /**
  * Exact coverage of chosen surfaces, from an ID pass.
  * @param chosen one per surface of the pass: 1 is chosen.
- * @returns Float32Array, width·height, 0…1: the share of each pixel that they cover.
+ * @param rect of the pass; all of it where left out.
+ * @returns Float32Array, width·height of the rectangle, 0…1: the share of each pixel that they cover.
  */
-export function surfaceCoverage(idPass: PassResult, chosen: Uint8Array): Float32Array {
+export function surfaceCoverage(
+  idPass: PassResult,
+  chosen: Uint8Array,
+  rect: Tile = { x: 0, y: 0, width: idPass.width, height: idPass.height },
+): Float32Array {
   // Numbers beyond the list (an empty pair) read as not chosen.
   const wanted = new Uint8Array(NO_SURFACE + 1)
   wanted.set(chosen)
-  const total = idPass.width * idPass.height
-  const out = new Float32Array(total)
+  const out = new Float32Array(rect.width * rect.height)
   for (let k = 0; k < ID_PAIRS; k++) {
     const ids = idPass.channels[k]
     const weights = idPass.channels[ID_PAIRS + k]
-    for (let i = 0; i < total; i++) if (wanted[ids[i]]) out[i] += weights[i] / 255
+    for (let y = 0, at = 0; y < rect.height; y++) {
+      const row = (rect.y + y) * idPass.width + rect.x
+      for (let i = row; i < row + rect.width; i++, at++) if (wanted[ids[i]]) out[at] += weights[i] / 255
+    }
   }
-  for (let i = 0; i < total; i++) if (out[i] > 1) out[i] = 1
+  for (let i = 0; i < out.length; i++) if (out[i] > 1) out[i] = 1
   return out
 }
 

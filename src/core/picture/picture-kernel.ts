@@ -50,6 +50,22 @@ export interface PictureExports {
   decode(blocks: number, count: number): void
   toBytes(blocks: number, rows: number, count: number): void
   toWords(blocks: number, rows: number, count: number): void
+  keptFlags(kept: number, count: number): number
+  maskFlags(mask: number, count: number): number
+  throughTable(blocks: number, count: number, table: number): void
+  shrink(tile: number, cells: number, d: number): void
+  filterAcross(
+    cells: number,
+    out: number,
+    width: number,
+    height: number,
+    radius: number,
+    weights: number,
+  ): void
+  filterDown(cells: number, out: number, width: number, height: number, radius: number, weights: number): void
+  grow(cells: number, tile: number, d: number, line: number): void
+  repeatBorder(from: number, to: number, offsetX: number, offsetY: number, lastX: number, lastY: number): void
+  maskToBlocks(mask: number, blocks: number, count: number): void
   weighAll(weights: number, count: number, weight: number): void
   weighByMask(weights: number, mask: number, count: number): void
   weighByKeptAlpha(weights: number, layer: number, count: number, opacity: number): void

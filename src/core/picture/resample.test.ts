@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { resizeBands, resizePicture, resizePlane } from './resample'
+import type { Tile } from '../passes/tile'
+import { cutPicture, resizeBands, resizePicture, resizePlane, resizeWindow } from './resample'
 
 const ramp = (width: number, height: number) =>
   Float32Array.from({ length: width * height }, (_, i) => (i % width) / width)
@@ -63,7 +64,7 @@ it('makes the same picture from bands as from the whole, and asks for each row o
   ]) {
     const rows: number[] = []
     const made = resizeBands(
-      (y, count) => {
+      ({ y, height: count }) => {
         for (let k = 0; k < count; k++) rows.push(y + k)
         return pixels.slice(4 * width * y, 4 * width * (y + count))
       },
@@ -75,4 +76,45 @@ it('makes the same picture from bands as from the whole, and asks for each row o
     expect(made).toEqual(resizePicture({ width, height, pixels }, w, h))
     expect(rows).toEqual(Array.from({ length: height }, (_, y) => y))
   }
+})
+
+describe('a window of a resized picture', () => {
+  const [width, height] = [61, 47]
+  const pixels = Float32Array.from({ length: 4 * width * height }, (_, i) => ((i * 7919) % 1013) / 1013)
+  const picture = { width, height, pixels }
+  const rectOf = (rect: Tile) => cutPicture(picture, rect)
+
+  it.each([
+    [20, 15],
+    [61, 30],
+    [150, 100],
+  ])('is that part of the whole to the bit, at %i × %i', (w, h) => {
+    const whole = resizePicture(picture, w, h)
+    const window = { x: 3, y: 5, width: 11, height: 8 }
+    const across = { pixels: width, origin: 0, length: w }
+    const down = { pixels: height, origin: 0, length: h }
+    expect(resizeWindow(rectOf, across, down, window)).toEqual(Float32Array.from(cutPicture(whole, window)))
+  })
+  it('reads no more of the source than it shows', () => {
+    const asked: Tile[] = []
+    const window = { x: 5, y: 5, width: 2, height: 2 }
+    const laid = (length: number) => ({ pixels: length, origin: 0, length: length / 3 })
+    resizeWindow((rect) => (asked.push(rect), rectOf(rect)), laid(width), laid(height), window)
+    for (const { x, y, width: w, height: h } of asked) {
+      expect(x).toBeGreaterThanOrEqual(5 * 3 - 3)
+      expect(x + w).toBeLessThanOrEqual(7 * 3 + 4)
+      expect(y + h).toBeLessThanOrEqual(7 * 3 + 4)
+    }
+  })
+  it('lies where it is laid: one pixel aside is one pixel aside', () => {
+    const window = { x: 4, y: 0, width: 10, height: 10 }
+    const at = (origin: number, x: number) =>
+      resizeWindow(
+        rectOf,
+        { pixels: width, origin, length: 20 },
+        { pixels: height, origin: 0, length: 15 },
+        { ...window, x },
+      )
+    expect(at(1, 5)).toEqual(at(0, 4))
+  })
 })

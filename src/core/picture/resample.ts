@@ -1,17 +1,34 @@
+import type { Tile } from '../passes/tile'
 import type { RgbaPicture } from './rgba-picture'
 
-/** For each target place, the first source place and the weights over it: a triangle filter as wide as the step. */
-function filterTable(
-  source: number,
-  target: number,
-): { starts: Int32Array; weights: Float32Array; taps: number } {
-  const step = source / target
+/** Where a source of so many pixels lies along one axis of a target: from `origin`, `length` pixels long. */
+export interface Laid {
+  readonly pixels: number
+  readonly origin: number
+  readonly length: number
+}
+/** A source that covers a target from end to end. */
+const covering = (pixels: number, length: number): Laid => ({ pixels, origin: 0, length })
+
+interface FilterTable {
+  /** For each target place, the first source place, and the weights from there on. */
+  readonly starts: Int32Array
+  readonly weights: Float32Array
+  readonly taps: number
+  /** The source places that are read: from `first` to before `end`. */
+  readonly first: number
+  readonly end: number
+}
+
+/** A triangle filter as wide as the step, for the target places from `from` on. */
+function filterTable({ pixels, origin, length }: Laid, from: number, count: number): FilterTable {
+  const step = pixels / length
   const radius = Math.max(1, step)
   const taps = Math.ceil(radius * 2) + 1
-  const starts = new Int32Array(target)
-  const weights = new Float32Array(target * taps)
-  for (let i = 0; i < target; i++) {
-    const centre = (i + 0.5) * step - 0.5
+  const starts = new Int32Array(count)
+  const weights = new Float32Array(count * taps)
+  for (let i = 0; i < count; i++) {
+    const centre = (from + i + 0.5 - origin) * step - 0.5
     const start = Math.ceil(centre - radius)
     starts[i] = start
     let sum = 0
@@ -22,99 +39,151 @@ function filterTable(
     }
     for (let k = 0; k < taps; k++) weights[i * taps + k] /= sum
   }
-  return { starts, weights, taps }
+  const within = (place: number) => Math.min(pixels - 1, Math.max(0, place))
+  return { starts, weights, taps, first: within(starts[0]), end: within(starts[count - 1] + taps - 1) + 1 }
 }
 
+/** Rows of a source that are asked for at a time. */
+const BAND_ROWS = 32
+
 /**
- * Resizes interleaved planes by a separable triangle filter; places beyond the border repeat it.
- * @param rowOf the numbers of one row of the source: read before the next is asked for.
+ * A window of a resized picture of interleaved planes, by a separable triangle filter; places beyond the border repeat it.
+ * Every value depends on its place alone, so that windows fit together to the bit.
+ * @param rectOf the numbers of a rectangle of the source: read before the next is asked for.
+ * @param window in pixels of the target.
+ * @returns planes·width·height of the window.
  */
 function resizePlanes(
-  rowOf: (y: number) => Float32Array,
-  width: number,
-  height: number,
+  rectOf: (rect: Tile) => Float32Array,
+  across: Laid,
+  down: Laid,
   planes: number,
-  toWidth: number,
-  toHeight: number,
+  window: Tile,
 ): Float32Array {
-  const horizontal = filterTable(width, toWidth)
-  const vertical = filterTable(height, toHeight)
-  const middle = new Float32Array(toWidth * height * planes)
-  for (let y = 0; y < height; y++) {
-    const source = rowOf(y)
-    for (let x = 0; x < toWidth; x++) {
-      const to = (y * toWidth + x) * planes
-      for (let k = 0; k < horizontal.taps; k++) {
-        const weight = horizontal.weights[x * horizontal.taps + k]
-        if (weight === 0) continue
-        const sx = Math.min(width - 1, Math.max(0, horizontal.starts[x] + k))
-        const from = sx * planes
-        for (let c = 0; c < planes; c++) middle[to + c] += source[from + c] * weight
+  const { width, height } = window
+  const horizontal = filterTable(across, window.x, width)
+  const vertical = filterTable(down, window.y, height)
+  const { first, end } = horizontal
+  const rows = vertical.end - vertical.first
+  const middle = new Float32Array(width * rows * planes)
+  for (let top = vertical.first; top < vertical.end; top += BAND_ROWS) {
+    const count = Math.min(BAND_ROWS, vertical.end - top)
+    const band = rectOf({ x: first, y: top, width: end - first, height: count })
+    for (let row = 0; row < count; row++) {
+      const source = row * (end - first) * planes
+      const target = (top - vertical.first + row) * width * planes
+      for (let x = 0; x < width; x++) {
+        const to = target + x * planes
+        for (let k = 0; k < horizontal.taps; k++) {
+          const weight = horizontal.weights[x * horizontal.taps + k]
+          if (weight === 0) continue
+          const sx = Math.min(across.pixels - 1, Math.max(0, horizontal.starts[x] + k))
+          const from = source + (sx - first) * planes
+          for (let c = 0; c < planes; c++) middle[to + c] += band[from + c] * weight
+        }
       }
     }
   }
-  const out = new Float32Array(toWidth * toHeight * planes)
-  const row = toWidth * planes
-  for (let y = 0; y < toHeight; y++) {
+  const out = new Float32Array(width * height * planes)
+  const row = width * planes
+  for (let y = 0; y < height; y++) {
     for (let k = 0; k < vertical.taps; k++) {
       const weight = vertical.weights[y * vertical.taps + k]
       if (weight === 0) continue
-      const sy = Math.min(height - 1, Math.max(0, vertical.starts[y] + k))
+      const sy = Math.min(down.pixels - 1, Math.max(0, vertical.starts[y] + k)) - vertical.first
       for (let i = 0; i < row; i++) out[y * row + i] += middle[sy * row + i] * weight
     }
   }
   return out
 }
 
+/** A window of a resized plane of numbers. @param rectOf numbers of a rectangle of the source. */
+export const resizePlaneWindow = (
+  rectOf: (rect: Tile) => Float32Array,
+  across: Laid,
+  down: Laid,
+  window: Tile,
+): Float32Array => resizePlanes(rectOf, across, down, 1, window)
+
 /** Resizes a plane of numbers. */
-export const resizePlane = (
+export function resizePlane(
   plane: Float32Array,
   width: number,
   height: number,
   toWidth: number,
   toHeight: number,
-): Float32Array =>
-  width === toWidth && height === toHeight
-    ? plane
-    : resizePlanes((y) => plane.subarray(y * width, (y + 1) * width), width, height, 1, toWidth, toHeight)
+): Float32Array {
+  if (width === toWidth && height === toHeight) return plane
+  const whole = { x: 0, y: 0, width: toWidth, height: toHeight }
+  const rectOf = (rect: Tile) => cut(plane, width, 1, rect)
+  return resizePlanes(rectOf, covering(width, toWidth), covering(height, toHeight), 1, whole)
+}
 
-/** Rows of a source that are asked for at a time. */
-const BAND_ROWS = 32
+/** A rectangle of interleaved numbers, `planes` a pixel. */
+function cut(source: Float32Array, width: number, planes: number, rect: Tile): Float32Array {
+  if (rect.x === 0 && rect.width === width)
+    return source.subarray(planes * width * rect.y, planes * width * (rect.y + rect.height))
+  const out = new Float32Array(planes * rect.width * rect.height)
+  for (let y = 0; y < rect.height; y++) {
+    const from = planes * ((rect.y + y) * width + rect.x)
+    out.set(source.subarray(from, from + planes * rect.width), planes * y * rect.width)
+  }
+  return out
+}
+
+/** A rectangle of a picture. Straight-alpha RGBA; perhaps a view of the picture itself. */
+export const cutPicture = ({ width, pixels }: RgbaPicture, rect: Tile): Float32Array =>
+  cut(pixels, width, 4, rect)
 
 /**
- * Makes a picture of one that is never there as a whole; colours are weighted by alpha, so transparent pixels never bleed in.
- * @param bandOf straight-alpha RGBA of some rows of the source.
+ * A window of a picture at another size, made of one that is never there as a whole; colours are weighted by alpha, so that
+ * transparent pixels never bleed in.
+ * @param rectOf straight-alpha RGBA of a rectangle of the source.
+ * @returns straight-alpha RGBA, 4·width·height of the window.
  */
+export function resizeWindow(
+  rectOf: (rect: Tile) => Float32Array,
+  across: Laid,
+  down: Laid,
+  window: Tile,
+): Float32Array {
+  let weighted = new Float32Array(0)
+  const weightedRect = (rect: Tile): Float32Array => {
+    const straight = rectOf(rect)
+    if (weighted.length < straight.length) weighted = new Float32Array(straight.length)
+    for (let i = 0; i < straight.length; i += 4) {
+      const alpha = straight[i + 3]
+      weighted[i] = straight[i] * alpha
+      weighted[i + 1] = straight[i + 1] * alpha
+      weighted[i + 2] = straight[i + 2] * alpha
+      weighted[i + 3] = alpha
+    }
+    return weighted
+  }
+  const pixels = resizePlanes(weightedRect, across, down, 4, window)
+  for (let i = 0; i < pixels.length; i += 4) {
+    const k = pixels[i + 3] > 0 ? 1 / pixels[i + 3] : 0
+    for (let c = i; c < i + 3; c++) pixels[c] *= k
+  }
+  return pixels
+}
+
+/** A whole picture at another size; see {@link resizeWindow}. */
 export function resizeBands(
-  bandOf: (y: number, rows: number) => Float32Array,
+  rectOf: (rect: Tile) => Float32Array,
   width: number,
   height: number,
   toWidth: number,
   toHeight: number,
 ): RgbaPicture {
-  const weighted = new Float32Array(4 * width)
-  let band: Float32Array = new Float32Array(0)
-  const rowOf = (y: number): Float32Array => {
-    const at = y % BAND_ROWS
-    if (at === 0) band = bandOf(y, Math.min(BAND_ROWS, height - y))
-    weighted.set(band.subarray(4 * width * at, 4 * width * (at + 1)))
-    for (let i = 0; i < weighted.length; i += 4) {
-      for (let c = i; c < i + 3; c++) weighted[c] *= weighted[i + 3]
-    }
-    return weighted
-  }
-  const pixels = resizePlanes(rowOf, width, height, 4, toWidth, toHeight)
-  for (let i = 0; i < pixels.length; i += 4) {
-    const k = pixels[i + 3] > 0 ? 1 / pixels[i + 3] : 0
-    for (let c = i; c < i + 3; c++) pixels[c] *= k
-  }
+  const whole = { x: 0, y: 0, width: toWidth, height: toHeight }
+  const pixels = resizeWindow(rectOf, covering(width, toWidth), covering(height, toHeight), whole)
   return { width: toWidth, height: toHeight, pixels }
 }
 
 /** Resizes a picture; colours are weighted by alpha, so transparent pixels never bleed in. */
 export function resizePicture(picture: RgbaPicture, toWidth: number, toHeight: number): RgbaPicture {
-  const { width, height, pixels } = picture
+  const { width, height } = picture
   if (width === toWidth && height === toHeight) return picture
-  const bandOf = (y: number, rows: number) => pixels.subarray(4 * width * y, 4 * width * (y + rows))
-  return resizeBands(bandOf, width, height, toWidth, toHeight)
+  return resizeBands((rect) => cutPicture(picture, rect), width, height, toWidth, toHeight)
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { BLEND_MODES, blendDefinitions } from './blend-modes'
 import type { BlendMode } from './blend-modes'
-import { compositeLayer } from './composite-layer'
+import { plainOver } from './plain-compositing'
 
 /** One pixel over one pixel, straight colours in and out. */
 function over(
@@ -12,9 +12,7 @@ function over(
   cs: readonly number[],
   as: number,
 ): number[] {
-  const backdrop = Float32Array.of(cb[0] * ab, cb[1] * ab, cb[2] * ab, ab)
-  compositeLayer(backdrop, Float32Array.of(cs[0], cs[1], cs[2], as), mode, 1, null)
-  const [r, g, b, a] = backdrop
+  const [r, g, b, a] = plainOver(mode, [cb[0] * ab, cb[1] * ab, cb[2] * ab, ab], [cs[0], cs[1], cs[2], as], 1)
   return a > 0 ? [r / a, g / a, b / a, a] : [0, 0, 0, 0]
 }
 
@@ -82,9 +80,8 @@ describe('properties', () => {
         fc.property(rgb, unit, rgb, unit, (cb, ab, cs, as) => {
           const definition = blendDefinitions[mode]
           expect(over(mode, cb, ab, cs, 0)[3]).toBeCloseTo(ab, 6)
-          const backdrop = Float32Array.of(cb[0] * ab, cb[1] * ab, cb[2] * ab, ab)
-          const base = Array.from(backdrop, (v) => (ab > 0 ? v / Math.fround(ab) : 0))
-          compositeLayer(backdrop, Float32Array.of(...cs, as), mode, 1, null)
+          const backdrop = plainOver(mode, [cb[0] * ab, cb[1] * ab, cb[2] * ab, ab], [...cs, as], 1)
+          const base = ab > 0 ? cb : [0, 0, 0]
           const mixed = new Float64Array(3)
           if (definition.form === 'non-separable')
             definition.blend(base[0], base[1], base[2], cs[0], cs[1], cs[2], mixed)

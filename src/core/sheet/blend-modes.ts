@@ -1,29 +1,17 @@
-import type { SeparableBlend, SeparableOver } from './separable-modes'
+import type { SeparableBlend } from './separable-modes'
 import {
   normal,
-  normalOver,
   multiply,
-  multiplyOver,
   screen,
-  screenOver,
   overlay,
-  overlayOver,
   darken,
-  darkenOver,
   lighten,
-  lightenOver,
   colorDodge,
-  colorDodgeOver,
   colorBurn,
-  colorBurnOver,
   hardLight,
-  hardLightOver,
   softLight,
-  softLightOver,
   difference,
-  differenceOver,
   exclusion,
-  exclusionOver,
 } from './separable-modes'
 
 /**
@@ -95,13 +83,7 @@ const luminosity: NonSeparableBlend = (br, bg, bb, sr, sg, sb, out) =>
   setLum(br, bg, bb, lum(sr, sg, sb), out)
 
 export type BlendDefinition =
-  | {
-      readonly label: string
-      readonly form: 'separable'
-      readonly blend: SeparableBlend
-      /** Composites a whole layer in that mode. */
-      readonly over: SeparableOver
-    }
+  | { readonly label: string; readonly form: 'separable'; readonly blend: SeparableBlend }
   | { readonly label: string; readonly form: 'non-separable'; readonly blend: NonSeparableBlend }
   | { readonly label: string; readonly form: 'plus-lighter' }
 
@@ -126,11 +108,10 @@ export const BLEND_MODES = [
 ] as const
 export type BlendMode = (typeof BLEND_MODES)[number]
 
-const separable = (label: string, blend: SeparableBlend, over: SeparableOver): BlendDefinition => ({
+const separable = (label: string, blend: SeparableBlend): BlendDefinition => ({
   label,
   form: 'separable',
   blend,
-  over,
 })
 const nonSeparable = (label: string, blend: NonSeparableBlend): BlendDefinition => ({
   label,
@@ -139,18 +120,18 @@ const nonSeparable = (label: string, blend: NonSeparableBlend): BlendDefinition 
 })
 
 export const blendDefinitions: Readonly<Record<BlendMode, BlendDefinition>> = {
-  normal: separable('Normal', normal, normalOver),
-  multiply: separable('Multiply', multiply, multiplyOver),
-  screen: separable('Screen', screen, screenOver),
-  overlay: separable('Overlay', overlay, overlayOver),
-  darken: separable('Darken', darken, darkenOver),
-  lighten: separable('Lighten', lighten, lightenOver),
-  'color-dodge': separable('Color dodge', colorDodge, colorDodgeOver),
-  'color-burn': separable('Color burn', colorBurn, colorBurnOver),
-  'hard-light': separable('Hard light', hardLight, hardLightOver),
-  'soft-light': separable('Soft light', softLight, softLightOver),
-  difference: separable('Difference', difference, differenceOver),
-  exclusion: separable('Exclusion', exclusion, exclusionOver),
+  normal: separable('Normal', normal),
+  multiply: separable('Multiply', multiply),
+  screen: separable('Screen', screen),
+  overlay: separable('Overlay', overlay),
+  darken: separable('Darken', darken),
+  lighten: separable('Lighten', lighten),
+  'color-dodge': separable('Color dodge', colorDodge),
+  'color-burn': separable('Color burn', colorBurn),
+  'hard-light': separable('Hard light', hardLight),
+  'soft-light': separable('Soft light', softLight),
+  difference: separable('Difference', difference),
+  exclusion: separable('Exclusion', exclusion),
   hue: nonSeparable('Hue', hue),
   saturation: nonSeparable('Saturation', saturation),
   color: nonSeparable('Color', color),

@@ -1,10 +1,20 @@
 import { assertNever } from '../errors'
-import { writeOpenRaster } from '../formats/openraster'
+import { writeOpenRaster, type OpenRasterNode } from '../formats/openraster'
 import { writePng } from '../formats/png'
 import { resizePicture } from '../picture/resample'
-import { fromRgba8, premultiplied, toStraight16, toStraight8 } from '../picture/rgba-picture'
-import type { SheetCompositor } from './sheet-compositor'
-import type { Sheet } from './sheet-schema'
+import { fromRgba8, premultiplied, toStraight8 } from '../picture/rgba-picture'
+import { wholePicture, type TileAsk } from './evaluate/picture-rows'
+import {
+  isPassThrough,
+  planLayer,
+  planSheet,
+  type Composition,
+  type SheetPlan,
+  type SheetView,
+} from './evaluate/plan-sheet'
+import type { SheetEvaluator } from './evaluate/sheet-evaluator'
+import type { SheetResources } from './sheet-resources'
+import { hasContent, type Sheet, type SheetNode } from './sheet-schema'
 
 /** Every way a sheet can leave as one file. */
 export const SHEET_FORMATS = ['png8', 'png16', 'ora'] as const
@@ -27,50 +37,131 @@ export const sheetFormatExtensions: Readonly<Record<SheetFormat, string>> = {
  */
 export function exportSheet(
   sheet: Sheet,
-  compositor: SheetCompositor,
+  evaluator: SheetEvaluator,
+  resources: SheetResources,
   format: SheetFormat,
   options: { width: number; height: number; transparent: boolean },
   onProgress: (share01: number) => void = () => undefined,
 ): Uint8Array {
   const size = { width: options.width, height: options.height }
-  // Compositing is about as long as writing one picture; a layered file writes one for each layer besides.
-  const pictures = format === 'ora' ? sheet.layers.length + 1 : 1
-  const steps = 1 + pictures
-  const merged = compositor.compose(sheet, {
-    size,
-    transparent: options.transparent,
-    onLayer: (done, total) => onProgress(done / total / steps),
-  })
-  onProgress(1 / steps)
+  const view: SheetView = { size, transparent: options.transparent }
+  const plan = planSheet(sheet, view, resources)
+  evaluator.begin(plan, 'export')
   switch (format) {
     case 'png8':
-      return writePng(size.width, size.height, toStraight8(merged))
-    case 'png16':
-      return writePng(size.width, size.height, toStraight16(merged))
-    case 'ora': {
-      const merged8 = toStraight8(merged)
-      const layers = sheet.layers.flatMap((layer, index) => {
-        const picture = compositor.confinedPicture(sheet, index, size)
-        if (!picture) return []
-        onProgress((1 + index / 2) / steps)
-        const { name, mode, opacity, visible } = layer
-        return [{ name, mode, opacity, visible, rgba: toStraight8(premultiplied(picture)) }]
-      })
-      if (sheet.background && !options.transparent) {
-        const ground = compositor.compose({ ...sheet, layers: [] }, { size })
-        const rgba = toStraight8(ground)
-        layers.unshift({ name: 'Background', mode: 'normal', opacity: 1, visible: true, rgba })
-      }
-      const shrink = Math.min(1, 256 / Math.max(size.width, size.height))
-      const small = resizePicture(
-        fromRgba8(merged8, size.width, size.height),
-        Math.max(1, Math.round(size.width * shrink)),
-        Math.max(1, Math.round(size.height * shrink)),
-      )
-      const thumbnail = { width: small.width, height: small.height, rgba: toStraight8(premultiplied(small)) }
-      return writeOpenRaster(size.width, size.height, layers, merged8, thumbnail)
+      return writePng(size.width, size.height, pixelsOf(evaluator, plan, 'bytes', onProgress))
+    case 'png16': {
+      const bytes = pixelsOf(evaluator, plan, 'words', onProgress)
+      const view16 = new DataView(bytes.buffer)
+      const words = Uint16Array.from({ length: bytes.length / 2 }, (_, i) => view16.getUint16(2 * i))
+      return writePng(size.width, size.height, words)
     }
+    case 'ora':
+      return new LayeredFile(sheet, evaluator, resources, plan, view, onProgress).write()
     default:
       return assertNever(format)
   }
 }
+
+/** The whole picture, telling of each tile. */
+function pixelsOf(
+  evaluator: SheetEvaluator,
+  { size }: SheetPlan,
+  form: 'bytes' | 'words',
+  onProgress: (share01: number) => void,
+): Uint8Array<ArrayBuffer> {
+  const { across, down } = evaluator.grid
+  let done = 0
+  return wholePicture(evaluator, size, form, (tx, ty, use) => {
+    onProgress(done++ / (across * down))
+    evaluator.tile(tx, ty, use)
+  })
+}
+
+/** A sheet as layers: what weighs a layer becomes part of its alpha, for the format knows no masks. */
+class LayeredFile {
+  private done = 0
+  private readonly pictures: number
+
+  constructor(
+    private readonly sheet: Sheet,
+    private readonly evaluator: SheetEvaluator,
+    private readonly resources: SheetResources,
+    private readonly plan: SheetPlan,
+    private readonly view: SheetView,
+    private readonly onProgress: (share01: number) => void,
+  ) {
+    this.pictures = Object.keys(sheet.nodes).length + 2
+  }
+
+  write(): Uint8Array {
+    const { sheet, evaluator, plan, view } = this
+    const { width, height } = plan.size
+    const merged = this.paint((tx, ty, use) => evaluator.tile(tx, ty, use))
+    const nodes = this.layers(sheet.roots, plan.root)
+    if (sheet.background && !view.transparent) {
+      evaluator.begin(planSheet({ ...sheet, roots: [] }, view, this.resources), 'export ground')
+      const rgba = this.paint((tx, ty, use) => evaluator.tile(tx, ty, use))
+      nodes.unshift({ name: 'Background', mode: 'normal', opacity: 1, visible: true, rgba })
+    }
+    const shrink = Math.min(1, 256 / Math.max(width, height))
+    const small = resizePicture(
+      fromRgba8(merged, width, height),
+      Math.max(1, Math.round(width * shrink)),
+      Math.max(1, Math.round(height * shrink)),
+    )
+    const thumbnail = { width: small.width, height: small.height, rgba: toStraight8(premultiplied(small)) }
+    return writeOpenRaster(width, height, nodes, merged, thumbnail)
+  }
+
+  private paint(ask: TileAsk): Uint8Array {
+    this.onProgress(this.done++ / this.pictures)
+    return wholePicture(this.evaluator, this.plan.size, 'bytes', ask)
+  }
+
+  private layers(ids: readonly string[], composition: Composition): OpenRasterNode[] {
+    return ids.flatMap((id) => {
+      const node = this.sheet.nodes[id]
+      return node ? this.layer(node, composition) : []
+    })
+  }
+
+  private layer(node: SheetNode, composition: Composition): OpenRasterNode[] {
+    const { name, mode, opacity, visible } = node
+    const common = { name, mode, opacity, visible }
+    const { steps } = composition
+    const index = steps.findIndex((step) => step.nodeId === node.id && step.kind !== 'begin')
+    if (hasContent(node, 'group') && isPlainStack(node)) {
+      const isolated = !isPassThrough(node)
+      const step = steps[index]
+      const inner =
+        step && 'source' in step && step.source.kind === 'group' ? step.source.composition : composition
+      // Of a hidden group nothing is planned: its layers are what each of them shows alone.
+      const children = this.layers(node.content.children, inner)
+      return [{ ...common, isolated, children }]
+    }
+    if (index < 0) return this.unplanned(node)
+    const isSeen = steps[index].kind !== 'layer'
+    const rgba = this.paint((tx, ty, use) => this.evaluator.stepTile(composition, index, tx, ty, use))
+    // What a wash or a mixed group makes is only there with what lies beneath it: that picture stands for it.
+    return [{ ...common, ...(isSeen && { mode: 'normal', opacity: 1, name: `${name}, as seen` }), rgba }]
+  }
+
+  /** A layer that is not shown, as it is alone. */
+  private unplanned(node: SheetNode): OpenRasterNode[] {
+    const alone = planLayer(node, this.sheet, this.view, this.resources)
+    // Shown, but confined to what is not there: nothing of it is to be seen.
+    if (!alone || (node.visible && node.opacity > 0)) return []
+    const { name, mode, opacity, visible } = node
+    const rgba = this.paint((tx, ty, use) => this.evaluator.layerTile(alone.source, alone.mask, tx, ty, use))
+    return [{ name, mode, opacity, visible, rgba }]
+  }
+}
+
+/** Whether a group can be a stack of the format: nothing weighs or changes it as a whole but mode and opacity. */
+const isPlainStack = (node: SheetNode): boolean =>
+  node.mask === null &&
+  node.gate === null &&
+  !node.confine &&
+  !node.effects.some(({ enabled }) => enabled) &&
+  (node.opacity === 1 || !isPassThrough(node))

@@ -1,12 +1,85 @@
-import type { Layer } from './sheet-schema'
+import type { FillShape, SheetPlace } from './contents/fill'
+import type { Content, ContentOf } from './contents/registry'
+import type { Mask, SheetNode } from './sheet-schema'
+import type { SurfaceTerm } from './terms/registry'
+import type { TermJoin } from './terms/term-kind'
 
 /** A layer with everything at its beginning but what is given: shown, normal, whole, unmasked. */
-export const newLayer = (given: Partial<Layer> & Pick<Layer, 'id' | 'name' | 'source'>): Layer => ({
+export const newLayer = (
+  given: Partial<SheetNode> & Pick<SheetNode, 'id' | 'name' | 'content'>,
+): SheetNode => ({
   visible: true,
   mode: 'normal',
   opacity: 1,
   confine: false,
+  gate: null,
   mask: null,
   effects: [],
   ...given,
+})
+
+/** A pass under a look. */
+export const passOf = (passId: string, look: ContentOf<'pass'>['look']): ContentOf<'pass'> => ({
+  kind: 'pass',
+  version: 1,
+  passId,
+  look,
+})
+
+/** One colour. */
+export const evenFill = (colour: string): ContentOf<'fill'> => gradientFill('even', [colour])
+
+/** Colours at even distances; without places, from the top down. */
+export const gradientFill = (
+  shape: FillShape,
+  colours: readonly string[],
+  from: SheetPlace = [0.5, 0],
+  to: SheetPlace = [0.5, 1],
+): ContentOf<'fill'> => ({
+  kind: 'fill',
+  version: 1,
+  shape,
+  stops: colours.map((colour, i) => ({ at: colours.length > 1 ? i / (colours.length - 1) : 0, colour })),
+  from,
+  to,
+})
+
+/** A picture over the whole sheet. */
+export const wholePicture = (pictureId: string): ContentOf<'picture'> => ({
+  kind: 'picture',
+  version: 1,
+  pictureId,
+  centre: [0.5, 0.5],
+  size: [1, 1],
+  turnDeg: 0,
+})
+
+/** An empty group, or one of layers that are there. */
+export const groupOf = (children: string[] = [], isolated = true): ContentOf<'group'> => ({
+  kind: 'group',
+  version: 1,
+  children,
+  isolated,
+  folded: false,
+})
+
+export const wash = (): Content => ({ kind: 'wash', version: 1 })
+
+/** A mask that says nothing yet. */
+export const newMask = (): Mask => ({ terms: [], invert: false, featherPx: 0 })
+
+/** A term of parts or materials. */
+export const surfaceTerm = (
+  kind: SurfaceTerm['kind'],
+  keys: readonly string[],
+  join: TermJoin = 'add',
+): SurfaceTerm => ({
+  kind,
+  version: 1,
+  join,
+  enabled: true,
+  invert: false,
+  featherPx: 0,
+  strength: 1,
+  keys: [...keys],
 })

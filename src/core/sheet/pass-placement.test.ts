@@ -1,8 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { passPlacement, placePicture, placePlane, toPicturePoint } from './pass-placement'
+import type { Tile } from '../passes/tile'
+import { evenFill, newMask } from './new-layer'
+import { layWindow, passPlacement, toPicturePoint } from './pass-placement'
 import { isSameShape, resizeSheet } from './resize-sheet'
-import { sheetSchema } from './sheet-schema'
+import { testLayer, testSheet } from './testing/sheets'
 
 const side = fc.integer({ min: 16, max: 4000 })
 const size = fc.record({ width: side, height: side })
@@ -40,28 +42,18 @@ describe('passPlacement', () => {
       { numRuns: 500, seed: 2 },
     )
   })
-  it('lays pictures and planes at the same place, and nothing beside them', () => {
-    const [picture, sheet] = [
-      { width: 2, height: 2 },
-      { width: 4, height: 2 },
-    ]
-    const made = placePicture(picture, sheet, 'extend', ({ width, height }) => ({
-      width,
-      height,
-      pixels: new Float32Array(4 * width * height).fill(1),
-    }))
-    const alphas = Array.from({ length: 8 }, (_, i) => made.pixels[4 * i + 3])
-    const plane = placePlane(Float32Array.of(1, 1, 1, 1), picture, sheet, 'extend')
-    expect(alphas).toEqual([0, 1, 1, 0, 0, 1, 1, 0])
-    expect([...plane]).toEqual(alphas)
-    // Cut off above and below: the middle rows of a ramp from 0 to 3.
-    const ramp = placePlane(
-      Float32Array.of(0, 0, 0, 0, 1, 1, 1, 1, 2, 2, 2, 2, 3, 3, 3, 3),
-      { width: 4, height: 4 },
-      sheet,
-      'crop',
-    )
-    expect([...ramp].map((v) => Math.round(v))).toEqual([1, 1, 1, 1, 2, 2, 2, 2])
+  it('lays windows where what is placed lies, and nothing beside it', () => {
+    const placed = { x: 1, y: -1, width: 2, height: 4 }
+    // What is placed: its own row and column, as tens and ones.
+    const make = ({ x, y, width, height }: Tile) =>
+      Float32Array.from(
+        { length: width * height },
+        (_, i) => 10 * (y + Math.floor(i / width)) + x + (i % width) + 1,
+      )
+    const whole = layWindow(placed, { x: 0, y: 0, width: 4, height: 2 }, 1, make)
+    expect([...(whole ?? [])]).toEqual([0, 11, 12, 0, 0, 21, 22, 0])
+    expect([...(layWindow(placed, { x: 1, y: 1, width: 2, height: 1 }, 1, make) ?? [])]).toEqual([21, 22])
+    expect(layWindow(placed, { x: 3, y: 0, width: 1, height: 2 }, 1, make)).toBeNull()
   })
   it('finds the place of the picture under a place of the sheet', () => {
     const [picture, sheet] = [
@@ -77,30 +69,28 @@ describe('passPlacement', () => {
 
 describe('resizeSheet', () => {
   it('keeps lengths in proportion to the height, within what they may be', () => {
-    const layer = (featherPx: number) => ({
-      id: `${featherPx}`,
-      name: '',
-      visible: true,
-      mode: 'normal',
-      opacity: 1,
-      confine: false,
-      source: { type: 'fill', colour: '#ffffff', to: null, angleDeg: 90 },
-      mask: { terms: [], picture: null, invert: false, featherPx },
-      effects: [],
-    })
-    const sheet = sheetSchema.parse({
-      id: 's',
-      name: 's',
-      width: 1200,
-      height: 750,
-      blendSpace: 'display',
-      background: null,
-      layers: [layer(4), layer(400)],
-    })
+    const layer = (featherPx: number) =>
+      testLayer(`${featherPx}`, {
+        content: evenFill('#ffffff'),
+        mask: { ...newMask(), featherPx },
+        effects: [
+          {
+            id: 'e',
+            kind: 'gaussianBlur',
+            version: 1,
+            enabled: true,
+            opacity: 1,
+            mask: null,
+            params: { sigma: featherPx },
+          },
+        ],
+      })
+    const sheet = testSheet({ width: 1200, height: 750 }, [layer(4), layer(400)])
     expect(sheet.fit).toBe('extend')
     resizeSheet(sheet, { width: 3000, height: 1500 })
     expect([sheet.width, sheet.height]).toEqual([3000, 1500])
-    expect(sheet.layers.map((l) => l.mask?.featherPx)).toEqual([8, 500])
+    expect(Object.values(sheet.nodes).map(({ mask }) => mask?.featherPx)).toEqual([8, 500])
+    expect(Object.values(sheet.nodes).map(({ effects }) => effects[0].params.sigma)).toEqual([8, 500])
   })
   it('knows shapes apart as far as whole pixels can tell', () => {
     expect(isSameShape({ width: 1280, height: 800 }, { width: 797, height: 498 })).toBe(true)

@@ -1,7 +1,5 @@
 import type { Tile } from '../passes/tile'
-import { resizePlane } from '../picture/resample'
-import type { RgbaPicture } from '../picture/rgba-picture'
-import type { SheetFit } from './sheet-schema'
+import type { SheetFit } from './sheet-fit'
 
 interface Size {
   readonly width: number
@@ -34,44 +32,32 @@ export function passPlacement(pictureSize: Size, sheetSize: Size, fit: SheetFit)
   }
 }
 
-const covers = (placed: Tile, size: Size): boolean =>
-  placed.x === 0 && placed.y === 0 && placed.width === size.width && placed.height === size.height
-
-/** Lays rows of `channels` numbers a pixel at a place of an empty picture; what falls outside is cut off. */
-function lay(source: Float32Array, placed: Tile, size: Size, channels: number): Float32Array {
-  const out = new Float32Array(channels * size.width * size.height)
-  const left = Math.max(0, placed.x)
-  const right = Math.min(size.width, placed.x + placed.width)
-  const bottom = Math.min(size.height, placed.y + placed.height)
-  for (let y = Math.max(0, placed.y); y < bottom; y++) {
-    const from = ((y - placed.y) * placed.width + (left - placed.x)) * channels
-    out.set(source.subarray(from, from + (right - left) * channels), (y * size.width + left) * channels)
-  }
-  return out
-}
-
 /**
- * A picture of a shot on its sheet; nothing beside it.
- * @param make gives the picture at a size, so that lines are inked where they are shown.
- * @returns straight-alpha RGBA of `size`.
+ * A window of something that lies at a place of the view, with nothing beside it.
+ * @param window in pixels of the view; @param channels numbers a pixel.
+ * @param make gives a window of what is placed, in its own pixels.
+ * @returns channels·width·height of the window; null where nothing of it lies there.
  */
-export function placePicture(
-  pictureSize: Size,
-  size: Size,
-  fit: SheetFit,
-  make: (placed: Size) => RgbaPicture,
-): RgbaPicture {
-  const placed = passPlacement(pictureSize, size, fit)
-  const picture = make({ width: placed.width, height: placed.height })
-  if (covers(placed, size)) return picture
-  return { width: size.width, height: size.height, pixels: lay(picture.pixels, placed, size, 4) }
-}
-
-/** A plane of a shot's picture on its sheet, 0 beside it. Float32Array, width·height. */
-export function placePlane(plane: Float32Array, pictureSize: Size, size: Size, fit: SheetFit): Float32Array {
-  const placed = passPlacement(pictureSize, size, fit)
-  const resized = resizePlane(plane, pictureSize.width, pictureSize.height, placed.width, placed.height)
-  return covers(placed, size) ? resized : lay(resized, placed, size, 1)
+export function layWindow(
+  placed: Tile,
+  window: Tile,
+  channels: number,
+  make: (inside: Tile) => Float32Array,
+): Float32Array | null {
+  const left = Math.max(window.x, placed.x)
+  const top = Math.max(window.y, placed.y)
+  const width = Math.min(window.x + window.width, placed.x + placed.width) - left
+  const height = Math.min(window.y + window.height, placed.y + placed.height) - top
+  if (width <= 0 || height <= 0) return null
+  const found = make({ x: left - placed.x, y: top - placed.y, width, height })
+  if (width === window.width && height === window.height) return found
+  const out = new Float32Array(channels * window.width * window.height)
+  for (let y = 0; y < height; y++)
+    out.set(
+      found.subarray(channels * y * width, channels * (y + 1) * width),
+      channels * ((top - window.y + y) * window.width + left - window.x),
+    )
+  return out
 }
 
 /** A point of the sheet, 0…1 across and down, in shares of a shot's picture; outside 0…1 where the picture is not. */

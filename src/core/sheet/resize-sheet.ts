@@ -1,4 +1,6 @@
-import type { Sheet } from './sheet-schema'
+import { findEffect } from '../effects/registry'
+import { paramControls } from '../params'
+import type { Mask, Sheet } from './sheet-schema'
 
 interface Size {
   readonly width: number
@@ -26,6 +28,33 @@ export function resizeSheet(
   const by = height / sheet.height
   sheet.width = width
   sheet.height = height
-  for (const layer of sheet.layers)
-    if (layer.mask) layer.mask.featherPx = Math.min(MOST_FEATHER_PX, layer.mask.featherPx * by)
+  const resize = (mask: Mask | null): void => {
+    if (!mask) return
+    mask.featherPx = Math.min(MOST_FEATHER_PX, mask.featherPx * by)
+    for (const term of mask.terms)
+      if (term.kind !== 'unreadable') term.featherPx = Math.min(MOST_FEATHER_PX, term.featherPx * by)
+  }
+  for (const node of Object.values(sheet.nodes)) {
+    resize(node.mask)
+    for (const effect of node.effects) {
+      resize(effect.mask)
+      resizeLengths(effect, by)
+    }
+  }
+}
+
+/** Parameters that are lengths in sheet pixels follow, within what they may be. */
+function resizeLengths(
+  effect: { kind: string; params: Sheet['nodes'][string]['effects'][number]['params'] },
+  by: number,
+): void {
+  const kind = findEffect(effect.kind)
+  if (!kind) return
+  const params = { ...effect.params }
+  for (const control of paramControls(kind.schema)) {
+    const value = params[control.name]
+    if (control.control !== 'number' || control.unit !== 'px' || typeof value !== 'number') continue
+    params[control.name] = Math.min(control.max, Math.max(control.min, value * by))
+  }
+  effect.params = params
 }

@@ -1,63 +1,52 @@
 import { z } from 'zod'
-import { EFFECT_KINDS } from '../effects/registry'
-import { handEditSchema } from '../lines/hand-weights'
 import { paramValuesSchema } from '../params'
 import { MAX_PICTURE_SIDE } from '../scene/camera'
 import { BLEND_MODES } from './blend-modes'
-
-/** See {@link sheetSchema}. */
-export const SHEET_FITS = ['extend', 'crop'] as const
-export type SheetFit = (typeof SHEET_FITS)[number]
+import { contents, type Content, type ContentKindName, type ContentOf } from './contents/registry'
+import { SHEET_FITS } from './sheet-fit'
+import { terms } from './terms/registry'
 
 const colour8 = z.string().regex(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i, 'must look like #rrggbb or #rrggbbaa')
 
-/** One line of a mask: the listed parts or materials, joined to the lines above it. */
-export const maskTermSchema = z.object({
-  join: z.enum(['add', 'subtract', 'intersect']),
-  by: z.enum(['part', 'material']),
-  keys: z.array(z.string()),
-})
-export type MaskTerm = z.infer<typeof maskTermSchema>
-
 export const maskSchema = z.object({
-  terms: z.array(maskTermSchema),
-  /** A grey picture multiplied in, for sheets that come with one; white shows. */
-  picture: z.string().nullable().default(null),
+  /** From the first to the last. */
+  terms: z.array(terms.schema),
   invert: z.boolean(),
-  /** Gaussian sigma in sheet pixels. */
+  /** Gaussian sigma of the whole, in sheet pixels. */
   featherPx: z.number().min(0).max(500),
 })
 export type Mask = z.infer<typeof maskSchema>
 
-export const layerSourceSchema = z.discriminatedUnion('type', [
-  z.object({
-    type: z.literal('pass'),
-    passId: z.string(),
-    look: paramValuesSchema,
-    /** What was done to its lines by hand. */
-    byHand: z.array(handEditSchema).optional(),
-  }),
-  z.object({
-    type: z.literal('fill'),
-    colour: colour8,
-    /** Second colour of a straight gradient, or null for one colour. */
-    to: colour8.nullable(),
-    /** 90 runs from the top down. */
-    angleDeg: z.number(),
-  }),
-  z.object({ type: z.literal('picture'), pictureId: z.string() }),
-])
-export type LayerSource = z.infer<typeof layerSourceSchema>
+const range = z.tuple([z.number(), z.number(), z.number(), z.number()])
+const toneRangeSchema = range.refine(
+  (edges) => edges.every((edge, i) => edge >= (i === 0 ? 0 : edges[i - 1]) && edge <= 1),
+  'must rise from 0 to 1',
+)
 
-export const layerEffectSchema = z.object({
+/** Limits a layer by brightness: nothing up to the first, all between second and third, nothing from the fourth on. */
+export const gateSchema = z.object({
+  /** Of what the layer itself shows. */
+  own: toneRangeSchema.nullable(),
+  /** Of what lies beneath it. */
+  beneath: toneRangeSchema.nullable(),
+})
+export type Gate = z.infer<typeof gateSchema>
+
+/** One step of a list. Which kinds there are, and what their parameters may be, is asked where it is used. */
+export const sheetEffectSchema = z.object({
   id: z.string(),
-  kind: z.enum(EFFECT_KINDS),
+  kind: z.string(),
+  version: z.number().int().min(1),
   enabled: z.boolean(),
+  /** How much of what it makes replaces what it was given. */
+  opacity: z.number().min(0).max(1),
+  /** Where it works; null: everywhere. */
+  mask: maskSchema.nullable(),
   params: paramValuesSchema,
 })
-export type LayerEffect = z.infer<typeof layerEffectSchema>
+export type SheetEffect = z.infer<typeof sheetEffectSchema>
 
-export const layerSchema = z.object({
+export const nodeSchema = z.object({
   id: z.string(),
   name: z.string(),
   visible: z.boolean(),
@@ -65,13 +54,20 @@ export const layerSchema = z.object({
   opacity: z.number().min(0).max(1),
   /** Show only where the layer beneath has pixels. */
   confine: z.boolean(),
-  source: layerSourceSchema,
+  gate: gateSchema.nullable(),
   mask: maskSchema.nullable(),
-  effects: z.array(layerEffectSchema),
+  effects: z.array(sheetEffectSchema),
+  content: contents.schema,
 })
-export type Layer = z.infer<typeof layerSchema>
+/** A layer: what its content shows, through effects, mask and gate, blended by mode and opacity. */
+export type SheetNode = z.infer<typeof nodeSchema>
+/** A layer of which the content is known. */
+export type NodeOf<K extends ContentKindName> = SheetNode & { content: ContentOf<K> }
 
-/** One illustration: a size and a stack, back first. */
+export const hasContent = <K extends Content['kind']>(node: SheetNode, kind: K): node is NodeOf<K> =>
+  node.content.kind === kind
+
+/** One illustration: a size and a tree of layers. */
 export const sheetSchema = z.object({
   id: z.string(),
   name: z.string(),
@@ -79,11 +75,13 @@ export const sheetSchema = z.object({
   shotId: z.string().optional(),
   width: z.number().int().min(16).max(MAX_PICTURE_SIDE),
   height: z.number().int().min(16).max(MAX_PICTURE_SIDE),
-  /** How passes of another shape lie on the sheet: shown whole with room round them, or filling it and cut off. */
   fit: z.enum(SHEET_FITS).default('extend'),
   blendSpace: z.enum(['display', 'linear']),
   /** Colour under all layers; null is transparent. */
   background: colour8.nullable(),
-  layers: z.array(layerSchema),
+  /** Ids of the layers that lie in no group, back first. */
+  roots: z.array(z.string()),
+  /** Every layer by its id: patches stay small, and what refers to a layer does so wherever it lies. */
+  nodes: z.record(z.string(), nodeSchema),
 })
 export type Sheet = z.infer<typeof sheetSchema>

@@ -8,6 +8,7 @@ import { LINE_STYLES } from '@/core/lines/line-style'
 import type { HandEdit } from '@/core/lines/hand-weights'
 import type { ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
+import { layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet, activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { safeFileName } from '@/core/formats/safe-file-name'
@@ -43,11 +44,11 @@ interface ExportLinesProps {
 
 /** Layers of lines of the sheet, with what they show. */
 const lineLayers = (project: Project) =>
-  activeSheet(project).layers.flatMap(({ id, name, source }) => {
-    if (source.type !== 'pass') return []
-    const pass = project.passes.find((p) => p.id === source.passId)
+  layersOf(activeSheet(project)).flatMap(({ id, name, content }) => {
+    if (content.kind !== 'pass') return []
+    const pass = project.passes.find((p) => p.id === content.passId)
     if (!pass?.rendered || !passKind(pass.kind).lines) return []
-    return [{ id, name, lines: { passId: pass.id, look: source.look, byHand: source.byHand ?? [] } }]
+    return [{ id, name, lines: { passId: pass.id, look: content.look, byHand: content.byHand ?? [] } }]
   })
 
 /** Lines as vectors: a layer's as they are on the sheet, or a contour found now in one of the line styles. */

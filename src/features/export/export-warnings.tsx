@@ -1,6 +1,7 @@
 'use client'
 
 import { passKind } from '@/core/passes/registry'
+import { layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet, activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { maskProblem } from '@/state/mask-source'
@@ -12,21 +13,26 @@ import { sourceIdOf } from '../sheet/layer-actions'
 /** What looks forgotten in a sheet that is about to be exported. */
 export function ExportWarnings({ project }: { readonly project: Project }) {
   const sheet = activeSheet(project)
+  const layers = layersOf(sheet)
   const stale = outOfRegister(project)
   const used = new Set(
-    sheet.layers.flatMap((l) => (l.visible && l.source.type === 'pass' ? [l.source.passId] : [])),
+    layers.flatMap((l) => (l.visible && l.content.kind === 'pass' ? [l.content.passId] : [])),
   )
   const staleUsed = stale.filter((p) => used.has(p.id))
   const drafts = project.passes.filter(
     (p) => used.has(p.id) && p.rendered?.quality === 'draft' && passKind(p.kind).isSampled,
   )
-  const lost = sheet.layers.flatMap((layer) => {
+  const lost = layers.flatMap((layer) => {
     const why = layer.visible ? maskProblem(project, layer) : null
     return why ? [{ id: layer.id, name: layer.name, why }] : []
   })
   const broken = useSourceProblems()
-  const unseen = sheet.layers.flatMap(({ id, name, visible, source }) => {
-    const why = visible ? broken[sourceIdOf(source)] : undefined
+  const unseen = layers.flatMap(({ id, name, visible, content }) => {
+    const why = !visible
+      ? undefined
+      : content.kind === 'unreadable'
+        ? content.why
+        : broken[sourceIdOf(content)]
     return why === undefined ? [] : [{ id, name, why }]
   })
   const { frame } = activeShot(project)
@@ -34,7 +40,7 @@ export function ExportWarnings({ project }: { readonly project: Project }) {
   const isGood = !(
     staleUsed.length > 0 ||
     drafts.length > 0 ||
-    sheet.layers.length === 0 ||
+    layers.length === 0 ||
     lost.length > 0 ||
     unseen.length > 0 ||
     differs
@@ -44,7 +50,7 @@ export function ExportWarnings({ project }: { readonly project: Project }) {
     <div className="problem" style={{ marginBottom: 12 }}>
       <b>Before you export</b>
       <ul>
-        {sheet.layers.length === 0 && <li>The sheet has no layers yet.</li>}
+        {layers.length === 0 && <li>The sheet has no layers yet.</li>}
         {unseen.map(({ id, name, why }) => (
           <li key={id}>
             {name} shows nothing: {why}.

@@ -160,7 +160,7 @@ export function PassesStep() {
           ))}
         </div>
         <PassMenu onAdd={(id) => setBench({ passId: id })} />
-        {activeSheet(project).layers.length === 0 && passes.some((p) => p.rendered) && (
+        {activeSheet(project).roots.length === 0 && passes.some((p) => p.rendered) && (
           <p style={{ margin: '0 0 12px' }}>
             Ready to be layered:{' '}
             <button

@@ -2,6 +2,7 @@
 
 import Button from '@mui/material/Button'
 import { passKind } from '@/core/passes/registry'
+import { layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { nothingToRender } from '@/state/render-check'
@@ -17,8 +18,8 @@ interface RenderButtonsProps {
 export function RenderButtons({ project, pass, onSheet }: RenderButtonsProps) {
   const sampled = passKind(pass.kind).isSampled
   const hasModel = nothingToRender(project) === null
-  const layerCount = activeSheet(project).layers.filter(
-    (l) => l.source.type === 'pass' && l.source.passId === pass.id,
+  const layerCount = layersOf(activeSheet(project)).filter(
+    ({ content }) => content.kind === 'pass' && content.passId === pass.id,
   ).length
   return (
     <section className="section" style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>

@@ -2,13 +2,13 @@
 
 import { useEffect, useRef, useState } from 'react'
 import type { Tile } from '@/core/passes/tile'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { useViewStore } from '@/state/view-store'
 import { layStroke, LINE_TOOLS } from './line-brush'
 import { BrushOverlayStyles } from './brush-overlay-styles'
 
 interface BrushOverlayProps {
-  readonly layer: Layer
+  readonly layer: SheetNode
   /** Where the pass's picture lies on the sheet, in its pixels, and the sheet's size. */
   readonly box: Tile
   readonly sheet: { readonly width: number; readonly height: number }

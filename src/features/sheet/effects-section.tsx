@@ -1,15 +1,15 @@
 'use client'
 
 import Switch from '@mui/material/Switch'
-import { EFFECT_KINDS, effectKind, type EffectKindName } from '@/core/effects/registry'
-import { paramDefaults } from '@/core/params'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import { EFFECTS, effectKind, findEffect } from '@/core/effects/registry'
+import { effectProblem } from '@/core/sheet/evaluate/plan-sheet'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { changeLayer } from './layer-actions'
 
 /** What is worked on a layer before it is blended, in order. */
-export function EffectsSection({ layer }: { readonly layer: Layer }) {
+export function EffectsSection({ layer }: { readonly layer: SheetNode }) {
   return (
     <section className="section">
       <div className="section-head">
@@ -19,13 +19,16 @@ export function EffectsSection({ layer }: { readonly layer: Layer }) {
           aria-label="Add an effect"
           value=""
           onChange={(e) => {
-            const kind = e.target.value as EffectKindName
-            changeLayer(layer.id, `add ${effectKind(kind).label}`, (l) => {
+            const { kind, label, version, defaults } = effectKind(e.target.value)
+            changeLayer(layer.id, `add ${label}`, (l) => {
               l.effects.push({
                 id: newId(),
                 kind,
+                version,
                 enabled: true,
-                params: paramDefaults(effectKind(kind).schema) as (typeof l.effects)[number]['params'],
+                opacity: 1,
+                mask: null,
+                params: { ...defaults },
               })
             })
           }}
@@ -33,15 +36,19 @@ export function EffectsSection({ layer }: { readonly layer: Layer }) {
           <option value="" disabled>
             Add
           </option>
-          {EFFECT_KINDS.map((kind) => (
+          {EFFECTS.map(({ kind, label }) => (
             <option key={kind} value={kind}>
-              {effectKind(kind).label}
+              {label}
             </option>
           ))}
         </select>
       </div>
       {layer.effects.length === 0 && (
-        <span className="quiet">Levels and tint, worked on the layer before it is blended.</span>
+        <span className="quiet">
+          {layer.content.kind === 'wash'
+            ? 'A wash does nothing without an effect.'
+            : 'Worked on the layer before it is blended.'}
+        </span>
       )}
       {layer.effects.map((effect, i) => (
         <EffectRow key={effect.id} layer={layer} effect={effect} index={i} />
@@ -51,15 +58,17 @@ export function EffectsSection({ layer }: { readonly layer: Layer }) {
 }
 
 interface EffectRowProps {
-  readonly layer: Layer
-  readonly effect: Layer['effects'][number]
+  readonly layer: SheetNode
+  readonly effect: SheetNode['effects'][number]
   /** Its place among the layer's effects. */
   readonly index: number
 }
 
 function EffectRow({ layer, effect, index: i }: EffectRowProps) {
-  const kind = effectKind(effect.kind)
-  const patch = (label: string, apply: (e: Layer['effects'][number]) => void, merge?: string) =>
+  const kind = findEffect(effect.kind)
+  const label = kind?.label ?? effect.kind
+  const problem = effectProblem(effect)
+  const patch = (label: string, apply: (e: SheetNode['effects'][number]) => void, merge?: string) =>
     changeLayer(
       layer.id,
       label,
@@ -73,12 +82,12 @@ function EffectRow({ layer, effect, index: i }: EffectRowProps) {
     <div style={{ paddingBottom: 8 }}>
       <div className="term">
         <span className="sign">{i + 1}</span>
-        <span className="what">{kind.label}</span>
+        <span className="what">{label}</span>
         {i > 0 && (
           <button
             className="link"
             onClick={() =>
-              changeLayer(layer.id, `move ${kind.label} earlier`, (l) => {
+              changeLayer(layer.id, `move ${label} earlier`, (l) => {
                 const [moved] = l.effects.splice(i, 1)
                 l.effects.splice(i - 1, 0, moved)
               })
@@ -92,14 +101,14 @@ function EffectRow({ layer, effect, index: i }: EffectRowProps) {
           color="secondary"
           checked={effect.enabled}
           onChange={(e) => patch('effect on or off', (x) => void (x.enabled = e.target.checked))}
-          slotProps={{ input: { 'aria-label': `${kind.label} on` } }}
+          slotProps={{ input: { 'aria-label': `${label} on` } }}
         />
         <button
           className="link"
           onClick={() =>
             changeLayer(
               layer.id,
-              `remove ${kind.label}`,
+              `remove ${label}`,
               (l) => void (l.effects = l.effects.filter((e) => e.id !== effect.id)),
             )
           }
@@ -107,17 +116,24 @@ function EffectRow({ layer, effect, index: i }: EffectRowProps) {
           Remove
         </button>
       </div>
-      <ParamsInspector
-        schema={kind.schema}
-        values={effect.params}
-        onChange={(name, value, label) =>
-          patch(
-            `${kind.label} ${label.toLowerCase()}`,
-            (x) => void (x.params = { ...x.params, [name]: value }),
-            `${effect.id} ${name}`,
-          )
-        }
-      />
+      {problem !== null && (
+        <p className="problem" role="status" data-testid="effect-problem">
+          It does nothing: {problem}.
+        </p>
+      )}
+      {kind && (
+        <ParamsInspector
+          schema={kind.schema}
+          values={effect.params}
+          onChange={(name, value, what) =>
+            patch(
+              `${label} ${what.toLowerCase()}`,
+              (x) => void (x.params = { ...x.params, [name]: value }),
+              `${effect.id} ${name}`,
+            )
+          }
+        />
+      )}
     </div>
   )
 }

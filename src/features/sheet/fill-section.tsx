@@ -1,66 +1,163 @@
 'use client'
 
-import type { Layer } from '@/core/sheet/sheet-schema'
+import { FILL_SHAPES, fillShapeLabels, gradientAcross, type FillShape } from '@/core/sheet/contents/fill'
+import type { ContentOf } from '@/core/sheet/contents/registry'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { activeSheet } from '@/data/active-shot'
+import { useOpenProject } from '@/ui/open-project'
 import { NumberField } from '@/ui/number-field'
-import { SwitchRow } from '@/ui/switch-row'
-import { changeLayer } from './layer-actions'
+import { changeContent } from './layer-actions'
 
-/** Colour and gradient of a fill layer. */
-export function FillSection({
-  layer,
-  source,
-}: {
-  layer: Layer
-  source: Extract<Layer['source'], { type: 'fill' }>
-}) {
-  const set = (label: string, patch: Partial<typeof source>, merge: string) =>
-    changeLayer(layer.id, label, (l) => void (l.source = { ...source, ...patch }), merge)
+interface FillSectionProps {
+  readonly layer: SheetNode
+  readonly content: ContentOf<'fill'>
+}
+
+/** Colours of a fill layer, and how they run. */
+export function FillSection({ layer, content }: FillSectionProps) {
+  const sheet = activeSheet(useOpenProject())
+  const { shape, stops } = content
+  const change = (label: string, apply: (fill: FillSectionProps['content']) => void, merge?: string) =>
+    changeContent(layer.id, 'fill', label, apply, merge)
+  const setShape = (next: FillShape) =>
+    change('gradient', (fill) => {
+      fill.shape = next
+      if (next === 'even' || fill.stops.length > 1) return
+      fill.stops = [
+        { ...fill.stops[0], at: 0 },
+        { at: 1, colour: '#8a6f5a' },
+      ]
+    })
+  const addStop = () =>
+    change('add a colour', ({ stops: list }) => {
+      // In the middle of the widest gap.
+      const gaps = list.slice(1).map((stop, i) => stop.at - list[i].at)
+      const at = gaps.indexOf(Math.max(...gaps))
+      const { colour } = list[at]
+      list.splice(at + 1, 0, { at: (list[at].at + list[at + 1].at) / 2, colour })
+    })
+  const angleDeg = angleOf(content, sheet.width, sheet.height)
   return (
     <section className="section">
-      <div className="section-head">Fill</div>
+      <div className="section-head">
+        <span>Fill</span>
+        {shape !== 'even' && (
+          <button className="link" onClick={addStop} disabled={stops.length >= 64} data-testid="add-stop">
+            Add a colour
+          </button>
+        )}
+      </div>
       <div className="row">
-        <label htmlFor="fill-colour">Colour</label>
+        <label htmlFor="fill-shape">Runs</label>
+        <select
+          id="fill-shape"
+          className="plain-select wide"
+          value={shape}
+          onChange={(e) => setShape(e.target.value as FillShape)}
+        >
+          {FILL_SHAPES.map((own) => (
+            <option key={own} value={own}>
+              {fillShapeLabels[own]}
+            </option>
+          ))}
+        </select>
+      </div>
+      {(shape === 'even' ? stops.slice(0, 1) : stops).map((stop, i) => (
+        <StopRow
+          key={i}
+          index={i}
+          stop={stop}
+          isEven={shape === 'even'}
+          onColour={(colour) =>
+            change('fill colour', ({ stops: list }) => void (list[i].colour = colour), `colour ${i}`)
+          }
+          onPlace={(at) =>
+            change(
+              'place of a colour',
+              ({ stops: list }) => {
+                const [low, high] = [list[i - 1]?.at ?? 0, list[i + 1]?.at ?? 1]
+                list[i].at = Math.min(high, Math.max(low, at))
+              },
+              `place ${i}`,
+            )
+          }
+          onRemove={
+            stops.length > 2
+              ? () => change('remove a colour', ({ stops: list }) => void list.splice(i, 1))
+              : null
+          }
+        />
+      ))}
+      {shape === 'linear' && (
+        <NumberField
+          label="Angle"
+          value={Math.round(angleDeg)}
+          min={-180}
+          max={180}
+          step={1}
+          unit="°"
+          defaultValue={90}
+          onChange={(v) =>
+            change(
+              'gradient angle',
+              (fill) => void Object.assign(fill, gradientAcross(v, sheet.width, sheet.height)),
+              'angle',
+            )
+          }
+        />
+      )}
+    </section>
+  )
+}
+
+/** The angle at which a gradient runs on the sheet: 0 to the right, 90 down. */
+function angleOf({ from, to }: ContentOf<'fill'>, width: number, height: number): number {
+  return (Math.atan2((to[1] - from[1]) * height, (to[0] - from[0]) * width) * 180) / Math.PI
+}
+
+interface StopRowProps {
+  readonly index: number
+  readonly stop: ContentOf<'fill'>['stops'][number]
+  readonly isEven: boolean
+  readonly onColour: (colour: string) => void
+  readonly onPlace: (at: number) => void
+  readonly onRemove: (() => void) | null
+}
+
+/** One colour of a fill, and where along the gradient it lies. */
+function StopRow({ index, stop, isEven, onColour, onPlace, onRemove }: StopRowProps) {
+  const label = isEven ? 'Colour' : `Colour ${index + 1}`
+  return (
+    <>
+      <div className="row">
+        <label htmlFor={`fill-colour-${index}`}>{label}</label>
         <span className="wide" style={{ textAlign: 'right' }}>
+          {onRemove && (
+            <button className="link" onClick={onRemove} aria-label={`Remove ${label.toLowerCase()}`}>
+              Remove
+            </button>
+          )}
           <input
-            id="fill-colour"
+            id={`fill-colour-${index}`}
             type="color"
             className="swatch"
-            value={source.colour.slice(0, 7)}
-            onChange={(e) => set('fill colour', { colour: e.target.value }, 'colour')}
+            value={stop.colour.slice(0, 7)}
+            onChange={(e) => onColour(e.target.value + stop.colour.slice(7))}
           />
         </span>
       </div>
-      <SwitchRow
-        label="Gradient"
-        checked={source.to !== null}
-        onChange={(v) => set('gradient', { to: v ? '#8a6f5a' : null }, 'gradient')}
-      />
-      {source.to !== null && (
-        <>
-          <div className="row">
-            <label htmlFor="fill-to">To</label>
-            <span className="wide" style={{ textAlign: 'right' }}>
-              <input
-                id="fill-to"
-                type="color"
-                className="swatch"
-                value={source.to.slice(0, 7)}
-                onChange={(e) => set('fill colour', { to: e.target.value }, 'to')}
-              />
-            </span>
-          </div>
-          <NumberField
-            label="Angle"
-            value={source.angleDeg}
-            min={-180}
-            max={180}
-            step={1}
-            unit="°"
-            defaultValue={90}
-            onChange={(v) => set('gradient angle', { angleDeg: v }, 'angle')}
-          />
-        </>
+      {!isEven && (
+        <NumberField
+          label={`Place ${index + 1}`}
+          value={Math.round(stop.at * 100)}
+          min={0}
+          max={100}
+          step={1}
+          unit="%"
+          defaultValue={Math.round(stop.at * 100)}
+          onChange={(v) => onPlace(v / 100)}
+        />
       )}
-    </section>
+    </>
   )
 }

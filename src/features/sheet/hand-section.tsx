@@ -1,7 +1,7 @@
 'use client'
 
 import type { HandEdit } from '@/core/lines/hand-weights'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
 import { changeLayer } from './layer-actions'
@@ -9,7 +9,7 @@ import { LINE_TOOLS, setBrush, type LineTool } from './line-brush'
 import { HandSectionStyles } from './hand-section-styles'
 
 interface HandSectionProps {
-  readonly layer: Layer
+  readonly layer: SheetNode
   readonly edits: readonly HandEdit[]
 }
 
@@ -18,7 +18,7 @@ export function HandSection({ layer, edits }: HandSectionProps) {
   const brush = useViewStore((s) => s.lineBrush)
   const change = (label: string, next: HandEdit[]) =>
     changeLayer(layer.id, label, (l) => {
-      if (l.source.type === 'pass') l.source.byHand = next
+      if (l.content.kind === 'pass') l.content.byHand = next
     })
   const drawn = edits.filter(({ kind }) => kind === 'line').length
   const brushed = edits.length - drawn

@@ -1,7 +1,8 @@
 import 'fake-indexeddb/auto'
 import type { Draft } from 'immer'
 import { beforeEach, describe, expect, it } from 'vitest'
-import { newLayer } from '@/core/sheet/new-layer'
+import { evenFill, newLayer, passOf, surfaceTerm } from '@/core/sheet/new-layer'
+import { insertNode, layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet, rigOfPass } from '@/data/active-shot'
 import { newProject } from '@/data/new-project'
 import { createProject } from '@/data/project-repository'
@@ -27,7 +28,7 @@ const pass = (id: string): ProjectPass => {
   if (!found) throw new Error('no such pass')
   return found
 }
-const layers = () => activeSheet(project()).layers
+const layers = () => layersOf(activeSheet(project()))
 /** Marks a pass as rendered as everything is now. */
 const render = (id: string) =>
   changePass(id, 'rendered', (p) => {
@@ -47,10 +48,11 @@ beforeEach(async () => {
   await openProject(made.id)
   clay = project().passes.find((p) => p.kind === 'clay')?.id ?? ''
   changeProject('hang', (draft) => {
-    const source = { type: 'pass' as const, passId: clay, look: { exposure: 1 } }
-    activeSheet(draft).layers = [
-      newLayer({ id: 'base', name: 'Clay', source }),
-    ] as Draft<Project>['sheets'][0]['layers']
+    const content = passOf(clay, { exposure: 1 })
+    insertNode(activeSheet(draft), newLayer({ id: 'base', name: 'Clay', content }), {
+      parent: null,
+      index: 0,
+    })
   })
 })
 
@@ -126,21 +128,21 @@ describe('two lightings of one shot', () => {
     const [red, green] = project()
       .models[0].parts.map(({ key }) => key)
       .concat('other')
-    takeFromLighting(base(), pass(second), 'material', red)
+    takeFromLighting(base(), pass(second), 'materials', red)
     expect(layers()).toHaveLength(2)
     expect(layers()[1]).toMatchObject({
       name: pass(second).name,
       mode: 'normal',
       opacity: 1,
-      source: { type: 'pass', passId: second, look: { exposure: 1 } },
-      mask: { terms: [{ join: 'add', by: 'material', keys: [red] }], invert: false },
+      content: { kind: 'pass', passId: second, look: { exposure: 1 } },
+      mask: { terms: [{ join: 'add', kind: 'materials', keys: [red] }], invert: false },
     })
-    takeFromLighting(base(), pass(second), 'material', green)
-    takeFromLighting(base(), pass(second), 'material', green)
-    expect(layers()[1].mask?.terms).toEqual([{ join: 'add', by: 'material', keys: [red, green] }])
+    takeFromLighting(base(), pass(second), 'materials', green)
+    takeFromLighting(base(), pass(second), 'materials', green)
+    expect(layers()[1].mask?.terms).toEqual([surfaceTerm('materials', [red, green])])
     expect(layers()).toHaveLength(2)
     expect(undo()).toBe(`take from ${pass(second).name}`)
-    expect(layers()[1].mask?.terms[0].keys).toEqual([red])
+    expect(layers()[1].mask?.terms).toEqual([surfaceTerm('materials', [red])])
     undo()
     expect(layers()).toHaveLength(1)
   })
@@ -157,12 +159,10 @@ describe('two lightings of one shot', () => {
 
   it('are of clay and lit layers only, and of another rig', () => {
     const occlusion = project().passes.find((p) => p.kind === 'occlusion')
-    const of = (passId: string) => lightingOf(project(), { source: { type: 'pass', passId, look: {} } })
+    const of = (passId: string) => lightingOf(project(), { content: passOf(passId, {}) })
     expect(of(clay)?.id).toBe(clay)
     expect(of(occlusion?.id ?? '')).toBeNull()
-    expect(
-      lightingOf(project(), { source: { type: 'fill', colour: '#ffffff', to: null, angleDeg: 0 } }),
-    ).toBeNull()
+    expect(lightingOf(project(), { content: evenFill('#ffffff') })).toBeNull()
     const second = addSecondLighting(clay) ?? ''
     setPassRig(second, null)
     expect(otherLightings(project(), pass(clay))).toEqual([])

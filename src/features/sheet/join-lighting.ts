@@ -1,5 +1,8 @@
 import { passKind } from '@/core/passes/registry'
-import type { Layer, MaskTerm } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { newMask, passOf, surfaceTerm } from '@/core/sheet/new-layer'
+import { childrenOf, insertNode, placeOf } from '@/core/sheet/sheet-tree'
+import { isSurfaceTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
 import { activeSheet, passesOf, rigOfPass } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import type { Project, ProjectPass } from '@/data/project-schema'
@@ -10,8 +13,8 @@ import { setBench } from '@/state/view-store'
 const JOINED: readonly ProjectPass['kind'][] = ['clay', 'lit']
 
 /** The pass of a layer that another lighting can be joined to; null for other layers. */
-export function lightingOf(project: Project, { source }: Pick<Layer, 'source'>): ProjectPass | null {
-  const pass = source.type === 'pass' ? project.passes.find((p) => p.id === source.passId) : undefined
+export function lightingOf(project: Project, { content }: Pick<SheetNode, 'content'>): ProjectPass | null {
+  const pass = content.kind === 'pass' ? project.passes.find((p) => p.id === content.passId) : undefined
   return pass && JOINED.includes(pass.kind) ? pass : null
 }
 
@@ -27,7 +30,7 @@ export const otherLightings = (project: Project, pass: ProjectPass): ProjectPass
 /** Why nothing can be taken from another lighting into a layer, in words; null where it can. */
 export function joinProblem(
   project: Project,
-  layer: Pick<Layer, 'mode' | 'opacity'>,
+  layer: Pick<SheetNode, 'mode' | 'opacity'>,
   from: ProjectPass,
 ): string | null {
   if (layer.mode !== 'normal' || layer.opacity < 1) return 'The layer must be normal and whole'
@@ -40,32 +43,38 @@ export function joinProblem(
  * Takes a part or material of a layer from another lighting: a layer of it stands in front, held to what was taken by its
  * mask, with the look of the first. More from the same lighting goes into the same mask. One undo step.
  */
-export function takeFromLighting(layer: Layer, from: ProjectPass, by: MaskTerm['by'], key: string): void {
-  if (layer.source.type !== 'pass') return
-  const { look } = layer.source
+export function takeFromLighting(
+  layer: SheetNode,
+  from: ProjectPass,
+  kind: SurfaceTerm['kind'],
+  key: string,
+): void {
+  const { content } = layer
+  if (content.kind !== 'pass') return
   const id = newId()
   let shown = id
   changeProject(`take from ${from.name}`, (draft) => {
-    const { layers } = activeSheet(draft)
-    const at = layers.findIndex((l) => l.id === layer.id)
-    if (at < 0) return
-    const joined = layers
-      .slice(at + 1)
-      .find(({ source, mask }) => source.type === 'pass' && source.passId === from.id && mask !== null)
-    const term = joined?.mask?.terms.find((t) => t.join === 'add' && t.by === by)
-    if (joined && term) {
+    const sheet = activeSheet(draft)
+    const place = placeOf(sheet, layer.id)
+    if (!place) return
+    const joined = childrenOf(sheet, place.parent)
+      .slice(place.index + 1)
+      .map((other) => sheet.nodes[other])
+      .find((node) => node.content.kind === 'pass' && node.content.passId === from.id && node.mask !== null)
+    const term = joined?.mask?.terms.find((t) => t.kind === kind && t.join === 'add')
+    if (joined && term && isSurfaceTerm(term)) {
       if (!term.keys.includes(key)) term.keys.push(key)
       shown = joined.id
       return
     }
-    const own: Layer = {
+    const own: SheetNode = {
       ...structuredClone(layer),
       id,
       name: from.name === passKind(from.kind).label ? `${from.name}, second light` : from.name,
-      source: { type: 'pass', passId: from.id, look: { ...look } },
-      mask: { terms: [{ join: 'add', by, keys: [key] }], picture: null, invert: false, featherPx: 0 },
+      content: passOf(from.id, { ...content.look }),
+      mask: { ...newMask(), terms: [surfaceTerm(kind, [key])] },
     }
-    layers.splice(at + 1, 0, own as (typeof layers)[number])
+    insertNode(sheet, own, { ...place, index: place.index + 1 })
   })
   setBench({ layerId: shown, peel: Infinity })
 }

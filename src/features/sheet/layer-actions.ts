@@ -1,72 +1,168 @@
-import { activeSheet } from '@/data/active-shot'
-import { passKind } from '@/core/passes/registry'
+import type { Draft } from 'immer'
+import { effectKind } from '@/core/effects/registry'
 import { paramDefaults } from '@/core/params'
-import { newLayer } from '@/core/sheet/new-layer'
-import type { Layer, Mask, MaskTerm } from '@/core/sheet/sheet-schema'
+import { passKind } from '@/core/passes/registry'
+import { contentUses, type Content } from '@/core/sheet/contents/registry'
+import {
+  evenFill,
+  groupOf,
+  newLayer,
+  newMask,
+  passOf,
+  surfaceTerm,
+  wash,
+  wholePicture,
+} from '@/core/sheet/new-layer'
+import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
+import {
+  childrenOf,
+  copyNodes,
+  insertCopies,
+  insertNode,
+  layersOf,
+  moveNode,
+  placeOf,
+  removeNode,
+  withinLayer,
+  type TreePlace,
+} from '@/core/sheet/sheet-tree'
+import { isSurfaceTerm, type MaskTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
+import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
+import type { ProjectPass, ProjectSheet } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
-import type { ProjectPass } from '@/data/project-schema'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { sheetService } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 
 /** What can be done to the layers of the open sheet. Each is one undo step. */
 
-const sheetOf = () => {
+const sheetOf = (): ProjectSheet | undefined => {
   const { project } = useProjectStore.getState()
   return project ? activeSheet(project) : undefined
 }
-export const selectedLayer = (): Layer | undefined =>
-  sheetOf()?.layers.find((l) => l.id === useViewStore.getState().layerId)
+const layerOf = (id: string | null): SheetNode | undefined => (id === null ? undefined : sheetOf()?.nodes[id])
 
 /** Id of the pass or picture a layer shows; empty for one that shows neither. */
-export const sourceIdOf = (source: Layer['source']): string =>
-  source.type === 'pass' ? source.passId : source.type === 'picture' ? source.pictureId : ''
+export const sourceIdOf = (content: Content): string => contentUses(content)[0] ?? ''
+
+const changeSheet = (label: string, apply: (sheet: Draft<ProjectSheet>) => void, merge?: string): void =>
+  changeProject(label, (draft) => apply(activeSheet(draft)), merge)
 
 /** Changes one layer. Equal `merge` in quick succession is one undo step. */
-export function changeLayer(id: string, label: string, apply: (layer: Layer) => void, merge?: string): void {
-  changeProject(
+export function changeLayer(
+  id: string,
+  label: string,
+  apply: (layer: Draft<SheetNode>) => void,
+  merge?: string,
+): void {
+  changeSheet(
     label,
-    (draft) => {
-      const layer = activeSheet(draft).layers.find((l) => l.id === id)
-      if (layer) apply(layer as Layer)
+    ({ nodes }) => {
+      const layer = nodes[id]
+      if (layer) apply(layer)
     },
     merge && `${id} ${merge}`,
   )
 }
 
+/** Changes what a layer holds, if it is of that kind. */
+export const changeContent = <K extends Content['kind']>(
+  id: string,
+  kind: K,
+  label: string,
+  apply: (content: Draft<Extract<Content, { kind: K }>>) => void,
+  merge?: string,
+): void =>
+  changeLayer(
+    id,
+    label,
+    ({ content }) => {
+      if (content.kind === kind) apply(content as Draft<Extract<Content, { kind: K }>>)
+    },
+    merge,
+  )
+
+/** In front of the chosen layer, or within it at the front if it is an open group; in front of all without one. */
+function placeInFront(sheet: ProjectSheet): TreePlace {
+  const chosen = useViewStore.getState().layerId
+  const node = chosen === null ? undefined : sheet.nodes[chosen]
+  if (node && hasContent(node, 'group') && !node.content.folded)
+    return { parent: node.id, index: node.content.children.length }
+  const place = chosen === null ? null : placeOf(sheet, chosen)
+  return place ? { ...place, index: place.index + 1 } : { parent: null, index: sheet.roots.length }
+}
+
 /** Puts a layer in front of the chosen one, or in front of all. */
-function insertLayer(layer: Layer): void {
-  const at = (sheetOf()?.layers.findIndex((l) => l.id === useViewStore.getState().layerId) ?? -1) + 1
-  changeProject(`add ${layer.name}`, (draft) => {
-    const { layers } = activeSheet(draft)
-    layers.splice(at > 0 ? at : layers.length, 0, layer as (typeof layers)[number])
-  })
+function insertLayer(layer: SheetNode): void {
+  const sheet = sheetOf()
+  if (!sheet) return
+  const place = placeInFront(sheet)
+  changeSheet(`add ${layer.name}`, (draft) => insertNode(draft, layer, place))
   setBench({ layerId: layer.id, peel: Infinity })
 }
 
 /** Hangs a layer of a pass in front of the chosen one. */
 export function addPassLayer(pass: ProjectPass): void {
   const kind = passKind(pass.kind)
-  const look = paramDefaults(kind.lookSchema) as Record<string, number | string | boolean>
-  insertLayer(
-    newLayer({
-      ...kind.layer,
-      id: newId(),
-      name: pass.name,
-      source: { type: 'pass', passId: pass.id, look },
-    }),
-  )
+  const content = passOf(pass.id, paramDefaults(kind.lookSchema))
+  insertLayer(newLayer({ ...kind.layer, id: newId(), name: pass.name, content }))
 }
 
 export const addFillLayer = (): void =>
-  insertLayer(
-    newLayer({
-      id: newId(),
-      name: 'Fill',
-      source: { type: 'fill', colour: '#d9c7a8', to: null, angleDeg: 90 },
-    }),
-  )
+  insertLayer(newLayer({ id: newId(), name: 'Fill', content: evenFill('#d9c7a8') }))
+
+/** A layer without pixels: its first effect works on what lies beneath it. */
+export function addWash(kind = 'levels'): void {
+  const { label, version, defaults } = effectKind(kind)
+  const effect = {
+    id: newId(),
+    kind,
+    version,
+    enabled: true,
+    opacity: 1,
+    mask: null,
+    params: { ...defaults },
+  }
+  insertLayer(newLayer({ id: newId(), name: `${label} wash`, content: wash(), effects: [effect] }))
+}
+
+/** Puts the chosen layer into a group of its own, or hangs an empty one. */
+export function addGroup(): void {
+  const sheet = sheetOf()
+  const chosen = useViewStore.getState().layerId
+  const id = newId()
+  if (!sheet) return
+  const place = chosen !== null && sheet.nodes[chosen] ? placeOf(sheet, chosen) : null
+  if (chosen === null || !place) {
+    insertLayer(newLayer({ id, name: 'Group', content: groupOf() }))
+    return
+  }
+  changeSheet('group', (draft) => {
+    insertNode(draft, newLayer({ id, name: 'Group', content: groupOf() }), place)
+    moveNode(draft, chosen, { parent: id, index: 0 })
+  })
+  setBench({ layerId: id })
+}
+
+/** Takes a group apart: its layers stay where it was. */
+export function ungroup(id: string): void {
+  const group = layerOf(id)
+  if (!group || !hasContent(group, 'group')) return
+  const [first = null] = group.content.children
+  changeSheet('take the group apart', (draft) => {
+    const place = placeOf(draft, id)
+    if (!place) return
+    const children = [...childrenOf(draft, id)]
+    childrenOf(draft, place.parent).splice(place.index, 1, ...children)
+    delete draft.nodes[id]
+  })
+  setBench({ layerId: first })
+}
+
+/** Opens a group's tray in the rack, or folds it. */
+export const foldGroup = (id: string, folded: boolean): void =>
+  changeContent(id, 'group', folded ? 'fold group' : 'open group', (group) => void (group.folded = folded))
 
 /** Adds a picture from a file as a layer. @throws {Error} naming the file where it cannot be read or stored. */
 export async function addPictureLayer(file: File): Promise<void> {
@@ -76,84 +172,122 @@ export async function addPictureLayer(file: File): Promise<void> {
   await sheetService().checkPicture(file.name, bytes)
   const picture = { id: newId(), name: file.name, fileId: newId() }
   await storeFile(project.id, picture.fileId, file.name, bytes)
-  const id = newId()
+  const layer = newLayer({
+    id: newId(),
+    name: file.name.replace(/\.[^.]+$/, ''),
+    content: wholePicture(picture.id),
+  })
   changeProject(`add ${file.name}`, (draft) => {
     draft.pictures.push(picture)
-    const source = { type: 'picture', pictureId: picture.id } as const
-    const layer = newLayer({ id, name: file.name.replace(/\.[^.]+$/, ''), source })
-    activeSheet(draft).layers.push(layer as (typeof draft.sheets)[number]['layers'][0])
+    insertNode(activeSheet(draft), layer, { parent: null, index: Infinity })
   })
-  setBench({ layerId: id, peel: Infinity })
+  setBench({ layerId: layer.id, peel: Infinity })
 }
 
+/** A copy in front of a layer, with all that lies in it. */
 export function duplicateLayer(id: string): void {
-  const copy = newId()
-  changeProject('duplicate layer', (draft) => {
-    const { layers } = activeSheet(draft)
-    const at = layers.findIndex((l) => l.id === id)
-    if (at >= 0)
-      layers.splice(at + 1, 0, {
-        ...structuredClone(JSON.parse(JSON.stringify(layers[at])) as (typeof layers)[number]),
-        id: copy,
-        name: `${layers[at].name} copy`,
-      })
-  })
-  setBench({ layerId: copy })
+  const sheet = sheetOf()
+  const place = sheet && placeOf(sheet, id)
+  if (!place) return
+  const [first, ...rest] = copyNodes(sheet, id, newId)
+  const copies = [{ ...first, name: `${first.name} copy` }, ...rest]
+  changeSheet('duplicate layer', (draft) => insertCopies(draft, copies, { ...place, index: place.index + 1 }))
+  setBench({ layerId: first.id })
 }
 
+/** Deletes a layer, with all that lies in it. */
 export function deleteLayer(id: string): void {
-  const layers = sheetOf()?.layers ?? []
-  const at = layers.findIndex((l) => l.id === id)
-  changeProject(`delete ${layers[at]?.name ?? 'layer'}`, (draft) => {
-    activeSheet(draft).layers = activeSheet(draft).layers.filter((l) => l.id !== id)
-  })
-  const next = (layers[at - 1] ?? layers[at + 1])?.id ?? null
+  const sheet = sheetOf()
+  const place = sheet && placeOf(sheet, id)
+  if (!place) return
+  const siblings = childrenOf(sheet, place.parent)
+  const next = siblings[place.index - 1] ?? siblings[place.index + 1] ?? place.parent
+  changeSheet(`delete ${sheet.nodes[id].name}`, (draft) => removeNode(draft, id))
   setBench({ layerId: next })
   focusCard(next)
 }
 
 /** Where a card that had the focus is gone, another takes it: whoever works by keyboard stays in the rack. */
 function focusCard(id: string | null): void {
-  if (typeof document === 'undefined' || !document.activeElement?.closest('.card')) return
+  if (typeof document === 'undefined' || !document.activeElement?.closest('.card, .tray')) return
   requestAnimationFrame(() => {
     const card = id === null ? null : document.querySelector<HTMLElement>(`[data-layer="${CSS.escape(id)}"]`)
     ;(card ?? document.querySelector<HTMLElement>('[data-testid=add-layer]'))?.focus()
   })
 }
 
-/** Moves a layer to a place counted from the back. */
-export function moveLayer(id: string, to: number): void {
-  const layers = sheetOf()?.layers ?? []
-  const from = layers.findIndex((l) => l.id === id)
-  const place = Math.min(layers.length - 1, Math.max(0, to))
-  if (from < 0 || from === place) return
-  changeProject('reorder layers', (draft) => {
-    const list = activeSheet(draft).layers
-    const [moved] = list.splice(from, 1)
-    list.splice(place, 0, moved)
+/** Moves a layer, with all that lies in it, to a place counted without it. */
+export function moveLayer(id: string, to: TreePlace): void {
+  const sheet = sheetOf()
+  const from = sheet && placeOf(sheet, id)
+  if (!from) return
+  changeSheet(from.parent === to.parent ? 'reorder layers' : 'move layer', (draft) => {
+    moveNode(draft, id, to)
   })
 }
 
-const NEW_MASK: Mask = { terms: [], picture: null, invert: false, featherPx: 0 }
+/**
+ * Moves a layer one place forward or back: past its neighbour, into it if that is an open group, or out of its own group
+ * where it is the last in it.
+ */
+export function stepLayer(id: string, by: 1 | -1): void {
+  const sheet = sheetOf()
+  const place = sheet && placeOf(sheet, id)
+  if (!place) return
+  const { parent, index } = place
+  const neighbour = sheet.nodes[childrenOf(sheet, parent)[index + by]]
+  if (neighbour && hasContent(neighbour, 'group') && !neighbour.content.folded)
+    moveLayer(id, { parent: neighbour.id, index: by > 0 ? 0 : neighbour.content.children.length })
+  else if (neighbour) moveLayer(id, { parent, index: index + by })
+  else if (parent !== null) {
+    const own = placeOf(sheet, parent)
+    if (own) moveLayer(id, { parent: own.parent, index: own.index + (by > 0 ? 1 : 0) })
+  }
+}
+
+/** Which part of a card something is dropped on. */
+export type DropSide = 'before' | 'within' | 'after'
+
+/** Where a layer goes that is dropped on another: beside it, or into it where it is a group. Null: nowhere. */
+export function dropPlace(sheet: ProjectSheet, id: string, over: string, side: DropSide): TreePlace | null {
+  const target = sheet.nodes[over]
+  const [from, to] = [placeOf(sheet, id), placeOf(sheet, over)]
+  if (!target || !from || !to || withinLayer(sheet, id).includes(over)) return null
+  if (side === 'within' && hasContent(target, 'group'))
+    return { parent: over, index: target.content.children.length }
+  // Places are counted without what is moved.
+  const gone = from.parent === to.parent && from.index < to.index ? 1 : 0
+  return { parent: to.parent, index: to.index - gone + (side === 'after' ? 1 : 0) }
+}
+
+/** Layers as they hang in the rack, from back to front: what lies in a folded group is not among them. */
+export const hangingLayers = (sheet: ProjectSheet): SheetNode[] => {
+  const folded = new Set(
+    layersOf(sheet).flatMap((node) =>
+      hasContent(node, 'group') && node.content.folded ? withinLayer(sheet, node.id).slice(1) : [],
+    ),
+  )
+  return layersOf(sheet).filter(({ id }) => !folded.has(id))
+}
 
 /** Adds a mask term to a layer, making the mask where there is none. */
 export const addMaskTerm = (id: string, term: MaskTerm): void =>
   changeLayer(id, 'mask term', (layer) => {
-    layer.mask = { ...(layer.mask ?? NEW_MASK) }
-    layer.mask.terms = [...layer.mask.terms, term]
+    layer.mask ??= newMask()
+    layer.mask.terms.push(term)
   })
 
 /** Adds a part or material to the layer's first matching term, or takes it out again. */
-export function toggleInMask(id: string, by: MaskTerm['by'], key: string): void {
+export function toggleInMask(id: string, kind: SurfaceTerm['kind'], key: string): void {
   changeLayer(id, 'mask', (layer) => {
-    const mask = layer.mask ?? { ...NEW_MASK, terms: [] }
-    const at = mask.terms.findIndex((t) => t.by === by && t.join === 'add')
+    const mask = layer.mask ?? newMask()
+    const at = mask.terms.findIndex((t) => t.kind === kind && t.join === 'add')
     const term = mask.terms[at]
-    if (!term) mask.terms.push({ join: 'add', by, keys: [key] })
+    if (!term || !isSurfaceTerm(term)) mask.terms.push(surfaceTerm(kind, [key]))
     else if (term.keys.includes(key)) {
       term.keys = term.keys.filter((k) => k !== key)
       if (term.keys.length === 0) mask.terms.splice(at, 1)
     } else term.keys.push(key)
-    layer.mask = mask.terms.length > 0 || mask.picture ? mask : null
+    layer.mask = mask.terms.length > 0 ? mask : null
   })
 }

@@ -2,7 +2,7 @@
 
 import { useState } from 'react'
 import { passKind } from '@/core/passes/registry'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { passStatus } from '@/state/pass-status'
 import { renderAgain } from '@/state/render-queue'
@@ -16,22 +16,30 @@ import { LightingSection } from './lighting-section'
 import { LookSection } from './look-section'
 import { MaskSection } from './mask-section'
 import { SheetDiffers } from './sheet-differs'
+import type { Picking } from './use-sheet-actions'
 
 interface LayerInspectorProps {
   readonly project: Project
-  readonly layer: Layer
-  readonly picking: 'part' | 'material' | null
-  readonly setPicking: (by: 'part' | 'material' | null) => void
+  readonly layer: SheetNode
+  readonly picking: Picking
+  readonly setPicking: (kind: Picking) => void
 }
 
-const sourceWords = { pass: 'pass layer', fill: 'fill layer', picture: 'picture layer' } as const
+const contentWords = {
+  pass: 'pass layer',
+  fill: 'fill layer',
+  picture: 'picture layer',
+  group: 'group',
+  wash: 'wash',
+  unreadable: 'unknown layer',
+} as const
 
 /** Everything of the chosen layer. */
 export function LayerInspector({ project, layer, picking, setPicking }: LayerInspectorProps) {
-  const { source } = layer
-  const pass = source.type === 'pass' ? project.passes.find((p) => p.id === source.passId) : undefined
+  const { content } = layer
+  const pass = content.kind === 'pass' ? project.passes.find((p) => p.id === content.passId) : undefined
   const status = pass ? passStatus(project, pass) : null
-  const broken = useSourceProblems((s) => s[sourceIdOf(source)])
+  const broken = useSourceProblems((s) => s[sourceIdOf(content)])
   const [renaming, setRenaming] = useState(false)
   const rename = (name: string) => {
     setRenaming(false)
@@ -59,7 +67,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
           </h2>
         )}
         <span className="quiet" style={{ whiteSpace: 'nowrap' }}>
-          {sourceWords[source.type]}
+          {contentWords[content.kind]}
         </span>
       </div>
       {status && status.state !== 'ready' && pass && (
@@ -72,6 +80,11 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
           </button>
         </div>
       )}
+      {content.kind === 'unreadable' && (
+        <div className="problem" role="status" style={{ marginBottom: 12 }} data-testid="content-unreadable">
+          It shows nothing: {content.why}. It is kept as it is.
+        </div>
+      )}
       {broken && (
         <div className="problem" role="status" style={{ marginBottom: 12 }} data-testid="source-broken">
           It shows nothing: {broken}.
@@ -79,11 +92,11 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
       )}
       <SheetDiffers project={project} />
       <LayerSection layer={layer} onRename={() => setRenaming(true)} />
-      {source.type === 'pass' && pass && <LookSection layer={layer} pass={pass} look={source.look} />}
-      {source.type === 'pass' && pass && passKind(pass.kind).lines && (
-        <HandSection layer={layer} edits={source.byHand ?? []} />
+      {content.kind === 'pass' && pass && <LookSection layer={layer} pass={pass} look={content.look} />}
+      {content.kind === 'pass' && pass && passKind(pass.kind).lines && (
+        <HandSection layer={layer} edits={content.byHand ?? []} />
       )}
-      {source.type === 'fill' && <FillSection layer={layer} source={source} />}
+      {content.kind === 'fill' && <FillSection layer={layer} content={content} />}
       <LightingSection project={project} layer={layer} />
       <MaskSection key={layer.id} project={project} layer={layer} picking={picking} setPicking={setPicking} />
       <EffectsSection layer={layer} />

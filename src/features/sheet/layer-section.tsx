@@ -1,13 +1,19 @@
 'use client'
 
 import { BLEND_MODES, blendDefinitions, type BlendMode } from '@/core/sheet/blend-modes'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
 import { changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
 
 /** How a layer lies on those beneath it. */
-export function LayerSection({ layer, onRename }: { readonly layer: Layer; readonly onRename: () => void }) {
+export function LayerSection({
+  layer,
+  onRename,
+}: {
+  readonly layer: SheetNode
+  readonly onRename: () => void
+}) {
   return (
     <section className="section">
       <div className="section-head">

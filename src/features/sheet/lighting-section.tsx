@@ -1,7 +1,8 @@
 'use client'
 
 import { useState } from 'react'
-import type { Layer, MaskTerm } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import type { SurfaceTerm } from '@/core/sheet/terms/registry'
 import { rigOfPass } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { addSecondLighting } from '@/state/pass-actions'
@@ -9,7 +10,13 @@ import { queueRender } from '@/state/render-queue'
 import { joinProblem, lightingOf, otherLightings, takeFromLighting } from './join-lighting'
 
 /** What of a clay or lit layer comes from another lighting of its shot. */
-export function LightingSection({ project, layer }: { readonly project: Project; readonly layer: Layer }) {
+export function LightingSection({
+  project,
+  layer,
+}: {
+  readonly project: Project
+  readonly layer: SheetNode
+}) {
   const [fromId, setFromId] = useState<string | null>(null)
   const pass = lightingOf(project, layer)
   // What was taken is a layer of its own, held by its mask: there is nothing to take into it.
@@ -18,9 +25,9 @@ export function LightingSection({ project, layer }: { readonly project: Project;
   const from = others.find(({ id }) => id === fromId) ?? others[0]
   const problem = from ? joinProblem(project, layer, from) : null
   const lists = [
-    { by: 'material' as const, label: 'Materials', items: project.models.flatMap((m) => m.materials) },
+    { kind: 'materials' as const, label: 'Materials', items: project.models.flatMap((m) => m.materials) },
     {
-      by: 'part' as const,
+      kind: 'parts' as const,
       label: 'Parts',
       items: project.models.flatMap((m) => m.parts).filter(({ polygons }) => polygons > 0),
     },
@@ -28,7 +35,7 @@ export function LightingSection({ project, layer }: { readonly project: Project;
   const take = (value: string) => {
     const at = value.indexOf(' ')
     if (from && at > 0)
-      takeFromLighting(layer, from, value.slice(0, at) as MaskTerm['by'], value.slice(at + 1))
+      takeFromLighting(layer, from, value.slice(0, at) as SurfaceTerm['kind'], value.slice(at + 1))
   }
   return (
     <section className="section">
@@ -88,10 +95,10 @@ export function LightingSection({ project, layer }: { readonly project: Project;
             onChange={(e) => take(e.target.value)}
           >
             <option value="">{problem ?? 'a material or part'}</option>
-            {lists.map(({ by, label, items }) => (
-              <optgroup key={by} label={label}>
+            {lists.map(({ kind, label, items }) => (
+              <optgroup key={kind} label={label}>
                 {items.map(({ key, name }) => (
-                  <option key={key} value={`${by} ${key}`}>
+                  <option key={key} value={`${kind} ${key}`}>
                     {name}
                   </option>
                 ))}

@@ -1,6 +1,6 @@
 import { simplified } from '@/core/lines/find-lines'
 import { meetsDrawn, type HandEdit } from '@/core/lines/hand-weights'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { sheetService } from '@/state/sheet-sync'
 import { setBench, useViewStore, type LineBrush } from '@/state/view-store'
 import { changeLayer } from './layer-actions'
@@ -45,12 +45,17 @@ export function fewerPoints(path: readonly number[], tolerance = TOLERANCE): num
  * @param path x, y, x, y … in shares of the picture's height.
  * @returns false where no line lay beneath it: then nothing changes.
  */
-export async function layStroke(layer: Layer, path: readonly number[], brush: LineBrush): Promise<boolean> {
-  if (layer.source.type !== 'pass' || !brush.tool || path.length < 2) return false
-  const edit = await editFor(layer.source.passId, layer.source.byHand ?? [], path, brush)
+export async function layStroke(
+  layer: SheetNode,
+  path: readonly number[],
+  brush: LineBrush,
+): Promise<boolean> {
+  const { content } = layer
+  if (content.kind !== 'pass' || !brush.tool || path.length < 2) return false
+  const edit = await editFor(content.passId, content.byHand ?? [], path, brush)
   if (!edit) return false
   changeLayer(layer.id, LINE_TOOLS[brush.tool].done, (l) => {
-    if (l.source.type === 'pass') l.source.byHand = [...(l.source.byHand ?? []), edit]
+    if (l.content.kind === 'pass') l.content.byHand = [...(l.content.byHand ?? []), edit]
   })
   return true
 }

@@ -3,7 +3,7 @@
 import { useId } from 'react'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { ProjectPass } from '@/data/project-schema'
 import { useProjectStore } from '@/state/project-store'
 import { sceneTraits } from '@/state/scene-traits'
@@ -11,7 +11,7 @@ import { ParamsInspector } from '@/ui/params-inspector'
 import { changeLayer } from './layer-actions'
 
 interface LookSectionProps {
-  readonly layer: Layer
+  readonly layer: SheetNode
   readonly pass: ProjectPass
   readonly look: ParamValues
 }
@@ -37,7 +37,7 @@ export function LookSection({ layer, pass, look }: LookSectionProps) {
       layer.id,
       label,
       (l) => {
-        if (l.source.type === 'pass') l.source.look = { ...next }
+        if (l.content.kind === 'pass') l.content.look = { ...next }
       },
       merge,
     )

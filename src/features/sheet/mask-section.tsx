@@ -3,7 +3,10 @@
 import { activePasses } from '@/data/active-shot'
 import { useState } from 'react'
 import Switch from '@mui/material/Switch'
-import type { Layer, MaskTerm } from '@/core/sheet/sheet-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { surfaceTerm } from '@/core/sheet/new-layer'
+import { isSurfaceTerm, type MaskTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
+import { TERM_JOINS } from '@/core/sheet/terms/term-kind'
 import { maskProblem } from '@/state/mask-source'
 import type { Project } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
@@ -12,39 +15,38 @@ import { TermEditor } from './term-editor'
 
 interface MaskSectionProps {
   readonly project: Project
-  readonly layer: Layer
-  readonly picking: 'part' | 'material' | null
-  readonly setPicking: (by: 'part' | 'material' | null) => void
+  readonly layer: SheetNode
+  readonly picking: SurfaceTerm['kind'] | null
+  readonly setPicking: (kind: SurfaceTerm['kind'] | null) => void
 }
 
 const SIGNS = { add: '+', subtract: '−', intersect: '∩' } as const
-const JOINS = ['add', 'subtract', 'intersect'] as const
-
-const NEW_TERM: MaskTerm = { join: 'add', by: 'part', keys: [] }
+const NEW_TERM = surfaceTerm('parts', [])
 
 /** A layer's mask: terms of parts or materials, invert, feather. */
 export function MaskSection({ project, layer, picking, setPicking }: MaskSectionProps) {
   const [editing, setEditing] = useState<number | 'new' | null>(null)
-  const [draft, setDraft] = useState<MaskTerm>(NEW_TERM)
+  const [draft, setDraft] = useState<SurfaceTerm>(NEW_TERM)
   const { mask } = layer
   const hasId = activePasses(project).some((p) => p.kind === 'id' && p.rendered)
   const lost = maskProblem(project, layer)
-  const nameOf = (by: MaskTerm['by'], key: string): string => {
+  const nameOf = (kind: SurfaceTerm['kind'], key: string): string => {
     const lists = project.models.flatMap((m): readonly { key: string; name: string }[] =>
-      by === 'part' ? m.parts : m.materials,
+      kind === 'parts' ? m.parts : m.materials,
     )
     return lists.find((x) => x.key === key)?.name ?? 'gone'
   }
   /** Which stored term is edited; null for one that is not stored yet, or gone by an undo. */
   const at = typeof editing === 'number' && mask?.terms[editing] ? editing : null
-  const shownTerm = (at !== null && mask?.terms[at]) || draft
+  const stored = at !== null ? mask?.terms[at] : undefined
+  const shownTerm = stored && isSurfaceTerm(stored) ? stored : draft
   const removeTerm = (index: number) =>
     changeLayer(layer.id, 'remove mask term', (l) => {
       if (!l.mask) return
       l.mask.terms.splice(index, 1)
-      if (l.mask.terms.length === 0 && !l.mask.picture) l.mask = null
+      if (l.mask.terms.length === 0) l.mask = null
     })
-  const changeMask = (label: string, apply: (m: NonNullable<Layer['mask']>) => void, merge?: string) =>
+  const changeMask = (label: string, apply: (m: NonNullable<SheetNode['mask']>) => void, merge?: string) =>
     changeLayer(
       layer.id,
       label,
@@ -72,7 +74,7 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
           <button
             className="link"
             aria-pressed={picking !== null}
-            onClick={() => setPicking(picking ? null : 'part')}
+            onClick={() => setPicking(picking ? null : 'parts')}
             disabled={!hasId}
             style={picking ? { color: 'var(--clay)', fontWeight: 650 } : undefined}
           >
@@ -98,48 +100,31 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
             id="pick-by"
             className="plain-select wide"
             value={picking}
-            onChange={(e) => setPicking(e.target.value as 'part' | 'material')}
+            onChange={(e) => setPicking(e.target.value as SurfaceTerm['kind'])}
           >
-            <option value="part">The part</option>
-            <option value="material">The material</option>
+            <option value="parts">The part</option>
+            <option value="materials">The material</option>
           </select>
         </div>
       )}
       {mask?.terms.map((term, i) => (
-        <div className="term" key={i}>
-          <button
-            className="icon-button sign"
-            title="Add, subtract or intersect"
-            aria-label={`Term ${i + 1}: ${term.join}`}
-            onClick={() =>
-              changeMask(
-                'mask term',
-                (m) => void (m.terms[i].join = JOINS[(JOINS.indexOf(term.join) + 1) % 3]),
-              )
-            }
-          >
-            {SIGNS[term.join]}
-          </button>
-          <button
-            className="link what"
-            style={{ textAlign: 'left' }}
-            onClick={() => setEditing(i)}
-            title={term.keys.map((k) => nameOf(term.by, k)).join(', ')}
-          >
-            {term.by === 'part' ? 'Part' : 'Material'}:{' '}
-            {term.keys.length === 0 ? 'none' : nameOf(term.by, term.keys[0])}
-            {term.keys.length > 1 && ` and ${term.keys.length - 1} more`}
-          </button>
-          <button
-            className="link"
-            onClick={() => {
-              setEditing(null)
-              removeTerm(i)
-            }}
-          >
-            Remove
-          </button>
-        </div>
+        <TermRow
+          key={i}
+          term={term}
+          index={i}
+          nameOf={nameOf}
+          onJoin={(join) =>
+            changeMask('mask term', (m) => {
+              const own = m.terms[i]
+              if (own.kind !== 'unreadable') own.join = join
+            })
+          }
+          onEdit={() => setEditing(i)}
+          onRemove={() => {
+            setEditing(null)
+            removeTerm(i)
+          }}
+        />
       ))}
       {mask && (
         <>
@@ -181,11 +166,58 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
             }
           }}
           onDone={() => {
-            if (mask && at !== null && mask.terms[at].keys.length === 0) removeTerm(at)
+            if (at !== null && stored && isSurfaceTerm(stored) && stored.keys.length === 0) removeTerm(at)
             setEditing(null)
           }}
         />
       )}
     </section>
+  )
+}
+
+interface TermRowProps {
+  readonly term: MaskTerm
+  /** Its place in the list. */
+  readonly index: number
+  readonly nameOf: (kind: SurfaceTerm['kind'], key: string) => string
+  readonly onJoin: (join: SurfaceTerm['join']) => void
+  readonly onEdit: () => void
+  readonly onRemove: () => void
+}
+
+/** One term of a mask as a line: how it joins, and what it names. */
+function TermRow({ term, index, nameOf, onJoin, onEdit, onRemove }: TermRowProps) {
+  return (
+    <div className="term">
+      {term.kind === 'unreadable' ? (
+        <span className="sign">?</span>
+      ) : (
+        <button
+          className="icon-button sign"
+          title="Add, subtract or intersect"
+          aria-label={`Term ${index + 1}: ${term.join}`}
+          onClick={() => onJoin(TERM_JOINS[(TERM_JOINS.indexOf(term.join) + 1) % TERM_JOINS.length])}
+        >
+          {SIGNS[term.join]}
+        </button>
+      )}
+      {isSurfaceTerm(term) ? (
+        <button
+          className="link what"
+          style={{ textAlign: 'left' }}
+          onClick={onEdit}
+          title={term.keys.map((key) => nameOf(term.kind, key)).join(', ')}
+        >
+          {term.kind === 'parts' ? 'Part' : 'Material'}:{' '}
+          {term.keys.length === 0 ? 'none' : nameOf(term.kind, term.keys[0])}
+          {term.keys.length > 1 && ` and ${term.keys.length - 1} more`}
+        </button>
+      ) : (
+        <span className="what">{term.kind === 'picture' ? 'A grey picture' : 'Cannot be read'}</span>
+      )}
+      <button className="link" onClick={onRemove}>
+        Remove
+      </button>
+    </div>
   )
 }

@@ -1,23 +1,28 @@
 'use client'
 
-import { activePasses, activeSheet } from '@/data/active-shot'
-import { useCallback, useEffect, useRef, useState } from 'react'
-import Menu from '@mui/material/Menu'
-import MenuItem from '@mui/material/MenuItem'
-import ListSubheader from '@mui/material/ListSubheader'
-import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
-import { horizontalListSortingStrategy, SortableContext } from '@dnd-kit/sortable'
-import { passKind } from '@/core/passes/registry'
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react'
+import {
+  closestCenter,
+  DndContext,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core'
+import { SortableContext } from '@dnd-kit/sortable'
+import { hasContent } from '@/core/sheet/sheet-schema'
+import { activeSheet } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { setBench, useViewStore } from '@/state/view-store'
-import { addFillLayer, addPassLayer, moveLayer } from './layer-actions'
+import { AddLayerMenu } from './add-layer-menu'
+import { GroupTray } from './group-tray'
+import { dropPlace, hangingLayers, moveLayer, type DropSide } from './layer-actions'
 import { LayerCard } from './layer-card'
-import { RackStyles } from './rack-styles'
 import { LayerCardStyles } from './layer-card-styles'
-
-/** A card's width with the gap behind it, as in layer-card-styles.tsx and rack-styles.tsx. Pixels. */
-const CARD_PITCH = 116
-const CARD_GAP = 10
+import { Peel } from './peel'
+import { RackStyles } from './rack-styles'
+import { usePeelStops } from './use-peel-stops'
+import { WashPane } from './wash-pane'
 
 interface RackProps {
   readonly project: Project
@@ -27,43 +32,40 @@ interface RackProps {
 
 /** The strip in which the sheet's layers hang, back at the left, front at the right, with the peel along its top. */
 export function Rack({ project, proofSize, onAddPicture }: RackProps) {
-  const { layers } = activeSheet(project)
+  const sheet = activeSheet(project)
+  const { roots } = sheet
+  const hanging = hangingLayers(sheet)
   const layerId = useViewStore((s) => s.layerId)
   const peel = useViewStore((s) => s.peel)
-  const lineRef = useRef<HTMLDivElement>(null)
-  const scrollRef = useRef<HTMLDivElement>(null)
-  /** Whether cards hang beyond the left and right edge. */
-  const [beyond, setBeyond] = useState({ left: false, right: false })
+  const listRef = useRef<HTMLDivElement>(null)
   const [menu, setMenu] = useState<HTMLElement | null>(null)
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }))
-  const shown = Math.min(peel, layers.length)
-  /** Where the handle stands: in the gap behind the last card that is shown. */
-  const handleAt = shown * CARD_PITCH - CARD_GAP / 2
-  const setPeel = (count: number) =>
-    setBench({ peel: count >= layers.length ? Infinity : Math.max(0, count) })
-  const drag = (clientX: number) => {
-    const box = lineRef.current?.getBoundingClientRect()
-    if (box) setPeel(Math.round((clientX - box.left) / CARD_PITCH))
-  }
-  const measure = useCallback(() => {
-    const element = scrollRef.current
-    if (!element) return
-    const left = element.scrollLeft > 4
-    const right = element.scrollLeft + element.clientWidth < element.scrollWidth - 4
-    setBeyond((was) => (was.left === left && was.right === right ? was : { left, right }))
-  }, [])
-  useEffect(() => {
-    const element = scrollRef.current
-    if (!element) return
-    const observer = new ResizeObserver(measure)
-    observer.observe(element)
-    return () => observer.disconnect()
-  }, [measure])
-  useEffect(measure, [measure, layers.length])
-  const add = (action: () => void) => {
-    setMenu(null)
-    action()
-  }
+  const { scrollRef, beyond, measure } = useBeyond(hanging.length)
+  const stops = usePeelStops(listRef, hanging.length)
+  const shown = Math.min(peel, roots.length)
+  const tabStopId = (hanging.find(({ id }) => id === layerId) ?? hanging.at(-1))?.id
+
+  const items = (ids: readonly string[], depth: number, peeled: (index: number) => boolean): ReactNode =>
+    ids.map((id, i) => {
+      const layer = sheet.nodes[id]
+      if (!layer) return null
+      const common = {
+        layer,
+        chosen: id === layerId,
+        tabStop: id === tabStopId,
+        peeled: peeled(i),
+      }
+      if (hasContent(layer, 'wash'))
+        return <WashPane key={id} {...common} project={project} proofSize={proofSize} />
+      if (hasContent(layer, 'group') && !layer.content.folded)
+        return (
+          <GroupTray key={id} {...common} depth={depth}>
+            {items(layer.content.children, depth + 1, () => common.peeled)}
+          </GroupTray>
+        )
+      return <LayerCard key={id} {...common} project={project} proofSize={proofSize} />
+    })
+
   return (
     <section
       className="rack"
@@ -82,76 +84,29 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
         data-more-left={beyond.left}
         data-more-right={beyond.right}
       >
-        <div
-          className="peel"
-          hidden={layers.length === 0}
-          ref={lineRef}
-          style={{ width: Math.max(1, layers.length) * CARD_PITCH }}
-          onPointerDown={(e) => {
-            e.currentTarget.setPointerCapture(e.pointerId)
-            drag(e.clientX)
-          }}
-          onPointerMove={(e) => e.buttons > 0 && drag(e.clientX)}
-        >
-          <div className="peel-rest" />
-          <div className="peel-line" style={{ width: Math.max(0, handleAt) }} />
-          <button
-            className="peel-handle"
-            style={{ left: Math.max(0, handleAt) }}
-            role="slider"
-            aria-label="Peel"
-            aria-valuemin={0}
-            aria-valuemax={layers.length}
-            aria-valuenow={shown}
-            aria-valuetext={`${layers.length - shown} of ${layers.length} lifted`}
-            onKeyDown={(e) => {
-              const step = e.key === 'ArrowLeft' ? -1 : e.key === 'ArrowRight' ? 1 : 0
-              if (step === 0) return
-              e.preventDefault()
-              e.stopPropagation()
-              setPeel(shown + step)
-            }}
-          />
-          {shown < layers.length && (
-            <span className="peel-note" style={{ left: Math.max(0, handleAt) + 16 }}>
-              Peeled: {layers.length - shown} of {layers.length} lifted
-            </span>
-          )}
-        </div>
+        <Peel stops={stops} shown={shown} count={roots.length} />
         <DndContext
           id="rack"
           sensors={sensors}
           collisionDetection={closestCenter}
-          onDragEnd={({ active, over }) => {
-            if (over)
-              moveLayer(
-                String(active.id),
-                layers.findIndex((l) => l.id === over.id),
-              )
+          onDragEnd={(event) => {
+            const { active, over } = event
+            const side = over && sideOf(event)
+            const to = over && side && dropPlace(sheet, String(active.id), String(over.id), side)
+            if (to) moveLayer(String(active.id), to)
           }}
         >
-          <SortableContext items={layers.map((l) => l.id)} strategy={horizontalListSortingStrategy}>
+          <SortableContext items={hanging.map(({ id }) => id)} strategy={noShift}>
             <div className="cards">
-              {layers.length > 0 && (
+              {roots.length > 0 && (
                 <div
                   className="card-list"
+                  ref={listRef}
                   role="listbox"
                   aria-label="Layers, back to front"
                   aria-orientation="horizontal"
                 >
-                  {layers.map((layer, i) => (
-                    <LayerCard
-                      key={layer.id}
-                      project={project}
-                      layer={layer}
-                      chosen={layer.id === layerId}
-                      tabStop={
-                        layer.id === (layers.find((l) => l.id === layerId) ?? layers[layers.length - 1]).id
-                      }
-                      peeled={i >= shown}
-                      proofSize={proofSize}
-                    />
-                  ))}
+                  {items(roots, 0, (i) => i >= shown)}
                 </div>
               )}
               <button
@@ -164,7 +119,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
               >
                 +
               </button>
-              {layers.length === 0 && (
+              {roots.length === 0 && (
                 <span className="quiet" style={{ alignSelf: 'center' }}>
                   Layers hang here, back at the left.
                 </span>
@@ -173,39 +128,49 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
           </SortableContext>
         </DndContext>
       </div>
-      <Menu
-        open={menu !== null}
-        anchorEl={menu}
-        // Within the page's landmarks, where those who hear the page find it.
-        container={() => menu?.closest('main') ?? null}
+      <AddLayerMenu
+        project={project}
+        anchor={menu}
         onClose={() => setMenu(null)}
-        anchorOrigin={{ vertical: 'top', horizontal: 'center' }}
-        transformOrigin={{ vertical: 'bottom', horizontal: 'center' }}
-      >
-        <ListSubheader role="presentation" sx={{ lineHeight: '28px' }}>
-          From a pass
-        </ListSubheader>
-        {activePasses(project).map((pass) => (
-          <MenuItem
-            dense
-            key={pass.id}
-            disabled={!pass.rendered}
-            onClick={() => add(() => addPassLayer(pass))}
-          >
-            {passKind(pass.kind).label}
-            {!pass.rendered && ', not rendered'}
-          </MenuItem>
-        ))}
-        <ListSubheader role="presentation" sx={{ lineHeight: '28px' }}>
-          Other
-        </ListSubheader>
-        <MenuItem dense onClick={() => add(addFillLayer)}>
-          Fill
-        </MenuItem>
-        <MenuItem dense onClick={() => add(onAddPicture)}>
-          Picture from a file
-        </MenuItem>
-      </Menu>
+        onAddPicture={onAddPicture}
+      />
     </section>
   )
+}
+
+/** Cards stay where they are while one is dragged: they hang in trays of their own. */
+const noShift = () => null
+
+/** Which part of what it is dropped on a card's middle lies over: a quarter of it at each end is beside it. */
+function sideOf({ active, over }: DragEndEvent): DropSide {
+  const dropped = active.rect.current.translated
+  if (!dropped || !over) return 'after'
+  const share = (dropped.left + dropped.width / 2 - over.rect.left) / over.rect.width
+  const isGroup = document
+    .querySelector(`[data-layer="${CSS.escape(String(over.id))}"]`)
+    ?.matches('.tray-lip, .card[data-folded=true]')
+  if (isGroup && share > 0.25 && share < 0.75) return 'within'
+  return share < 0.5 ? 'before' : 'after'
+}
+
+/** Whether cards hang beyond the left and right edge of what scrolls. */
+function useBeyond(count: number) {
+  const scrollRef = useRef<HTMLDivElement>(null)
+  const [beyond, setBeyond] = useState({ left: false, right: false })
+  const measure = useCallback(() => {
+    const element = scrollRef.current
+    if (!element) return
+    const left = element.scrollLeft > 4
+    const right = element.scrollLeft + element.clientWidth < element.scrollWidth - 4
+    setBeyond((was) => (was.left === left && was.right === right ? was : { left, right }))
+  }, [])
+  useEffect(() => {
+    const element = scrollRef.current
+    if (!element) return
+    const observer = new ResizeObserver(measure)
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [measure])
+  useEffect(measure, [measure, count])
+  return { scrollRef, beyond, measure }
 }

@@ -7,6 +7,7 @@ import { changeSheet, setSheetSize } from '@/state/sheet-actions'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
 import { SheetDiffers } from './sheet-differs'
+import { SheetsSection } from './sheets-section'
 
 /** The sheet itself, when no layer is chosen. */
 export function SheetInspector({ project }: { project: Project }) {
@@ -18,6 +19,7 @@ export function SheetInspector({ project }: { project: Project }) {
         <h2 className="display">{sheet.name}</h2>
         <span className="quiet">sheet</span>
       </div>
+      <SheetsSection project={project} />
       <SheetDiffers project={project} />
       <section className="section">
         {(['width', 'height'] as const).map((side) => (

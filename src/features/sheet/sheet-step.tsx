@@ -13,7 +13,7 @@ import { PictureView } from '@/ui/picture-view'
 import { BrushOverlay } from './brush-overlay'
 import { CompareSeam } from './compare-seam'
 import { EmptySheet } from './empty-sheet'
-import { addPictureLayer, toggleInMask } from './layer-actions'
+import { addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
 import { LayerInspector } from './layer-inspector'
 import { LINE_TOOLS } from './line-brush'
 import { Rack } from './rack'
@@ -27,7 +27,7 @@ export function SheetStep() {
   const project = useOpenProject()
   const { enqueueSnackbar } = useSnackbar()
   const sheet = activeSheet(project)
-  const { layers } = sheet
+  const layers = hangingLayers(sheet)
   const layerId = useViewStore((s) => s.layerId)
   const peel = useViewStore((s) => s.peel)
   const seam = useViewStore((s) => s.seam)
@@ -40,7 +40,7 @@ export function SheetStep() {
   const [scale, onZoom] = useProofScale()
   const proof = useProof(project, peel, null, scale)
   const brush = useViewStore((s) => s.lineBrush)
-  const ofPass = layer?.source.type === 'pass' ? layer.source.passId : null
+  const ofPass = layer?.content.kind === 'pass' ? layer.content.passId : null
   const lineKind = project.passes.find((p) => p.id === ofPass && p.rendered)?.kind
   const isLines = lineKind !== undefined && passKind(lineKind).lines !== null
   const brushing = isLines && brush.tool !== null && !picking
@@ -74,7 +74,7 @@ export function SheetStep() {
     }
     setPicked(`${found.surface.partName} / ${found.surface.materialName}`)
     if (picking && layer)
-      toggleInMask(layer.id, picking, picking === 'part' ? found.surface.part : found.surface.material)
+      toggleInMask(layer.id, picking, picking === 'parts' ? found.surface.part : found.surface.material)
   }
   const addPicture = async (file: File | undefined) => {
     if (!file) return
@@ -117,7 +117,7 @@ export function SheetStep() {
             <>
               <span>
                 {picking
-                  ? `Click ${picking}s to put them in the mask of ${layer?.name ?? 'the layer'}; Esc ends`
+                  ? `Click ${picking} to put them in the mask of ${layer?.name ?? 'the layer'}; Esc ends`
                   : brush.tool && brushing
                     ? told ||
                       `${LINE_TOOLS[brush.tool].label}: drag over the lines; W and Q size the brush, Esc ends`

@@ -2,7 +2,7 @@ import { testRendered } from '@/data/testing/fixtures'
 import { describe, expect, it } from 'vitest'
 import { parseParams } from '@/core/params'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
-import { layerSchema } from '@/core/sheet/sheet-schema'
+import { nodeSchema } from '@/core/sheet/sheet-schema'
 import { newPass, newProject } from '@/data/new-project'
 import { startingLayers } from './starting-stack'
 
@@ -16,9 +16,9 @@ describe('startingLayers', () => {
     expect(layers).toHaveLength(1 + PASS_KINDS.length)
     expect(new Set(layers.map((l) => l.id)).size).toBe(layers.length)
     for (const layer of layers) {
-      layerSchema.parse(layer)
-      if (layer.source.type !== 'pass') continue
-      const { passId, look } = layer.source
+      nodeSchema.parse(layer)
+      if (layer.content.kind !== 'pass') continue
+      const { passId, look } = layer.content
       const pass = project.passes.find((p) => p.id === passId)
       if (!pass) throw new Error(`${layer.name} names no pass`)
       expect(() => parseParams(passKind(pass.kind).lookSchema, look, pass.kind)).not.toThrow()

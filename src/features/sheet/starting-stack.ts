@@ -3,8 +3,9 @@ import { paramDefaults, type ParamValues } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
 import { passKind } from '@/core/passes/registry'
 import type { BlendMode } from '@/core/sheet/blend-modes'
-import { newLayer } from '@/core/sheet/new-layer'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import { gradientFill, newLayer, passOf } from '@/core/sheet/new-layer'
+import { insertNode } from '@/core/sheet/sheet-tree'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
 import type { Project } from '@/data/project-schema'
 import { changeProject } from '@/state/project-store'
@@ -74,18 +75,18 @@ const STACK: readonly StackLine[] = [
 ]
 
 /** The layers of a first stack: a ground, and one layer of each pass that is rendered. */
-export function startingLayers(project: Pick<Project, 'passes' | 'shots' | 'shotId'>): Layer[] {
+export function startingLayers(project: Pick<Project, 'passes' | 'shots' | 'shotId'>): SheetNode[] {
   const ground = newLayer({
     id: newId(),
     name: 'Ground',
-    source: { type: 'fill', colour: '#efe6d2', to: '#dcc3a4', angleDeg: 90 },
+    content: gradientFill('linear', ['#efe6d2', '#dcc3a4']),
   })
-  const layers = STACK.flatMap(({ kind, name, mode, opacity, visible, look }): Layer[] => {
+  const layers = STACK.flatMap(({ kind, name, mode, opacity, visible, look }): SheetNode[] => {
     const pass = activePasses(project).find((p) => p.kind === kind && p.rendered)
     if (!pass) return []
     const defaults = paramDefaults(passKind(kind).lookSchema)
-    const source = { type: 'pass', passId: pass.id, look: { ...defaults, ...look } } as const
-    return [newLayer({ id: newId(), name, visible, mode, opacity, source })]
+    const content = passOf(pass.id, { ...defaults, ...look })
+    return [newLayer({ id: newId(), name, visible, mode, opacity, content })]
   })
   return [ground, ...layers]
 }
@@ -94,7 +95,7 @@ export function startingLayers(project: Pick<Project, 'passes' | 'shots' | 'shot
 export function hangStartingStack(project: Project): void {
   const layers = startingLayers(project)
   changeProject('hang a first stack', (draft) => {
-    activeSheet(draft).layers.push(...(layers as (typeof draft.sheets)[number]['layers']))
+    for (const layer of layers) insertNode(activeSheet(draft), layer, { parent: null, index: Infinity })
   })
   setBench({ layerId: null, peel: Infinity })
 }

@@ -3,14 +3,14 @@
 import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { toHex } from '@/core/math/colour'
-import type { MaskTerm } from '@/core/sheet/sheet-schema'
+import type { SurfaceTerm } from '@/core/sheet/terms/registry'
 import type { Project } from '@/data/project-schema'
 import { TermEditorStyles } from './term-editor-styles'
 
 interface TermEditorProps {
   readonly project: Project
-  readonly term: MaskTerm
-  readonly onChange: (term: MaskTerm) => void
+  readonly term: SurfaceTerm
+  readonly onChange: (term: SurfaceTerm) => void
   readonly onDone: () => void
 }
 
@@ -23,7 +23,7 @@ export function TermEditor({ project, term, onChange, onDone }: TermEditorProps)
   }, [])
   const groups = project.models.map((model) => ({
     model,
-    items: (term.by === 'part'
+    items: (term.kind === 'parts'
       ? model.parts.map(({ key, name }) => ({ key, name, colour: null }))
       : model.materials.map(({ key, name, baseColour }) => ({ key, name, colour: toHex(baseColour) }))
     ).filter((item) => item.name.toLowerCase().includes(search.toLowerCase())),
@@ -48,11 +48,11 @@ export function TermEditor({ project, term, onChange, onDone }: TermEditorProps)
         <select
           id="term-by"
           className="plain-select wide"
-          value={term.by}
-          onChange={(e) => onChange({ ...term, by: e.target.value as MaskTerm['by'], keys: [] })}
+          value={term.kind}
+          onChange={(e) => onChange({ ...term, kind: e.target.value as SurfaceTerm['kind'], keys: [] })}
         >
-          <option value="part">Parts</option>
-          <option value="material">Materials</option>
+          <option value="parts">Parts</option>
+          <option value="materials">Materials</option>
         </select>
       </div>
       <div className="row">
@@ -61,7 +61,7 @@ export function TermEditor({ project, term, onChange, onDone }: TermEditorProps)
           id="term-join"
           className="plain-select wide"
           value={term.join}
-          onChange={(e) => onChange({ ...term, join: e.target.value as MaskTerm['join'] })}
+          onChange={(e) => onChange({ ...term, join: e.target.value as SurfaceTerm['join'] })}
         >
           <option value="add">are added</option>
           <option value="subtract">are taken away</option>

@@ -69,7 +69,7 @@ export function useProof(project: Project, upTo: number, without: string | null,
             type: 'compose',
             sheet: now.sheet,
             size: { width: now.width, height: now.height },
-            upTo: Math.min(now.upTo, now.sheet.layers.length),
+            upTo: Math.min(now.upTo, now.sheet.roots.length),
             without: now.without,
           })
           const canvas = canvasRef.current
@@ -90,7 +90,7 @@ export function useProof(project: Project, upTo: number, without: string | null,
       busy.current = false
       // At rest on the whole stack: that is the start page's picture.
       const { project: shown, sheet: shownSheet, upTo: count, without: left } = latest.current
-      if (left === null && count >= shownSheet.layers.length && canvasRef.current) {
+      if (left === null && count >= shownSheet.roots.length && canvasRef.current) {
         await keepThumbnail(shown.id, canvasRef.current).catch(() => undefined)
       }
     }

@@ -2,21 +2,33 @@
 
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import { activePasses, activeSheet } from '@/data/active-shot'
-import type { Layer } from '@/core/sheet/sheet-schema'
+import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
+import type { SurfaceTerm } from '@/core/sheet/terms/registry'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
-import { addFillLayer, changeLayer, deleteLayer, duplicateLayer, moveLayer } from './layer-actions'
+import {
+  addFillLayer,
+  addGroup,
+  addWash,
+  changeLayer,
+  deleteLayer,
+  duplicateLayer,
+  foldGroup,
+  hangingLayers,
+  stepLayer,
+  ungroup,
+} from './layer-actions'
 import { LINE_TOOLS, setBrush, sizeBrush, type LineTool } from './line-brush'
 import { hangStartingStack } from './starting-stack'
 
 /** What is picked on the proof for a layer's mask. */
-export type Picking = 'part' | 'material' | null
+export type Picking = SurfaceTerm['kind'] | null
 
 interface SheetActions {
   readonly project: Project
   /** The layer at work, and its place. */
-  readonly layer: Layer | undefined
+  readonly layer: SheetNode | undefined
   readonly at: number
   /** Whether it shows lines. */
   readonly isLines: boolean
@@ -28,7 +40,8 @@ interface SheetActions {
 /** Offers what can be done with the sheet and the layer at work. */
 export function useSheetActions(asked: SheetActions): void {
   const { project, layer, at, isLines, picking, setPicking, pickPicture } = asked
-  const { layers } = activeSheet(project)
+  const sheet = activeSheet(project)
+  const layers = hangingLayers(sheet)
   const peel = useViewStore((s) => s.peel)
   const seam = useViewStore((s) => s.seam)
   const brush = useViewStore((s) => s.lineBrush)
@@ -51,8 +64,9 @@ export function useSheetActions(asked: SheetActions): void {
       l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
     })
   const hasPass = activePasses(project).some((p) => p.rendered)
-  const shown = Math.min(peel, layers.length)
-  const setPeel = (n: number) => setBench({ peel: n >= layers.length ? Infinity : Math.max(0, n) })
+  const most = sheet.roots.length
+  const shown = Math.min(peel, most)
+  const setPeel = (n: number) => setBench({ peel: n >= most ? Infinity : Math.max(0, n) })
   useActions('Sheet', [
     { id: 'next', label: 'Layer in front', keys: 'ArrowRight', run: () => choose(at + 1) },
     {
@@ -65,13 +79,13 @@ export function useSheetActions(asked: SheetActions): void {
       id: 'forward',
       label: 'Move layer forward',
       keys: 'Shift+ArrowRight',
-      run: () => layer && moveLayer(layer.id, at + 1),
+      run: () => layer && stepLayer(layer.id, 1),
     },
     {
       id: 'backward',
       label: 'Move layer back',
       keys: 'Shift+ArrowLeft',
-      run: () => layer && moveLayer(layer.id, at - 1),
+      run: () => layer && stepLayer(layer.id, -1),
     },
     { id: 'more', label: 'More opacity', keys: 'ArrowUp', run: () => nudgeOpacity(0.05) },
     { id: 'less', label: 'Less opacity', keys: 'ArrowDown', run: () => nudgeOpacity(-0.05) },
@@ -101,6 +115,19 @@ export function useSheetActions(asked: SheetActions): void {
       ? [{ id: 'stack', label: 'Hang a first stack', run: () => hangStartingStack(project) }]
       : []),
     { id: 'fill', label: 'Add a fill layer', keys: 'n', run: addFillLayer },
+    { id: 'wash', label: 'Add a wash', keys: 'w', run: () => addWash() },
+    { id: 'group', label: layer ? 'Put the layer in a group' : 'Add a group', keys: 'g', run: addGroup },
+    ...(layer && hasContent(layer, 'group')
+      ? [
+          {
+            id: 'fold',
+            label: layer.content.folded ? 'Open the group' : 'Fold the group',
+            keys: 'f',
+            run: () => foldGroup(layer.id, !layer.content.folded),
+          },
+          { id: 'ungroup', label: 'Take the group apart', keys: 'Shift+G', run: () => ungroup(layer.id) },
+        ]
+      : []),
     { id: 'picture', label: 'Add a picture', run: pickPicture },
     { id: 'peel-more', label: 'Peel one more', keys: ',', run: () => setPeel(shown - 1) },
     { id: 'peel-less', label: 'Put one back', keys: '.', run: () => setPeel(shown + 1) },
@@ -115,7 +142,7 @@ export function useSheetActions(asked: SheetActions): void {
       id: 'pick',
       label: 'Pick parts for the mask in the proof',
       keys: 'p',
-      run: () => layer && setPicking((p) => (p ? null : 'part')),
+      run: () => layer && setPicking((p) => (p ? null : 'parts')),
     },
     ...(isLines
       ? [

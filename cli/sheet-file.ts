@@ -1,0 +1,217 @@
+import path from 'node:path'
+import { z } from 'zod'
+import { effectKind, findEffect } from '@/core/effects/registry'
+import { UnreadableFileError } from '@/core/errors'
+import { paramValuesSchema } from '@/core/params'
+import type { RgbaPicture } from '@/core/picture/rgba-picture'
+import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
+import { BLEND_MODES } from '@/core/sheet/blend-modes'
+import type { Content } from '@/core/sheet/contents/registry'
+import { evenFill, groupOf, wash, wholePicture } from '@/core/sheet/new-layer'
+import { gateSchema, type Mask, type Sheet, type SheetNode } from '@/core/sheet/sheet-schema'
+import type { SheetResources } from '@/core/sheet/sheet-resources'
+import type { MaskTermOf } from '@/core/sheet/terms/registry'
+import { TERM_JOINS } from '@/core/sheet/terms/term-kind'
+import { decodePicture } from '@/engine/decode-picture'
+import { insideFolder } from './inside-folder'
+import { readBytes } from './load-input'
+
+const colour = z.string().regex(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i, 'must look like #rrggbb or #rrggbbaa')
+
+/** A term of a mask; headless there is no ID pass, so that pictures are all it can be made of. */
+const termSchema = z.strictObject({
+  kind: z.literal('picture'),
+  file: z.string(),
+  join: z.enum(TERM_JOINS).default('add'),
+  invert: z.boolean().default(false),
+  featherPx: z.number().min(0).max(500).default(0),
+  strength: z.number().min(0).max(1).default(1),
+  enabled: z.boolean().default(true),
+})
+const maskSchema = z.strictObject({
+  /** A grey picture; white shows. */
+  file: z.string().optional(),
+  terms: z.array(termSchema).default([]),
+  invert: z.boolean().default(false),
+  featherPx: z.number().min(0).max(500).default(0),
+})
+const effectSchema = z.strictObject({
+  kind: z.string(),
+  enabled: z.boolean().default(true),
+  opacity: z.number().min(0).max(1).default(1),
+  params: paramValuesSchema.default({}),
+})
+const common = {
+  name: z.string().optional(),
+  mode: z.enum(BLEND_MODES).default('normal'),
+  opacity: z.number().min(0).max(1).default(1),
+  visible: z.boolean().default(true),
+  confine: z.boolean().default(false),
+  gate: gateSchema.partial().nullable().default(null),
+  mask: maskSchema.nullish(),
+  effects: z.array(effectSchema).default([]),
+}
+
+/** The earlier form of a layer: a file or a colour as its source. */
+const layer1Schema = z.strictObject({
+  ...common,
+  source: z.union([z.strictObject({ file: z.string() }), z.strictObject({ fill: colour })]),
+})
+type Layer1 = z.infer<typeof layer1Schema>
+const pictureSchema = z.strictObject({ ...common, type: z.literal('picture'), file: z.string() })
+const fillSchema = z.strictObject({ ...common, type: z.literal('fill'), colour })
+const washSchema = z.strictObject({ ...common, type: z.literal('wash') })
+type Common = z.infer<z.ZodObject<typeof common>>
+interface GroupLayer extends Common {
+  readonly type: 'group'
+  readonly isolated: boolean
+  readonly children: FileNode[]
+}
+type FileNode =
+  z.infer<typeof pictureSchema> | z.infer<typeof fillSchema> | z.infer<typeof washSchema> | GroupLayer
+const groupSchema = z.strictObject({
+  ...common,
+  type: z.literal('group'),
+  isolated: z.boolean().default(true),
+  children: z.array(z.lazy((): z.ZodType<FileNode> => nodeSchema)),
+})
+const nodeSchema = z.discriminatedUnion('type', [pictureSchema, fillSchema, washSchema, groupSchema])
+type FileLayer = Layer1 | FileNode
+
+/** SHEET.json: a tree of layers, back first, with pictures beside it. */
+const sheetFileSchema = z.strictObject({
+  width: z.number().int().min(1).max(MAX_PICTURE_SIDE),
+  height: z.number().int().min(1).max(MAX_PICTURE_SIDE),
+  blendSpace: z.enum(['display', 'linear']).default('display'),
+  background: colour.nullable().default(null),
+  layers: z.array(
+    z.unknown().transform((layer, context): FileLayer => {
+      // Which of the two forms it is says one field, so that what is wrong is said of that form.
+      const isFirstForm = typeof layer === 'object' && layer !== null && 'source' in layer
+      const parsed = (isFirstForm ? layer1Schema : nodeSchema).safeParse(layer)
+      if (parsed.success) return parsed.data
+      for (const issue of parsed.error.issues)
+        context.issues.push({ code: 'custom', message: issue.message, path: [...issue.path], input: layer })
+      return z.NEVER
+    }),
+  ),
+})
+
+/** A sheet and what its layers show. */
+export interface LoadedSheet {
+  readonly sheet: Sheet
+  readonly resources: SheetResources
+}
+
+/** Reads a SHEET.json and the pictures it names. @throws {UnreadableFileError} naming file and field. */
+export async function loadSheetFile(file: string): Promise<LoadedSheet> {
+  let loose: unknown
+  try {
+    loose = JSON.parse(new TextDecoder().decode(await readBytes(file)))
+  } catch (cause) {
+    if (cause instanceof UnreadableFileError) throw cause
+    throw new UnreadableFileError(file, 'is not JSON', { cause })
+  }
+  const parsed = sheetFileSchema.safeParse(loose)
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]
+    throw new UnreadableFileError(file, `${issue.path.join('.') || 'the document'}: ${issue.message}`)
+  }
+  const { layers, ...rest } = parsed.data
+  const reader = new LayerReader(file)
+  const roots = await reader.read(layers, 'layers')
+  const { pictures, nodes } = reader
+  return {
+    sheet: { ...rest, id: 'sheet', name: path.basename(file), fit: 'extend', roots, nodes },
+    resources: {
+      pass: () => null,
+      idPass: () => null,
+      picture: (id) => pictures.get(id) ?? null,
+      revision: () => '',
+      idRevision: () => '',
+    },
+  }
+}
+
+/** Turns the layers of a file into nodes, and reads the pictures they name. */
+class LayerReader {
+  readonly nodes: Record<string, SheetNode> = {}
+  readonly pictures = new Map<string, RgbaPicture>()
+  private count = 0
+
+  constructor(private readonly file: string) {}
+
+  /** @param where for what is said of them: "layers". @returns their ids. */
+  async read(layers: readonly FileLayer[], where: string): Promise<string[]> {
+    const ids: string[] = []
+    for (const [i, layer] of layers.entries()) ids.push(await this.layer(layer, `${where}.${i}`))
+    return ids
+  }
+
+  private async layer(layer: FileLayer, where: string): Promise<string> {
+    const id = `layer${this.count++}`
+    const { visible, mode, opacity, confine, gate, mask, effects } = layer
+    this.nodes[id] = {
+      id,
+      name: layer.name ?? nameOf(layer),
+      visible,
+      mode,
+      opacity,
+      confine,
+      gate: gate && { own: gate.own ?? null, beneath: gate.beneath ?? null },
+      mask: mask ? await this.mask(mask) : null,
+      effects: effects.map((effect, k) => this.effect(effect, `${where}.effects.${k}`)),
+      content: await this.content(layer, where),
+    }
+    return id
+  }
+
+  private async content(layer: FileLayer, where: string): Promise<Content> {
+    if ('source' in layer) {
+      if ('fill' in layer.source) return evenFill(layer.source.fill)
+      return wholePicture(await this.picture(layer.source.file))
+    }
+    switch (layer.type) {
+      case 'picture':
+        return wholePicture(await this.picture(layer.file))
+      case 'fill':
+        return evenFill(layer.colour)
+      case 'wash':
+        return wash()
+      case 'group':
+        return groupOf(await this.read(layer.children, `${where}.children`), layer.isolated)
+    }
+  }
+
+  private async mask({ file, terms, invert, featherPx }: z.infer<typeof maskSchema>): Promise<Mask> {
+    const all = [...(file === undefined ? [] : [termSchema.parse({ kind: 'picture', file })]), ...terms]
+    const read: MaskTermOf<'picture'>[] = []
+    for (const { file: name, ...term } of all)
+      read.push({ ...term, version: 1, pictureId: await this.picture(name) })
+    return { terms: read, invert, featherPx }
+  }
+
+  private effect({ kind, ...rest }: z.infer<typeof effectSchema>, where: string) {
+    try {
+      const { version, read } = findEffect(kind) ?? effectKind(kind)
+      return { ...rest, id: where, kind, version, mask: null, params: read(version, rest.params) }
+    } catch (cause) {
+      const why = cause instanceof Error ? cause.message : String(cause)
+      throw new UnreadableFileError(this.file, `${where}: ${why}`, { cause })
+    }
+  }
+
+  /** @returns the picture's id: its name. */
+  private async picture(name: string): Promise<string> {
+    if (!this.pictures.has(name)) {
+      const full = await insideFolder(path.dirname(this.file), name, this.file)
+      this.pictures.set(name, await decodePicture(await readBytes(full), full))
+    }
+    return name
+  }
+}
+
+function nameOf(layer: FileLayer): string {
+  if ('source' in layer) return 'file' in layer.source ? layer.source.file : 'Fill'
+  return layer.type === 'picture' ? layer.file : layer.type[0].toUpperCase() + layer.type.slice(1)
+}

@@ -1,0 +1,63 @@
+import { z } from 'zod'
+import type { Tile } from '../../passes/tile'
+import { cutPicture, resizeWindow } from '../../picture/resample'
+import type { RgbaPicture } from '../../picture/rgba-picture'
+import { turnedWindow } from '../../picture/turned-window'
+import { defineContent } from './content-kind'
+
+/** A picture from a file, placed on the sheet. */
+export const pictureContent = defineContent({
+  kind: 'picture',
+  version: 1,
+  label: 'Picture',
+  summary: 'A picture from a file.',
+  shape: {
+    pictureId: z.string(),
+    /** Its middle, in shares of the sheet's width and height. */
+    centre: z.tuple([z.number().min(-8).max(9), z.number().min(-8).max(9)]),
+    /** Its width and height before it is turned, in shares of the sheet's. */
+    size: z.tuple([z.number().min(0.001).max(64), z.number().min(0.001).max(64)]),
+    /** Clockwise. */
+    turnDeg: z.number().min(-360).max(360),
+  },
+  uses: ({ pictureId }) => [pictureId],
+  paint({ pictureId, centre, size, turnDeg }, { window, view, resources }) {
+    const picture = resources.picture(pictureId)
+    if (!picture) return null
+    const [width, height] = [size[0] * view.width, size[1] * view.height]
+    const [x, y] = [centre[0] * view.width, centre[1] * view.height]
+    const box = { x: x - width / 2, y: y - height / 2, width, height }
+    return turnDeg % 360 === 0
+      ? uprightWindow(picture, box, window)
+      : turnedWindow(picture, { x, y, width, height, turnDeg }, window)
+  },
+})
+
+/** A window of a picture that lies upright in a box, whose sides may cut through pixels; clear beside it. */
+function uprightWindow(picture: RgbaPicture, box: Tile, window: Tile): Float32Array | null {
+  const left = Math.max(window.x, Math.floor(box.x))
+  const top = Math.max(window.y, Math.floor(box.y))
+  const right = Math.min(window.x + window.width, Math.ceil(box.x + box.width))
+  const bottom = Math.min(window.y + window.height, Math.ceil(box.y + box.height))
+  if (left >= right || top >= bottom) return null
+  const inside = { x: left, y: top, width: right - left, height: bottom - top }
+  const pixels = resizeWindow(
+    (rect) => cutPicture(picture, rect),
+    { pixels: picture.width, origin: box.x, length: box.width },
+    { pixels: picture.height, origin: box.y, length: box.height },
+    inside,
+  )
+  /** How much of a pixel lies between two borders. */
+  const share = (at: number, from: number, length: number) =>
+    Math.max(0, Math.min(at + 1, from + length) - Math.max(at, from))
+  const whole = new Float32Array(4 * window.width * window.height)
+  for (let row = 0; row < inside.height; row++) {
+    const down = share(top + row, box.y, box.height)
+    let to = 4 * ((top - window.y + row) * window.width + left - window.x)
+    for (let column = 0, i = 4 * row * inside.width; column < inside.width; column++, i += 4, to += 4) {
+      for (let c = 0; c < 3; c++) whole[to + c] = pixels[i + c]
+      whole[to + 3] = pixels[i + 3] * down * share(left + column, box.x, box.width)
+    }
+  }
+  return whole
+}

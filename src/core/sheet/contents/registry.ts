@@ -1,0 +1,39 @@
+import type { z } from 'zod'
+import { KindRegistry } from '../../kinds'
+import type { ContentKind, PaintTarget } from './content-kind'
+import { fillContent } from './fill'
+import { groupContent } from './group'
+import { passContent } from './pass'
+import { pictureContent } from './picture'
+import { washContent } from './wash'
+
+/** Every content, in the order it is offered. Adding one is its file and its line here. */
+export const contents = new KindRegistry('content', [
+  passContent,
+  fillContent,
+  pictureContent,
+  groupContent,
+  washContent,
+] as const)
+
+/** What a layer holds; one that cannot be read among them. */
+export type Content = z.infer<typeof contents.schema>
+export type ContentKindName = Content['kind']
+export type ContentOf<K extends ContentKindName> = Extract<Content, { kind: K }>
+
+/** A content's descriptor as it is asked for whatever its kind: what is asked about is what it was registered with. */
+type AnyContentKind = ContentKind<string, z.ZodRawShape>
+
+const descriptorOf = ({ kind }: Content): AnyContentKind | undefined =>
+  contents.kind(kind) as AnyContentKind | undefined
+
+/** Ids of the passes and pictures that a content shows. */
+export const contentUses = (content: Content): readonly string[] =>
+  descriptorOf(content)?.uses?.(content) ?? []
+
+/** Whether a content has pixels of its own. */
+export const isPainted = (content: Content): boolean => descriptorOf(content)?.paint !== undefined
+
+/** A window of what a content shows; see {@link ContentKind.paint}. */
+export const paintContent = (content: Content, target: PaintTarget): Float32Array | null =>
+  descriptorOf(content)?.paint?.(content, target) ?? null

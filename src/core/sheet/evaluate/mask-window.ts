@@ -1,0 +1,154 @@
+import type { Surface } from '../../passes/pass-kind'
+import { surfaceCoverage } from '../../passes/pass-result'
+import type { Tile } from '../../passes/tile'
+import { cutPicture, resizePlaneWindow, resizeWindow } from '../../picture/resample'
+import type { PaintTarget } from '../contents/content-kind'
+import { layWindow, passPlacement } from '../pass-placement'
+import { isSurfaceTerm, type MaskTerm, type MaskTermOf, type SurfaceTerm } from '../terms/registry'
+import type { TermJoin } from '../terms/term-kind'
+
+/** What terms choose together: surfaces by number, and whether the empty background belongs to it. */
+export interface ChosenSurfaces {
+  /** Uint8Array, one per surface: 1 is chosen. */
+  readonly surfaces: Uint8Array
+  readonly background: boolean
+}
+
+/**
+ * Works terms out on the surfaces themselves (pairs of part and material), from the first to the last, so that an edge
+ * shared by two terms stays exact: within a pixel it is known which surface belongs to which term.
+ * A list that begins by taking away, or by intersecting, begins with everything.
+ */
+export function chooseSurfaces(
+  terms: readonly SurfaceTerm[],
+  surfaces: readonly Pick<Surface, 'part' | 'material'>[],
+): ChosenSurfaces {
+  const everything = terms.length > 0 && terms[0].join !== 'add'
+  const chosen = new Uint8Array(surfaces.length).fill(everything ? 1 : 0)
+  let background = everything
+  for (const term of terms) {
+    const keys = new Set(term.keys)
+    const named = (surface: Pick<Surface, 'part' | 'material'>) =>
+      keys.has(term.kind === 'parts' ? surface.part : surface.material) !== term.invert
+    // The background is no part and of no material: an inverted term names it.
+    if (term.join === 'add') background ||= term.invert
+    else background &&= term.join === 'subtract' ? !term.invert : term.invert
+    surfaces.forEach((surface, i) => {
+      if (named(surface) && term.join === 'add') chosen[i] = 1
+      if (named(surface) && term.join === 'subtract') chosen[i] = 0
+      if (!named(surface) && term.join === 'intersect') chosen[i] = 0
+    })
+  }
+  return { surfaces: chosen, background }
+}
+
+/** Terms of a mask that give one plane: surfaces that are joined exactly, or a picture; and how that plane is joined. */
+export interface TermRun {
+  readonly join: TermJoin
+  readonly source:
+    | { readonly by: 'surfaces'; readonly terms: readonly SurfaceTerm[] }
+    | { readonly by: 'picture'; readonly term: MaskTermOf<'picture'> }
+  readonly featherPx: number
+  readonly invert: boolean
+  readonly strength: number
+}
+
+const isPlain = ({ featherPx, strength }: SurfaceTerm): boolean => featherPx === 0 && strength === 1
+
+/**
+ * Terms in runs. Surface terms that follow each other without an edge or a strength of their own are joined as surfaces, not
+ * as planes: at the beginning of a list all of them, later on those that are added, or taken away, together.
+ */
+export function termRuns(terms: readonly MaskTerm[]): TermRun[] {
+  const runs: TermRun[] = []
+  /** The run that a surface term may still go into. */
+  let open: { readonly terms: SurfaceTerm[]; readonly join: TermJoin | null } | null = null
+  for (const term of terms) {
+    if (term.kind === 'unreadable' || !term.enabled) continue
+    const { join, featherPx, strength, invert } = term
+    if (!isSurfaceTerm(term) || !isPlain(term)) {
+      open = null
+      const source = isSurfaceTerm(term)
+        ? ({ by: 'surfaces', terms: [{ ...term, join: 'add', invert: false }] } as const)
+        : ({ by: 'picture', term } as const)
+      runs.push({ join, source, featherPx, invert, strength })
+    } else if (open && (open.join === null || (open.join === join && join !== 'intersect')))
+      open.terms.push(open.join === null ? term : { ...term, join: 'add' })
+    else {
+      const isFirst = runs.length === 0
+      open = { terms: [isFirst ? term : { ...term, join: 'add' }], join: isFirst ? null : join }
+      const source = { by: 'surfaces', terms: open.terms } as const
+      runs.push({ join: isFirst ? 'add' : join, source, featherPx: 0, invert: false, strength: 1 })
+    }
+  }
+  return runs
+}
+
+/**
+ * A window of a run's plane, before its edge, inversion and strength.
+ * @param shotId the shot whose ID pass knows the surfaces.
+ * @returns Float32Array, width·height of the window, 0…1; null where it has nothing to say: what it is made from is missing.
+ */
+export function runWindow(
+  { source }: TermRun,
+  target: PaintTarget,
+  shotId: string | undefined,
+): Float32Array | null {
+  return source.by === 'surfaces'
+    ? surfacesWindow(source.terms, target, shotId)
+    : pictureWindow(source.term, target)
+}
+
+function surfacesWindow(
+  terms: readonly SurfaceTerm[],
+  { window, view, sheet, resources }: PaintTarget,
+  shotId: string | undefined,
+): Float32Array | null {
+  const idPass = resources.idPass(shotId)
+  if (!idPass) return null
+  const { surfaces, background } = chooseSurfaces(terms, idPass.surfaces)
+  // Beside the picture there is nothing but background.
+  const wanted = background ? surfaces.map((chosen) => 1 - chosen) : surfaces
+  const placed = passPlacement(idPass, view, sheet.fit)
+  const isAsRendered = placed.width === idPass.width && placed.height === idPass.height
+  const rectOf = (rect: Tile) => surfaceCoverage(idPass, wanted, rect)
+  const across = { pixels: idPass.width, origin: 0, length: placed.width }
+  const down = { pixels: idPass.height, origin: 0, length: placed.height }
+  const plane =
+    layWindow(placed, window, 1, (inside) =>
+      isAsRendered ? rectOf(inside) : resizePlaneWindow(rectOf, across, down, inside),
+    ) ?? new Float32Array(window.width * window.height)
+  if (background) for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i]
+  return plane
+}
+
+/** The brightness of a mask picture, times its alpha. */
+function pictureWindow(
+  { pictureId }: MaskTermOf<'picture'>,
+  { window, view, resources }: PaintTarget,
+): Float32Array | null {
+  const found = resources.picture(pictureId)
+  if (!found) return null
+  const pixels = resizeWindow(
+    (rect) => cutPicture(found, rect),
+    { pixels: found.width, origin: 0, length: view.width },
+    { pixels: found.height, origin: 0, length: view.height },
+    window,
+  )
+  const plane = new Float32Array(window.width * window.height)
+  for (let i = 0, at = 0; i < plane.length; i++, at += 4)
+    plane[i] = (0.2126 * pixels[at] + 0.7152 * pixels[at + 1] + 0.0722 * pixels[at + 2]) * pixels[at + 3]
+  return plane
+}
+
+/**
+ * Joins a plane to what the terms above made, in place, as shares of a pixel that know nothing of each other: a + b − ab,
+ * a · (1 − b), ab. Both 0…1.
+ */
+export function joinPlane(made: Float32Array, plane: Float32Array, join: TermJoin): void {
+  for (let i = 0; i < made.length; i++) {
+    if (join === 'add') made[i] += plane[i] - made[i] * plane[i]
+    else if (join === 'subtract') made[i] *= 1 - plane[i]
+    else made[i] *= plane[i]
+  }
+}

@@ -1,0 +1,359 @@
+import { effectKind, findEffect } from '../../effects/registry'
+import type { EffectWork } from '../../effects/effect-kind'
+import { parseHex, srgbToLinear } from '../../math/colour'
+import { hashJson, hashText } from '../../math/stable-hash'
+import type { BlendMode } from '../blend-modes'
+import { contentUses, isPainted, type Content } from '../contents/registry'
+import type { RenderSize, SheetResources } from '../sheet-resources'
+import {
+  hasContent,
+  type Gate,
+  type Mask,
+  type Sheet,
+  type SheetEffect,
+  type SheetNode,
+} from '../sheet-schema'
+import { childrenOf } from '../sheet-tree'
+import { isSurfaceTerm, termUses } from '../terms/registry'
+
+/**
+ * What is to be done to make a picture of a sheet, without pixels. Every step has a key, made of its own values, the keys of
+ * what goes into it and the revisions of its resources: equal keys, equal pixels.
+ */
+
+/** How a sheet is to be seen. */
+export interface SheetView {
+  /** What the whole sheet measures, in pixels. */
+  readonly size: RenderSize
+  /** Only so many of the layers that lie in no group, from the back (the peel). */
+  readonly upTo?: number
+  /** Layers that are left out, as if hidden. */
+  readonly without?: ReadonlySet<string>
+  /** Leaves the sheet's background out. */
+  readonly transparent?: boolean
+}
+
+export interface MaskStep {
+  readonly key: string
+  readonly mask: Mask
+}
+
+/** A step of a list of effects. */
+export interface ReadyEffect {
+  /** Of kind and parameters alone. */
+  readonly key: string
+  readonly work: EffectWork
+  /** How much of what it makes replaces what it was given. */
+  readonly opacity: number
+  readonly mask: MaskStep | null
+}
+
+/** What a composition has made before some of its steps: what a wash works on. */
+export interface BeneathSource {
+  readonly kind: 'beneath'
+  readonly key: string
+  readonly composition: Composition
+  readonly before: number
+}
+/** Pixels with an alpha of their own: straight display values. */
+export type Source =
+  | { readonly kind: 'content'; readonly key: string; readonly content: Content }
+  | { readonly kind: 'group'; readonly key: string; readonly composition: Composition }
+  | {
+      readonly kind: 'effect'
+      readonly key: string
+      readonly input: Source
+      readonly effect: ReadyEffect
+    }
+  | BeneathSource
+
+/** What a layer's pixels are weighed by besides its opacity. */
+export interface Weighing {
+  readonly mask: MaskStep | null
+  /** The layer whose pixels it is confined to. */
+  readonly confine: {
+    readonly source: Source
+    readonly opacity: number
+    readonly mask: MaskStep | null
+  } | null
+  readonly gate: Gate | null
+}
+
+export type Step =
+  | {
+      readonly kind: 'layer'
+      readonly key: string
+      readonly nodeId: string
+      readonly source: Source
+      readonly mode: BlendMode
+      readonly opacity: number
+      readonly weighing: Weighing
+    }
+  | {
+      readonly kind: 'wash'
+      readonly key: string
+      readonly nodeId: string
+      /** Effects over {@link BeneathSource}. */
+      readonly source: Source
+      readonly mode: BlendMode
+      readonly opacity: number
+      readonly weighing: Weighing
+    }
+  /** What lies there is remembered, … */
+  | { readonly kind: 'begin'; readonly key: string; readonly nodeId: string }
+  /** … and taken back to: what a pass-through group's opacity, mask and gate do. */
+  | {
+      readonly kind: 'end'
+      readonly key: string
+      readonly nodeId: string
+      readonly opacity: number
+      readonly weighing: Weighing
+    }
+
+/** Steps one over the other, on their own ground. */
+export interface Composition {
+  readonly key: string
+  /** Tells compositions of one sheet apart: the group's id, or empty for the sheet itself. */
+  readonly name: string
+  readonly steps: readonly Step[]
+  /** prefixes[i]: the key of what the first i steps make; one more than there are steps. */
+  readonly prefixes: readonly string[]
+  /** Premultiplied, in the blend space. */
+  readonly ground: readonly [number, number, number, number]
+  readonly isLinear: boolean
+}
+
+export interface SheetPlan {
+  readonly size: RenderSize
+  /** Pixels of the view per pixel of the sheet: multiplies lengths. */
+  readonly scale: number
+  readonly sheet: Sheet
+  readonly root: Composition
+}
+
+const CLEAR = [0, 0, 0, 0] as const
+/** Hashes of parts of the document, by identity: parts that an edit left alone are not looked at again. */
+const hashes = new WeakMap<object, string>()
+function hashOf(part: object): string {
+  const known = hashes.get(part)
+  if (known !== undefined) return known
+  const made = hashJson(part)
+  hashes.set(part, made)
+  return made
+}
+const join = (...parts: readonly (string | number | boolean)[]): string => hashText(parts.join('\n'))
+
+/** Effects that do something: enabled, known, with parameters within their rules. What is wrong with others their card says. */
+function readyEffects(effects: readonly SheetEffect[]): { effect: SheetEffect; work: EffectWork }[] {
+  return effects.flatMap((effect) => {
+    if (!effect.enabled || effect.opacity === 0) return []
+    const problem = effectProblem(effect)
+    if (problem !== null) return []
+    const kind = effectKind(effect.kind)
+    return [{ effect, work: kind.work(kind.read(effect.version, effect.params)) }]
+  })
+}
+
+const problems = new WeakMap<SheetEffect, string | null>()
+
+/** Why an effect does nothing, in words; null where it works. */
+export function effectProblem(effect: SheetEffect): string | null {
+  const known = problems.get(effect)
+  if (known !== undefined) return known
+  let problem: string | null = null
+  const kind = findEffect(effect.kind)
+  if (!kind) problem = `this version does not know the effect "${effect.kind}"`
+  else
+    try {
+      kind.read(effect.version, effect.params)
+    } catch (error) {
+      problem = error instanceof Error ? error.message : String(error)
+    }
+  problems.set(effect, problem)
+  return problem
+}
+
+/** Plans one picture after the other of sheets that share most of what they are made of. */
+class Planner {
+  private readonly isLinear: boolean
+  /** What of view and sheet changes every content and mask. */
+  private readonly frame: string
+
+  constructor(
+    private readonly sheet: Sheet,
+    private readonly view: SheetView,
+    private readonly resources: SheetResources,
+  ) {
+    this.isLinear = sheet.blendSpace === 'linear'
+    const { width, height } = view.size
+    this.frame = [width, height, sheet.width, sheet.height, sheet.fit].join(' ')
+  }
+
+  plan(): SheetPlan {
+    const { sheet, view } = this
+    const roots = sheet.roots.slice(0, view.upTo ?? sheet.roots.length)
+    return {
+      size: view.size,
+      scale: view.size.width / sheet.width,
+      sheet,
+      root: this.composition('', roots, view.transparent ? null : sheet.background),
+    }
+  }
+
+  private isShown = (node: SheetNode | undefined): node is SheetNode =>
+    node !== undefined && node.visible && node.opacity > 0 && !this.view.without?.has(node.id)
+
+  private composition(name: string, ids: readonly string[], background: string | null): Composition {
+    const steps: Step[] = []
+    const prefixes: string[] = []
+    const ground = background === null ? CLEAR : this.groundOf(background)
+    let key = join('ground', this.frame, this.isLinear, ...ground)
+    const composition = { key: '', name, steps, prefixes, ground, isLinear: this.isLinear }
+    const put = (step: Step): void => {
+      prefixes.push(key)
+      steps.push(step)
+      key = join(key, step.key)
+    }
+    this.addLayers(ids, put, () => ({ kind: 'beneath', key, composition, before: steps.length }))
+    prefixes.push(key)
+    composition.key = key
+    return composition
+  }
+
+  private groundOf(background: string): readonly [number, number, number, number] {
+    const [r, g, b, a] = parseHex(background)
+    const value = (v: number) => (this.isLinear ? srgbToLinear(v) : v) * a
+    return [value(r), value(g), value(b), a]
+  }
+
+  private addLayers(ids: readonly string[], put: (step: Step) => void, beneath: () => BeneathSource): void {
+    ids.forEach((id, index) => {
+      const node = this.sheet.nodes[id]
+      if (!this.isShown(node)) return
+      const weighing = this.weighing(node, ids, index)
+      // Confined to what is not there.
+      if (weighing === null) return
+      const { mode, opacity } = node
+      const own = { nodeId: id, mode, opacity, weighing }
+      if (hasContent(node, 'wash')) {
+        const source = this.withEffects(node, beneath())
+        put({ kind: 'wash', key: this.stepKey('wash', node, source.key, weighing), source, ...own })
+      } else if (hasContent(node, 'group') && isPassThrough(node)) {
+        const isMixed = opacity < 1 || weighing.mask !== null || weighing.gate !== null
+        if (isMixed) put({ kind: 'begin', key: 'begin', nodeId: id })
+        this.addLayers(node.content.children, put, beneath)
+        if (isMixed) {
+          const key = this.stepKey('end', node, '', weighing)
+          put({ kind: 'end', key, nodeId: id, opacity, weighing })
+        }
+      } else {
+        const source = this.source(node)
+        if (source)
+          put({ kind: 'layer', key: this.stepKey('layer', node, source.key, weighing), source, ...own })
+      }
+    })
+  }
+
+  private stepKey(
+    kind: Step['kind'],
+    { mode, opacity }: SheetNode,
+    source: string,
+    { mask, confine, gate }: Weighing,
+  ): string {
+    return join(
+      kind,
+      mode,
+      opacity,
+      source,
+      mask?.key ?? '',
+      confine ? join(confine.source.key, confine.opacity, confine.mask?.key ?? '') : '',
+      gate ? hashOf(gate) : '',
+    )
+  }
+
+  /** What a layer alone shows, through its effects; null for one that has no pixels of its own. */
+  source(node: SheetNode): Source | null {
+    const { content } = node
+    if (hasContent(node, 'group')) {
+      const composition = this.composition(node.id, childrenOf(this.sheet, node.id), null)
+      return this.withEffects(node, {
+        kind: 'group',
+        key: join('group', composition.key),
+        composition,
+      })
+    }
+    if (!isPainted(content)) return null
+    const revisions = contentUses(content).map((id) => this.resources.revision(id))
+    const key = join('content', hashOf(content), this.frame, ...revisions)
+    return this.withEffects(node, { kind: 'content', key, content })
+  }
+
+  private withEffects(node: SheetNode, source: Source): Source {
+    return readyEffects(node.effects).reduce<Source>((input, { effect, work }) => {
+      const mask = this.maskStep(effect.mask)
+      const { kind, version, params, opacity } = effect
+      const own = join(kind, version, hashOf(params))
+      // A length in sheet pixels means what the frame says it does.
+      const key = join('effect', own, opacity, mask?.key ?? '', input.key, this.frame)
+      return { kind: 'effect', key, input, effect: { key: own, work, opacity, mask } }
+    }, source)
+  }
+
+  maskStep(mask: Mask | null): MaskStep | null {
+    const used = mask?.terms.filter((term) => term.kind !== 'unreadable' && term.enabled) ?? []
+    if (!mask || used.length === 0) return null
+    const pictures = used.flatMap(termUses).map((id) => this.resources.revision(id))
+    const ofShot = used.some(isSurfaceTerm) ? this.resources.idRevision(this.sheet.shotId) : ''
+    const own = [mask.invert, mask.featherPx, ...used.map(hashOf)]
+    const key = join('mask', ...own, this.frame, ofShot, ...pictures)
+    return { key, mask }
+  }
+
+  /** What a layer is weighed by; null where it is confined to something that is not shown. */
+  private weighing(node: SheetNode, siblings: readonly string[], index: number): Weighing | null {
+    const mask = this.maskStep(node.mask)
+    const gate = node.gate && (node.gate.own || node.gate.beneath) ? node.gate : null
+    if (!node.confine) return { mask, confine: null, gate }
+    for (let i = index - 1; i >= 0; i--) {
+      const base = this.sheet.nodes[siblings[i]]
+      // What is confined itself is confined to the same; a wash has no pixels.
+      if (!base || base.confine || hasContent(base, 'wash')) continue
+      if (!this.isShown(base)) return null
+      const source = this.source(base)
+      if (!source) return null
+      return { mask, confine: { source, opacity: base.opacity, mask: this.maskStep(base.mask) }, gate }
+    }
+    return null
+  }
+}
+
+/**
+ * Whether a group's layers blend into what lies beneath it. One with a mode, a confinement or effects of its own is composed
+ * alone: they are of its own picture.
+ */
+export const isPassThrough = (node: SheetNode): boolean =>
+  hasContent(node, 'group') &&
+  !node.content.isolated &&
+  node.mode === 'normal' &&
+  !node.confine &&
+  readyEffects(node.effects).length === 0
+
+/** Plans a picture of a sheet. */
+export const planSheet = (sheet: Sheet, view: SheetView, resources: SheetResources): SheetPlan =>
+  new Planner(sheet, view, resources).plan()
+
+/**
+ * Plans what one layer alone shows: its content and effects through its mask, before mode and opacity.
+ * @returns null for a layer that has no pixels of its own.
+ */
+export function planLayer(
+  node: SheetNode,
+  sheet: Sheet,
+  view: SheetView,
+  resources: SheetResources,
+): { readonly source: Source; readonly mask: MaskStep | null; readonly key: string } | null {
+  const planner = new Planner(sheet, view, resources)
+  const source = planner.source(node)
+  const mask = planner.maskStep(node.mask)
+  return source && { source, mask, key: join(source.key, mask?.key ?? '') }
+}

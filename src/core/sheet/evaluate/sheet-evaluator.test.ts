@@ -1,0 +1,290 @@
+import { describe, expect, it } from 'vitest'
+import { seededRandom } from '../../math/sampling'
+import type { RgbaPicture } from '../../picture/rgba-picture'
+import { BLEND_MODES } from '../blend-modes'
+import { evenFill, gradientFill, groupOf, newMask, wash, wholePicture as pictureOf } from '../new-layer'
+import type { Mask, Sheet, SheetEffect, SheetNode } from '../sheet-schema'
+import { PlainSheet } from '../testing/plain-sheet'
+import { composed, testLayer, testResources, testSheet } from '../testing/sheets'
+import { KeptTiles } from './kept-tiles'
+import { planSheet } from './plan-sheet'
+import { SheetEvaluator } from './sheet-evaluator'
+
+/** More than one tile on both axes, and neither a whole number of them nor of blocks. */
+const SIZE = { width: 150, height: 141 }
+
+function noise(seed: number, clear = 0): RgbaPicture {
+  const random = seededRandom(seed)
+  const pixels = Float32Array.from({ length: 4 * SIZE.width * SIZE.height }, () => random())
+  for (let p = 0; p < pixels.length; p += 4) if (random() < clear) pixels[p + 3] = 0
+  return { ...SIZE, pixels }
+}
+const resources = testResources({ a: noise(1), b: noise(2, 0.4), soft: noise(3) })
+
+const effect = (
+  kind: string,
+  params: SheetEffect['params'],
+  rest: Partial<SheetEffect> = {},
+): SheetEffect => ({
+  id: kind,
+  kind,
+  version: 1,
+  enabled: true,
+  opacity: 1,
+  mask: null,
+  params,
+  ...rest,
+})
+const pictureMask = (pictureId: string, rest: Partial<Mask> = {}): Mask => ({
+  ...newMask(),
+  terms: [
+    {
+      kind: 'picture',
+      version: 1,
+      join: 'add',
+      enabled: true,
+      invert: false,
+      featherPx: 0,
+      strength: 1,
+      pictureId,
+    },
+  ],
+  ...rest,
+})
+
+/** The greatest difference from the definition, premultiplied. */
+function offBy(sheet: Sheet): number {
+  const found = composed(sheet, resources)
+  const expected = new PlainSheet(sheet, SIZE, resources).picture()
+  let most = 0
+  expected.forEach((pixel, p) =>
+    pixel.forEach((v, c) => {
+      const off = Math.abs(found[4 * p + c] - v)
+      most = off > most || Number.isNaN(off) ? off : most
+    }),
+  )
+  return most
+}
+
+/** Contents and masks are kept to 16 and 8 bits: so much may any of them be off. */
+const KEPT = 2e-4
+const MASKED = 3e-3
+
+describe('a sheet', () => {
+  const base = testLayer('base', { content: gradientFill('linear', ['#204060', '#e0c080']) })
+  const over = testLayer('over', { content: pictureOf('b'), mode: 'multiply', opacity: 0.7 })
+
+  it('is its layers one over the other', () => {
+    expect(offBy(testSheet(SIZE, [base, over], { background: '#80808080' }))).toBeLessThan(KEPT)
+  })
+  it('is blended in linear light where it says so', () => {
+    expect(offBy(testSheet(SIZE, [base, over], { blendSpace: 'linear' }))).toBeLessThan(2e-3)
+  })
+  it('weighs by masks, feathered and inverted', () => {
+    const masked = testLayer('m', { content: pictureOf('a'), mask: pictureMask('soft') })
+    expect(offBy(testSheet(SIZE, [base, masked]))).toBeLessThan(MASKED)
+    const soft = { ...masked, mask: pictureMask('soft', { featherPx: 3, invert: true }) }
+    expect(offBy(testSheet(SIZE, [base, soft]))).toBeLessThan(6e-3)
+  })
+  it('confines to what lies beneath, past what is confined itself and past washes', () => {
+    const shape = testLayer('shape', { content: pictureOf('b'), opacity: 0.8, mask: pictureMask('soft') })
+    const first = testLayer('first', { content: evenFill('#ff0000'), confine: true })
+    const between = testLayer('wash', { content: wash(), effects: [effect('levels', { gamma: 2 })] })
+    const second = testLayer('second', { content: pictureOf('a'), confine: true, mode: 'screen' })
+    expect(offBy(testSheet(SIZE, [base, shape, first, between, second]))).toBeLessThan(MASKED)
+    const hidden = { ...shape, visible: false }
+    const without = testSheet(SIZE, [base])
+    expect(composed(testSheet(SIZE, [base, hidden, first]), resources)).toEqual(composed(without, resources))
+    expect(composed(testSheet(SIZE, [first]), resources).every((v) => v === 0)).toBe(true)
+  })
+  it('opens and closes gates by its own tone and by that beneath', () => {
+    const gated = (gate: SheetNode['gate']) =>
+      testLayer('g', { content: pictureOf('a'), mode: 'overlay', gate })
+    for (const gate of [
+      { own: [0.2, 0.4, 0.6, 0.8] as const, beneath: null },
+      { own: null, beneath: [0, 0.1, 0.4, 0.9] as const },
+      { own: [0, 0, 0.5, 1] as const, beneath: [0.3, 0.6, 1, 1] as const },
+    ])
+      for (const blendSpace of ['display', 'linear'] as const)
+        expect(
+          offBy(testSheet(SIZE, [base, gated(gate as unknown as SheetNode['gate'])], { blendSpace })),
+        ).toBeLessThan(4e-3)
+  })
+  it('takes what it does not know, and what has bad parameters, out and shows the rest', () => {
+    const odd = testLayer('odd', { content: pictureOf('a') })
+    const unknown = { ...odd, content: { kind: 'hologram', depth: 3 } }
+    const wrong = { ...base, effects: [effect('levels', { gamma: -4 }), effect('sparkle', {})] }
+    const sheet = testSheet(SIZE, [wrong, over, unknown as unknown as SheetNode])
+    expect(sheet.nodes.odd.content).toMatchObject({ kind: 'unreadable', was: { kind: 'hologram', depth: 3 } })
+    expect(composed(sheet, resources)).toEqual(composed(testSheet(SIZE, [base, over]), resources))
+  })
+})
+
+describe('a group', () => {
+  const base = testLayer('base', {
+    content: gradientFill('radial', ['#fff0d0', '#203040'], [0.5, 0.5], [1, 1]),
+  })
+  const inner = [
+    testLayer('i1', { content: pictureOf('b'), mode: 'multiply' }),
+    testLayer('i2', { content: evenFill('#4080c060'), mode: 'color-dodge' }),
+  ]
+  const group = (rest: Partial<SheetNode> = {}, isolated = true) =>
+    testLayer('group', { content: groupOf(['i1', 'i2'], isolated), ...rest })
+
+  it('is composed alone and then blended', () => {
+    const own = group({ mode: 'screen', opacity: 0.6, mask: pictureMask('soft') })
+    expect(offBy(testSheet(SIZE, [base, ...inner, own]))).toBeLessThan(MASKED)
+  })
+  it('passes through: its layers meet what lies beneath, and it takes back to that', () => {
+    expect(composed(testSheet(SIZE, [base, ...inner, group({}, false)]), resources)).toEqual(
+      composed(testSheet(SIZE, [base, ...inner]), resources),
+    )
+    const own = group({ opacity: 0.5, mask: pictureMask('soft') }, false)
+    expect(offBy(testSheet(SIZE, [base, ...inner, own]))).toBeLessThan(MASKED)
+    const gated = group({ gate: { own: [0, 0.5, 1, 1], beneath: [0, 0, 0.3, 0.8] } }, false)
+    expect(offBy(testSheet(SIZE, [base, ...inner, gated]))).toBeLessThan(5e-3)
+  })
+  it('with effects of its own is composed alone', () => {
+    const own = group({ effects: [effect('tint', { dark: '#301020', light: '#ffe0c0' })] }, false)
+    expect(offBy(testSheet(SIZE, [base, ...inner, own]))).toBeLessThan(MASKED)
+  })
+  it('lies in groups', () => {
+    const outer = testLayer('outer', { content: groupOf(['group', 'top'], false), opacity: 0.8 })
+    const top = testLayer('top', { content: wash(), effects: [effect('levels', { black: 0.2 })] })
+    expect(offBy(testSheet(SIZE, [base, ...inner, group({ mode: 'luminosity' }), top, outer]))).toBeLessThan(
+      MASKED,
+    )
+  })
+})
+
+describe('effects', () => {
+  const picture = testLayer('p', { content: pictureOf('b') })
+  it('work one after the other, as far as their opacity and mask say', () => {
+    const effects = [
+      effect('levels', { black: 0.1, gamma: 0.7 }),
+      effect('levels', { low: 1, high: 0 }),
+      effect('tint', { amount: 0.5 }, { mask: pictureMask('soft') }),
+      effect('levels', { white: 0.6 }, { opacity: 0.4 }),
+    ]
+    expect(offBy(testSheet(SIZE, [{ ...picture, effects }]))).toBeLessThan(MASKED)
+  })
+  it.each([1, 3.9, 9, 30])('blur by σ %d, alpha with the colours, the border repeated', (sigma) => {
+    const blurred = { ...picture, effects: [effect('gaussianBlur', { sigma })] }
+    expect(offBy(testSheet(SIZE, [blurred]))).toBeLessThan(4e-3)
+  })
+  it('of a wash work on what lies beneath it in its group and leave its alpha', () => {
+    const base = testLayer('base', { content: pictureOf('b') })
+    const own = testLayer('w', {
+      content: wash(),
+      mode: 'soft-light',
+      opacity: 0.9,
+      mask: pictureMask('soft'),
+      effects: [effect('levels', { gamma: 2 })],
+    })
+    for (const blendSpace of ['display', 'linear'] as const)
+      expect(offBy(testSheet(SIZE, [base, own], { blendSpace }))).toBeLessThan(5e-3)
+    const blurring = { ...own, effects: [effect('gaussianBlur', { sigma: 12 })] }
+    expect(offBy(testSheet(SIZE, [base, blurring]))).toBeLessThan(6e-3)
+  })
+})
+
+/** Whether two pictures are the same to the bit. */
+const isSame = (a: Float32Array, b: Float32Array): boolean => a.every((v, i) => Object.is(v, b[i]))
+
+/** A sheet of anything. */
+function randomSheet(seed: number): Sheet {
+  const random = seededRandom(seed)
+  const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]
+  const layers: SheetNode[] = []
+  const make = (depth: number): string => {
+    const id = `n${layers.length}`
+    const at = layers.length
+    layers.push(testLayer(id, { content: wash() }))
+    const kinds = depth < 2 ? ['picture', 'fill', 'wash', 'group', 'group'] : ['picture', 'fill', 'wash']
+    const kind = pick(kinds)
+    const content =
+      kind === 'picture'
+        ? pictureOf(pick(['a', 'b', 'gone']))
+        : kind === 'fill'
+          ? gradientFill(pick(['even', 'linear', 'radial', 'angular']), ['#ffcc88', '#22446680', '#881122'])
+          : kind === 'wash'
+            ? wash()
+            : groupOf(
+                Array.from({ length: 1 + Math.floor(random() * 3) }, () => make(depth + 1)),
+                random() < 0.5,
+              )
+    layers[at] = testLayer(id, {
+      content,
+      visible: random() < 0.9,
+      mode: pick(BLEND_MODES),
+      opacity: pick([1, 1, 0.5, 0.8]),
+      confine: random() < 0.15,
+      gate: random() < 0.2 ? { own: null, beneath: [0, 0.2, 0.7, 1] } : null,
+      mask: random() < 0.3 ? pictureMask('soft', { featherPx: pick([0, 2, 8]) }) : null,
+      effects:
+        random() < 0.3
+          ? [
+              pick([
+                effect('levels', { gamma: 1.5 }),
+                effect('tint', {}),
+                effect('gaussianBlur', { sigma: 6 }),
+              ]),
+            ]
+          : [],
+    })
+    return id
+  }
+  const roots = Array.from({ length: 4 }, () => make(0))
+  return { ...testSheet(SIZE, layers, { blendSpace: pick(['display', 'linear']) }), roots }
+}
+
+describe('tiles of random trees', () => {
+  it('are the same bits in any order, kept or not, beside what changed', () => {
+    for (let seed = 1; seed <= 6; seed++) {
+      const sheet = randomSheet(seed)
+      const alone = composed(sheet, resources)
+      expect(alone.every(Number.isFinite)).toBe(true)
+      // Backwards, one tile at a time, nothing kept from one to the next.
+      const size = { ...SIZE }
+      const single = (tx: number, ty: number): Float32Array => {
+        const evaluator = new SheetEvaluator(new KeptTiles(), resources)
+        evaluator.begin(planSheet(sheet, { size }, resources))
+        return evaluator.tile(tx, ty, (at) => evaluator.tiles.floats(at, 4).slice())
+      }
+      for (const [tx, ty] of [
+        [1, 1],
+        [0, 1],
+        [1, 0],
+        [0, 0],
+      ]) {
+        const first = single(tx, ty)
+        const at = 4 * (ty * 128 * SIZE.width + tx * 128)
+        // Blocks begin with the reds of four pixels.
+        expect(first[0]).toBe(alone[at])
+      }
+      // One layer after the other changes; what is kept serves where it may.
+      const evaluator = new SheetEvaluator(new KeptTiles(), resources)
+      composed(sheet, resources, {}, evaluator)
+      for (const id of Object.keys(sheet.nodes)) {
+        for (const opacity of [0.3, 0.6]) {
+          const edited: Sheet = {
+            ...sheet,
+            nodes: { ...sheet.nodes, [id]: { ...sheet.nodes[id], opacity } },
+          }
+          expect(isSame(composed(edited, resources, {}, evaluator), composed(edited, resources))).toBe(true)
+        }
+      }
+    }
+  })
+  it('are what the definition says', () => {
+    // Steps of modes and gates make much of a last bit: the mean tells, and few pixels are far off.
+    for (let seed = 20; seed < 32; seed++) {
+      const sheet = randomSheet(seed)
+      const found = composed(sheet, resources)
+      const expected = new PlainSheet(sheet, SIZE, resources).picture().flat()
+      const off = expected.map((v, i) => Math.abs(v - found[i]))
+      expect(off.reduce((a, b) => a + b, 0) / off.length).toBeLessThan(1.5e-3)
+      expect(off.filter((v) => v > 0.05).length).toBeLessThan(0.01 * off.length)
+    }
+  })
+})

@@ -1,0 +1,92 @@
+import { hashText } from '../../math/stable-hash'
+import type { PictureExports } from '../../picture/picture-kernel'
+import { FLOAT_TILE_BYTES, TILE, tileGrid } from '../../picture/tile-form'
+import type { PaintTarget } from '../contents/content-kind'
+import type { SheetResources } from '../sheet-resources'
+import { stepKey, type KeptTiles, type StepKey } from './kept-tiles'
+import type { SheetPlan } from './plan-sheet'
+
+/** Numbers a tile; those around the picture too, which blurs ask for. */
+export const tileNumber = (tx: number, ty: number): number => (ty + 2048) * 8192 + tx + 2048
+
+/** What evaluators work with: the plan in hand, kept tiles, room for tiles at work. */
+export class Workbench {
+  private free: number[] = []
+  private readonly rooms: number[] = []
+  private readonly keys = new Map<string, { readonly salt: number; readonly known: Map<string, StepKey> }>()
+  private plan: SheetPlan | null = null
+  /** Tiles of the picture. */
+  across = 0
+  down = 0
+
+  constructor(
+    readonly tiles: KeptTiles,
+    readonly resources: SheetResources,
+    readonly isCancelled: () => boolean,
+  ) {}
+
+  get kernel(): PictureExports {
+    return this.tiles.kernel
+  }
+
+  get planned(): SheetPlan {
+    if (!this.plan) throw new Error('no picture was begun')
+    return this.plan
+  }
+
+  takeUp(plan: SheetPlan): void {
+    this.plan = plan
+    const grid = tileGrid(plan.size.width, plan.size.height)
+    this.across = grid.across
+    this.down = grid.down
+  }
+
+  /** Last column and row of a tile that lie within the picture. */
+  lastOf(tx: number, ty: number): { readonly x: number; readonly y: number } {
+    const { width, height } = this.planned.size
+    return { x: Math.min(TILE, width - tx * TILE) - 1, y: Math.min(TILE, height - ty * TILE) - 1 }
+  }
+
+  /** What is to be painted of a tile. */
+  target(tx: number, ty: number): PaintTarget {
+    const { size, sheet } = this.planned
+    const last = this.lastOf(tx, ty)
+    const window = { x: tx * TILE, y: ty * TILE, width: last.x + 1, height: last.y + 1 }
+    return { window, view: size, sheet, resources: this.resources }
+  }
+
+  /** Room for a tile of f32 at work; given back by {@link release}. */
+  room(): number {
+    const own = this.free.pop()
+    if (own !== undefined) return own
+    const made = this.tiles.take(FLOAT_TILE_BYTES)
+    this.rooms.push(made)
+    return made
+  }
+  release(...addresses: number[]): void {
+    this.free.push(...addresses)
+  }
+  /** All rooms are free again: nothing is at work, however it ended. */
+  clear(): void {
+    this.free = [...this.rooms]
+  }
+
+  /** Copies a tile of f32. */
+  copy(from: number, to: number): void {
+    this.tiles.bytes(to, FLOAT_TILE_BYTES).set(this.tiles.bytes(from, FLOAT_TILE_BYTES))
+  }
+
+  /** The name of something that is made of a step. */
+  key(what: string, key: string): StepKey {
+    let names = this.keys.get(what)
+    if (!names) this.keys.set(what, (names = { salt: stepKey(hashText(what)).a, known: new Map() }))
+    const found = names.known.get(key)
+    if (found) return found
+    // Names are made anew with every edit: what is not asked for again is forgotten.
+    if (names.known.size > 20_000) names.known.clear()
+    const { a, b } = stepKey(key)
+    const made = { a: a ^ names.salt, b: b ^ (names.salt >>> 7) }
+    names.known.set(key, made)
+    return made
+  }
+}

@@ -1,0 +1,173 @@
+import { effectKind } from '../../effects/registry'
+import { linearToSrgb, parseHex, srgbToLinear } from '../../math/colour'
+import { gaussianBlur } from '../../picture/gaussian-blur'
+import type { PaintTarget } from '../contents/content-kind'
+import { paintContent } from '../contents/registry'
+import { joinPlane, runWindow, termRuns } from '../evaluate/mask-window'
+import { isPassThrough } from '../evaluate/plan-sheet'
+import { plainGate, plainMixBack, plainOver, plainTone, plainWithin, type Pixel } from '../plain-compositing'
+import type { RenderSize, SheetResources } from '../sheet-resources'
+import { hasContent, type Mask, type Sheet, type SheetEffect, type SheetNode } from '../sheet-schema'
+
+/**
+ * A sheet as its definition is written: whole pictures, layer after layer, in double precision, nothing kept. What the
+ * evaluator is held to.
+ */
+export class PlainSheet {
+  private readonly count: number
+  private readonly target: PaintTarget
+  private readonly isLinear: boolean
+
+  constructor(
+    private readonly sheet: Sheet,
+    private readonly size: RenderSize,
+    resources: SheetResources,
+  ) {
+    this.count = size.width * size.height
+    this.isLinear = sheet.blendSpace === 'linear'
+    const window = { x: 0, y: 0, ...size }
+    this.target = { window, view: size, sheet, resources }
+  }
+
+  /** Premultiplied display values. */
+  picture(): Pixel[] {
+    const [r, g, b, a] = this.sheet.background ? parseHex(this.sheet.background) : [0, 0, 0, 0]
+    const into = (v: number) => (this.isLinear ? srgbToLinear(v) : v) * a
+    const ground: Pixel = [into(r), into(g), into(b), a]
+    const made = this.compose(this.sheet.roots, Array<Pixel>(this.count).fill(ground))
+    return this.isLinear ? made.map((pixel) => changed(pixel, linearToSrgb)) : made
+  }
+
+  private compose(ids: readonly string[], ground: readonly Pixel[]): Pixel[] {
+    let now = [...ground]
+    ids.forEach((id, index) => {
+      const node = this.sheet.nodes[id]
+      if (!node.visible || node.opacity === 0) return
+      const base = node.confine ? this.base(ids, index) : null
+      if (node.confine && !base) return
+      const mask = this.mask(node.mask)
+      const weight = (p: number, own: Pixel | null, beneath: Pixel) => {
+        const tone = (pixel: Pixel) => plainTone(straight(pixel), this.isLinear)
+        const { gate } = node
+        return (
+          node.opacity *
+          (mask ? mask[p] : 1) *
+          (base ? base[p] : 1) *
+          (gate?.own && own ? plainGate(gate.own, tone(own)) : 1) *
+          (gate?.beneath ? plainGate(gate.beneath, tone(beneath)) : 1)
+        )
+      }
+      const before = now
+      if (hasContent(node, 'group') && isPassThrough(node)) {
+        const after = this.compose(node.content.children, before)
+        now = after.map((pixel, p) => plainMixBack(before[p], pixel, weight(p, pixel, before[p])))
+      } else if (hasContent(node, 'wash')) {
+        const shown = this.inBlendSpace(this.effects(node.effects, before.map(this.shown)))
+        now = before.map((pixel, p) => {
+          const [r, g, b] = straight(shown[p])
+          const own: Pixel = [r, g, b, 1]
+          return plainWithin(node.mode, pixel, own, weight(p, own, pixel))
+        })
+      } else {
+        const shown = this.layer(node)
+        if (!shown) return
+        now = before.map((pixel, p) => {
+          const [r, g, b] = straight(shown[p])
+          return plainOver(node.mode, pixel, [r, g, b, shown[p][3]], weight(p, shown[p], pixel))
+        })
+      }
+    })
+    return now
+  }
+
+  /** A pixel of the blend space as display values. Premultiplied both. */
+  private readonly shown = (pixel: Pixel): Pixel => (this.isLinear ? changed(pixel, linearToSrgb) : pixel)
+
+  private inBlendSpace(pixels: readonly Pixel[]): Pixel[] {
+    return this.isLinear ? pixels.map((pixel) => changed(pixel, srgbToLinear)) : [...pixels]
+  }
+
+  /** What a layer shows through its effects: premultiplied, in the blend space. */
+  private layer(node: SheetNode): Pixel[] | null {
+    if (hasContent(node, 'group')) {
+      const clear = Array<Pixel>(this.count).fill([0, 0, 0, 0])
+      const made = this.compose(node.content.children, clear)
+      return this.inBlendSpace(this.effects(node.effects, made.map(this.shown)))
+    }
+    const painted = paintContent(node.content, this.target)
+    if (!painted) return null
+    const pixels = Array.from({ length: this.count }, (_, p): Pixel => {
+      const a = painted[4 * p + 3]
+      return [painted[4 * p] * a, painted[4 * p + 1] * a, painted[4 * p + 2] * a, a]
+    })
+    return this.inBlendSpace(this.effects(node.effects, pixels))
+  }
+
+  private effects(list: readonly SheetEffect[], given: readonly Pixel[]): Pixel[] {
+    let now = [...given]
+    for (const effect of list) {
+      if (!effect.enabled) continue
+      const before = now
+      const work = effectKind(effect.kind).work(effect.params)
+      if (work.by === 'blur') {
+        const planes = [0, 1, 2, 3].map((c) => Float32Array.from(before, (pixel) => pixel[c]))
+        const scale = this.size.width / this.sheet.width
+        for (const plane of planes)
+          gaussianBlur(plane, this.size.width, this.size.height, work.sigmaPx * scale)
+        now = before.map((_, p): Pixel => [planes[0][p], planes[1][p], planes[2][p], planes[3][p]])
+      } else
+        now = before.map((pixel) => {
+          const rgb = Float64Array.from(straight(pixel))
+          if (work.by === 'tone') rgb.forEach((v, c) => (rgb[c] = clamped(work.curve(clamped(v)))))
+          else work.change(rgb)
+          const a = pixel[3]
+          return [rgb[0] * a, rgb[1] * a, rgb[2] * a, a]
+        })
+      const mask = this.mask(effect.mask)
+      now = now.map((pixel, p) => plainMixBack(before[p], pixel, effect.opacity * (mask ? mask[p] : 1)))
+    }
+    return now
+  }
+
+  private mask(mask: Mask | null): Float32Array | null {
+    if (!mask) return null
+    const scale = this.size.width / this.sheet.width
+    const blur = (plane: Float32Array, sigmaPx: number) =>
+      gaussianBlur(plane, this.size.width, this.size.height, sigmaPx * scale)
+    let made: Float32Array | null = null
+    for (const run of termRuns(mask.terms)) {
+      const plane = runWindow(run, this.target, this.sheet.shotId)
+      if (!plane) continue
+      blur(plane, run.featherPx)
+      const joined = plane.map((v) => (run.invert ? 1 - v : v) * run.strength)
+      made ??= new Float32Array(this.count).fill(run.join === 'add' ? 0 : 1)
+      joinPlane(made, joined, run.join)
+    }
+    if (!made) return null
+    blur(made, mask.featherPx)
+    return mask.invert ? made.map((v) => 1 - v) : made
+  }
+
+  /** What a confined layer is weighed by; null where that layer is not shown. */
+  private base(ids: readonly string[], index: number): Float32Array | null {
+    const found = ids
+      .slice(0, index)
+      .map((id) => this.sheet.nodes[id])
+      .reverse()
+      .find((node) => !node.confine && !hasContent(node, 'wash'))
+    if (!found?.visible || found.opacity === 0) return null
+    const shown = this.layer(found)
+    const mask = this.mask(found.mask)
+    return shown && Float32Array.from(shown, (pixel, p) => pixel[3] * found.opacity * (mask ? mask[p] : 1))
+  }
+}
+
+const clamped = (v: number): number => Math.min(1, Math.max(0, v))
+const straight = ([r, g, b, a]: Pixel): readonly [number, number, number] =>
+  a > 0 ? [r / a, g / a, b / a] : [0, 0, 0]
+/** A premultiplied pixel with its straight values changed. */
+function changed(pixel: Pixel, change: (v: number) => number): Pixel {
+  const [r, g, b] = straight(pixel)
+  const a = pixel[3]
+  return [change(clamped(r)) * a, change(clamped(g)) * a, change(clamped(b)) * a, a]
+}

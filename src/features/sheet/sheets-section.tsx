@@ -1,0 +1,69 @@
+'use client'
+
+import { activeSheet, activeShot, sheetsOf } from '@/data/active-shot'
+import type { Project } from '@/data/project-schema'
+import { addSheet, duplicateSheet, goToSheet, removeSheet, renameSheet } from '@/state/sheet-actions'
+import { setBench } from '@/state/view-store'
+
+/** The sheets of the shot at work: which one is on the bench, and what can be done with it as a whole. */
+export function SheetsSection({ project }: { readonly project: Project }) {
+  const sheet = activeSheet(project)
+  const sheets = sheetsOf(project, activeShot(project).id)
+  const then = (action: () => void) => () => {
+    action()
+    setBench({ layerId: null, peel: Infinity })
+  }
+  return (
+    <section className="section">
+      <div className="section-head">
+        <span>Sheets of this shot</span>
+        <span>
+          <button className="link" onClick={then(addSheet)} data-testid="new-sheet">
+            New
+          </button>
+          <button className="link" onClick={then(duplicateSheet)}>
+            Duplicate
+          </button>
+          {sheets.length > 1 && (
+            <button className="link" onClick={then(removeSheet)}>
+              Remove
+            </button>
+          )}
+        </span>
+      </div>
+      {sheets.length > 1 && (
+        <div className="row">
+          <label htmlFor="sheet-at-work">At work</label>
+          <select
+            id="sheet-at-work"
+            className="plain-select wide"
+            value={sheet.id}
+            onChange={(e) => {
+              goToSheet(e.target.value)
+              setBench({ layerId: null, peel: Infinity })
+            }}
+          >
+            {sheets.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
+      <div className="row">
+        <label htmlFor="sheet-name">Name</label>
+        <input
+          id="sheet-name"
+          key={sheet.id}
+          className="plain-select wide"
+          defaultValue={sheet.name}
+          onBlur={(e) =>
+            e.target.value.trim() && e.target.value !== sheet.name && renameSheet(e.target.value.trim())
+          }
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
+      </div>
+    </section>
+  )
+}

@@ -16,6 +16,7 @@ const NAMES = [
   'style-change',
   'demo-passes',
   'recomposite',
+  'sheet-engine',
   'import',
   'import-in-browser',
   'million-triangles',

@@ -1,0 +1,72 @@
+import type { RgbaPicture } from '@/core/picture/rgba-picture'
+import { BLEND_MODES } from '@/core/sheet/blend-modes'
+import { groupOf, newMask, wash, wholePicture } from '@/core/sheet/new-layer'
+import type { Mask, SheetEffect, SheetNode } from '@/core/sheet/sheet-schema'
+import { testLayer } from '@/core/sheet/testing/sheets'
+
+/** A sheet such as an illustrator's: twenty layers, six masks, groups, two washes. */
+export const SIZE = { width: 1280, height: 800 }
+
+/** A picture of soft forms; partly clear. */
+export function softPicture(seed: number): RgbaPicture {
+  const { width, height } = SIZE
+  const pixels = new Float32Array(4 * width * height)
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i += 4) {
+      for (let c = 0; c < 3; c++)
+        pixels[i + c] = 0.5 + 0.5 * Math.sin((x * (c + 2) + y * (seed % 5)) / 90 + seed + c)
+      pixels[i + 3] = Math.min(1, Math.max(0, 0.7 + 0.6 * Math.cos((x - y) / 140 + seed)))
+    }
+  return { width, height, pixels }
+}
+
+const effect = (kind: string, params: SheetEffect['params']): SheetEffect => ({
+  id: kind,
+  kind,
+  version: 1,
+  enabled: true,
+  opacity: 1,
+  mask: null,
+  params,
+})
+const masked = (pictureId: string): Mask => ({
+  ...newMask(),
+  terms: [
+    {
+      kind: 'picture',
+      version: 1,
+      join: 'add',
+      enabled: true,
+      invert: false,
+      featherPx: 0,
+      strength: 1,
+      pictureId,
+    },
+  ],
+})
+
+export function benchLayers(): { layers: SheetNode[]; pictures: Record<string, RgbaPicture> } {
+  const pictures = Object.fromEntries(
+    Array.from({ length: 6 }, (_, i) => [`p${i}`, softPicture(i + 1)] as const),
+  )
+  const pictureLayer = (i: number): SheetNode =>
+    testLayer(`l${i}`, {
+      content: wholePicture(`p${i % 6}`),
+      mode: i === 0 ? 'normal' : BLEND_MODES[i % BLEND_MODES.length],
+      opacity: 0.8,
+      mask: i % 3 === 1 ? masked(`p${(i + 2) % 6}`) : null,
+    })
+  const layers = Array.from({ length: 18 }, (_, i) => pictureLayer(i))
+  layers.push(
+    testLayer('w1', { content: wash(), effects: [effect('levels', { gamma: 1.2 })] }),
+    testLayer('w2', {
+      content: wash(),
+      mode: 'soft-light',
+      opacity: 0.4,
+      effects: [effect('levels', { black: 0.05 })],
+    }),
+    testLayer('g1', { content: groupOf(['l4', 'l5', 'l6']), mode: 'multiply', opacity: 0.8 }),
+    testLayer('g2', { content: groupOf(['l9', 'l10', 'w1'], false) }),
+  )
+  return { layers, pictures }
+}

@@ -134,7 +134,7 @@ describe('from start to a finished picture', () => {
     // A red fill in front, shown only on the block.
     await page.press('n')
     await page.css('[data-testid="card-Fill"]')
-    const colour = await page.css('#fill-colour')
+    const colour = await page.css('#fill-colour-0')
     await page.driver.executeScript(
       `const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
        set.call(arguments[0], '#ff0000'); arguments[0].dispatchEvent(new Event('input', { bubbles: true }))`,
@@ -196,9 +196,11 @@ describe('from start to a finished picture', () => {
     const pixel = { width: 1, height: 1, data: Uint8Array.of(0, 0, 255, 255), channels: 4 } as const
     const dot = file('dot.png', encode(pixel))
     await (await page.css('[data-testid=picture-input]')).sendKeys(dot)
-    await page.until('the picture covers the sheet', async () => {
-      const [r, g, b] = await page.pixel('Proof', 0.02, 0.02)
-      return r === 0 && g === 0 && b === 255
+    // Square, on a sheet that is not: whole, in the middle, in its own proportions.
+    await page.until('the picture lies in the middle of the sheet', async () => {
+      const [r, g, b] = await page.pixel('Proof', 0.5, 0.95)
+      const [besideRed] = await page.pixel('Proof', 0.02, 0.95)
+      return r === 0 && g === 0 && b === 255 && besideRed > 0
     })
     await page.driver
       .findElement({ css: '[data-testid=picture-input]' })

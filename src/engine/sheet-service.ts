@@ -23,9 +23,13 @@ export class SheetService {
     const arrays = message.type === 'pass' ? (message.result?.channels ?? []) : [message.bytes]
     await this.channel.ask(message, 'done', { transfer: movable(arrays) })
   }
-  /** @throws {Error} naming the file and the reason where it is no picture that can be read. */
-  async checkPicture(name: string, bytes: Uint8Array): Promise<void> {
-    await this.channel.ask({ type: 'check-picture', name, bytes }, 'done')
+  /** @returns its size. @throws {Error} naming the file and the reason where it is no picture that can be read. */
+  async checkPicture(
+    name: string,
+    bytes: Uint8Array,
+  ): Promise<{ readonly width: number; readonly height: number }> {
+    const { width, height } = await this.channel.ask({ type: 'check-picture', name, bytes }, 'size')
+    return { width, height }
   }
   /** Lets go of a picture. */
   async drop(message: Ask<'drop-picture'>): Promise<void> {
@@ -54,6 +58,16 @@ export class SheetService {
       'missing',
     ])
     return reply.type === 'parts' ? reply.keys : []
+  }
+  /** How large a picture is; null where it is not there. */
+  async pictureSize(pictureId: string): Promise<{ readonly width: number; readonly height: number } | null> {
+    const reply = await this.channel.ask({ type: 'picture-size', pictureId }, ['size', 'missing'])
+    return reply.type === 'size' ? { width: reply.width, height: reply.height } : null
+  }
+  /** How much there is of each tone in what a layer shows, or beneath it; null where it is not shown. */
+  async toneHistogram(message: Omit<Ask<'tone-histogram'>, 'type'>): Promise<readonly number[] | null> {
+    const reply = await this.channel.ask({ type: 'tone-histogram', ...message }, ['tones', 'missing'])
+    return reply.type === 'tones' ? reply.tones : null
   }
   /** What is beneath a place of a sheet, 0…1 across and down. */
   async pick(

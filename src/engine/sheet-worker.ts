@@ -9,13 +9,13 @@ import { surfaceAt } from '@/core/passes/pass-result'
 import { passPart, passStrokes, passWindow } from '@/core/passes/pass-picture'
 import { writeSvgLines } from '@/core/formats/svg-lines'
 import { handEditSchema, partsBeneath } from '@/core/lines/hand-weights'
-import { resizePicture } from '@/core/picture/resample'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
-import { fromRgba8, premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
+import { premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
 import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
 import { planLayer, planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
+import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
 import { exportSheet, SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import { SHEET_FITS } from '@/core/sheet/sheet-fit'
 import type { SheetResources } from '@/core/sheet/sheet-resources'
@@ -49,7 +49,7 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     name: z.string(),
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
-  /** Whether a picture can be read; nothing is kept of it. */
+  /** Whether a picture can be read, and how large it is; nothing is kept of it. */
   z.strictObject({
     type: z.literal('check-picture'),
     request,
@@ -57,6 +57,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
   z.strictObject({ type: z.literal('drop-picture'), request, pictureId: z.string() }),
+  /** How large a picture is. */
+  z.strictObject({ type: z.literal('picture-size'), request, pictureId: z.string() }),
   z.strictObject({
     type: z.literal('compose'),
     request,
@@ -70,8 +72,15 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     request,
     sheet: sheetSchema,
     layerId: z.string(),
-    size: sizeSchema,
     small: sizeSchema,
+  }),
+  /** How much there is of each tone in what a layer shows, or beneath it. */
+  z.strictObject({
+    type: z.literal('tone-histogram'),
+    request,
+    sheet: sheetSchema,
+    layerId: z.string(),
+    side: z.enum(['own', 'beneath']),
   }),
   z.strictObject({
     type: z.literal('pass-picture'),
@@ -150,6 +159,13 @@ export type SheetReply =
       readonly hasIdPass: boolean
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
+  | { readonly request: number; readonly type: 'tones'; readonly tones: number[] }
+  | {
+      readonly request: number
+      readonly type: 'size'
+      readonly width: number
+      readonly height: number
+    }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
 
 const passes = new Map<string, { result: PassResult; revision: string; shotId: string }>()
@@ -167,6 +183,8 @@ const resources: SheetResources = {
   idRevision: (shotId) => idPass(shotId)?.revision ?? 'none',
 }
 
+/** The longest side of the picture tones are counted in. */
+const HISTOGRAM_SIDE = 480
 /** The most bytes that are kept from one picture to the next. */
 const KEPT_BYTES = 320 * 2 ** 20
 const tiles = new KeptTiles()
@@ -236,9 +254,15 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
         revision: ++pictureCount,
       })
       return { request, type: 'done' }
-    case 'check-picture':
-      await decodePicture(message.bytes, message.name)
-      return { request, type: 'done' }
+    case 'check-picture': {
+      const { width, height } = await decodePicture(message.bytes, message.name)
+      return { request, type: 'size', width, height }
+    }
+    case 'picture-size': {
+      const found = pictures.get(message.pictureId)?.picture
+      if (!found) return { request, type: 'missing' }
+      return { request, type: 'size', width: found.width, height: found.height }
+    }
     case 'drop-picture':
       pictures.delete(message.pictureId)
       return { request, type: 'done' }
@@ -249,11 +273,23 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return raster(size, proof(sheet, view, without === null ? 'proof' : 'compare'))
     }
     case 'thumbnail': {
-      const { sheet, layerId, size, small } = message
-      const rgba = layerPicture(sheet, layerId, size)
-      if (!rgba) return { request, type: 'missing' }
-      const picture = fromRgba8(rgba, size.width, size.height)
-      return raster(small, toStraight8(premultiplied(resizePicture(picture, small.width, small.height))))
+      const { sheet, layerId, small } = message
+      const rgba = layerPicture(sheet, layerId, small)
+      return rgba ? raster(small, rgba) : { request, type: 'missing' }
+    }
+    case 'tone-histogram': {
+      const { sheet, layerId, side } = message
+      const scale = Math.min(1, HISTOGRAM_SIDE / Math.max(sheet.width, sheet.height))
+      const size = {
+        width: Math.max(1, Math.round(sheet.width * scale)),
+        height: Math.max(1, Math.round(sheet.height * scale)),
+      }
+      tiles.tick()
+      const plan = planSheet(sheet, { size }, resources)
+      evaluator.begin(plan, 'histogram')
+      const tones = toneHistogram(evaluator, plan, layerId, side)
+      tiles.shrinkTo(KEPT_BYTES)
+      return tones ? { request, type: 'tones', tones } : { request, type: 'missing' }
     }
     case 'pass-picture': {
       const found = passes.get(message.passId)?.result

@@ -4,9 +4,17 @@ import { activePasses } from '@/data/active-shot'
 import { plural } from '@/core/plural'
 import type { Project } from '@/data/project-schema'
 
-/** Keys of everything a term can name, now. */
-const keysOf = (project: Project, kind: SurfaceTerm['kind']): Set<string> =>
-  new Set(project.models.flatMap((m) => (kind === 'parts' ? m.parts : m.materials).map(({ key }) => key)))
+const keys = new WeakMap<Project['models'], Readonly<Record<SurfaceTerm['kind'], ReadonlySet<string>>>>()
+
+/** Keys of everything a term can name, now; found once for models that stay. */
+function keysOf({ models }: Project, kind: SurfaceTerm['kind']): ReadonlySet<string> {
+  const known = keys.get(models) ?? {
+    parts: new Set(models.flatMap((m) => m.parts.map(({ key }) => key))),
+    materials: new Set(models.flatMap((m) => m.materials.map(({ key }) => key))),
+  }
+  keys.set(models, known)
+  return known[kind]
+}
 
 /**
  * What a layer's mask has lost of what it is made from, in words; null where all is there. A mask without its ID pass

@@ -13,13 +13,23 @@ export type PassStatus =
   | { readonly state: 'ready' }
   | { readonly state: 'out of register'; readonly reasons: readonly string[] }
 
-/** A project document never changes in place, so what follows from one is worked out once. */
-interface Known {
+/** What statuses follow from, besides the pass itself. Documents never change in place: the same parts, the same statuses. */
+type From = Pick<Project, 'models' | 'groups' | 'shots' | 'rigs'>
+interface Known extends From {
   /** By shot. */
   readonly registrations: Map<string, Registration>
   readonly statuses: Map<ProjectPass, PassStatus>
 }
-const known = new WeakMap<Project, Known>()
+/** What is known of the last such parts: edits of a sheet leave them alone. */
+let known: Known | null = null
+
+function knownOf({ models, groups, shots, rigs }: Project): Known {
+  const isSame =
+    known?.models === models && known.groups === groups && known.shots === shots && known.rigs === rigs
+  if (!known || !isSame)
+    known = { models, groups, shots, rigs, registrations: new Map(), statuses: new Map() }
+  return known
+}
 
 /** Values with their defaults, so that a parameter which came later is no difference. */
 const complete = (kind: PassKindName, values: ParamValues): unknown => {
@@ -58,11 +68,7 @@ function workOut(project: Project, pass: ProjectPass, registration: Registration
 
 /** Where a pass stands against the project of now. */
 export function passStatus(project: Project, pass: ProjectPass): PassStatus {
-  let entry = known.get(project)
-  if (!entry) {
-    entry = { registrations: new Map(), statuses: new Map() }
-    known.set(project, entry)
-  }
+  const entry = knownOf(project)
   let status = entry.statuses.get(pass)
   if (!status) {
     let registration = entry.registrations.get(pass.shotId)

@@ -73,8 +73,14 @@ export function NumberField(props: NumberFieldProps) {
     if (next !== value) onChange(next)
   }
   const toShare = (v: number) =>
-    logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min)
-  const fromShare = (s: number) => (logarithmic ? min * Math.pow(max / min, s) : min + s * (max - min))
+    !logarithmic
+      ? (v - min) / (max - min)
+      : min > 0
+        ? Math.log(v / min) / Math.log(max / min)
+        : Math.cbrt((v - min) / (max - min))
+  // Powers of a number that may be 0 are none: a cube is as fine near the end.
+  const fromShare = (s: number) =>
+    !logarithmic ? min + s * (max - min) : min > 0 ? min * Math.pow(max / min, s) : min + (max - min) * s ** 3
   const commit = () => {
     if (typed === null) return
     const parsed = Number(typed.replace(',', '.'))

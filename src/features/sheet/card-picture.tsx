@@ -1,90 +1,97 @@
 'use client'
 
-import { useEffect, useRef } from 'react'
-import { hashJson } from '@/core/math/stable-hash'
-import { hasContent, type Sheet, type SheetNode } from '@/core/sheet/sheet-schema'
+import { useEffect, useRef, useState } from 'react'
+import type { Sheet, SheetNode } from '@/core/sheet/sheet-schema'
 import { withinLayer } from '@/core/sheet/sheet-tree'
 import { activePasses, activeSheet } from '@/data/active-shot'
-import type { Project } from '@/data/project-schema'
-import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { pictureRevision, sheetService, syncSheet } from '@/state/sheet-sync'
+import { useProjectStore } from '@/state/project-store'
 
 /** Pixels of a card's picture. */
 const THUMB = { width: 212, height: 164 }
+/** A hand must have rested this long before a card is painted anew. */
+const REST_MS = 150
 
 interface CardPictureProps {
-  readonly project: Project
   readonly layer: SheetNode
   readonly proofSize: { readonly width: number; readonly height: number }
 }
 
-/** What of the document changes what a layer alone shows. */
-function shownBy(sheet: Sheet, layer: SheetNode): unknown {
-  const own = [layer.content, layer.mask, layer.effects]
-  if (!hasContent(layer, 'group')) return own
+/** What of the document a layer's own picture follows: parts that are compared by identity. */
+function shownBy(sheet: Sheet, { id, content, mask, effects }: SheetNode): readonly unknown[] {
+  if (content.kind !== 'group') return [content, mask, effects]
   // How a group is folded is no part of its picture.
-  return [
-    layer.content.children,
-    layer.mask,
-    layer.effects,
-    withinLayer(sheet, layer.id)
-      .slice(1)
-      .map((id) => sheet.nodes[id]),
-  ]
+  const within = withinLayer(sheet, id).slice(1)
+  return [content.children, content.isolated, mask, effects, ...within.map((inner) => sheet.nodes[inner])]
 }
 
-/** A picture of what a layer alone contributes, made anew when that changes. */
-export function CardPicture({ project, layer, proofSize }: CardPictureProps) {
+/** A list, the same one as long as its items are. */
+function useSame(list: readonly unknown[]): readonly unknown[] {
+  const [kept, setKept] = useState(list)
+  const isSame = kept.length === list.length && kept.every((item, i) => Object.is(item, list[i]))
+  if (!isSame) setKept(list)
+  return isSame ? kept : list
+}
+
+/** A picture of what a layer alone contributes, made anew when that changes and the hand rests. */
+export function CardPicture({ layer, proofSize }: CardPictureProps) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
-  const sheet = activeSheet(project)
-  const results = activePasses(project).map((pass) => pass.rendered?.resultId)
-  const content = hashJson([
-    shownBy(sheet, layer),
+  const sheet = useProjectStore(({ project }) => project && activeSheet(project))
+  const results = useProjectStore(({ project }) =>
+    project
+      ? activePasses(project)
+          .map((pass) => pictureRevision(project, pass))
+          .join()
+      : '',
+  )
+  const shown = useSame([
+    ...(sheet ? shownBy(sheet, layer) : []),
+    sheet?.id,
+    sheet?.width,
+    sheet?.height,
+    sheet?.fit,
+    sheet?.blendSpace,
     results,
-    proofSize,
-    [sheet.width, sheet.height, sheet.fit, sheet.blendSpace],
+    proofSize.width,
+    proofSize.height,
   ])
-  const latest = useRef({ project, proofSize })
-  useEffect(() => {
-    latest.current = { project, proofSize }
-  })
+  const { id } = layer
   useEffect(() => {
     let stale = false
     const timer = setTimeout(async () => {
-      const now = latest.current
+      const { project } = useProjectStore.getState()
+      if (!project) return
       try {
-        await syncSheet(now.project)
+        await syncSheet(project)
         if (stale) return
-        const scale = Math.max(THUMB.width / now.proofSize.width, THUMB.height / now.proofSize.height)
+        const scale = Math.max(THUMB.width / proofSize.width, THUMB.height / proofSize.height)
         const small = {
-          width: Math.round(now.proofSize.width * scale),
-          height: Math.round(now.proofSize.height * scale),
+          width: Math.round(proofSize.width * scale),
+          height: Math.round(proofSize.height * scale),
         }
         const raster = await sheetService().raster({
           type: 'thumbnail',
-          sheet: activeSheet(now.project),
-          layerId: layer.id,
-          size: now.proofSize,
+          sheet: activeSheet(project),
+          layerId: id,
           small,
         })
         const context = canvasRef.current?.getContext('2d')
         if (stale || !context) return
         context.clearRect(0, 0, THUMB.width, THUMB.height)
-        if (raster) {
-          const image = new ImageData(raster.rgba, raster.width, raster.height)
+        if (raster)
           context.putImageData(
-            image,
+            new ImageData(raster.rgba, raster.width, raster.height),
             Math.round((THUMB.width - small.width) / 2),
             Math.round((THUMB.height - small.height) / 2),
           )
-        }
       } catch {
         // The proof tells of the same problem.
       }
-    }, 60)
+    }, REST_MS)
     return () => {
       stale = true
       clearTimeout(timer)
     }
-  }, [content, layer.id, sheet.id])
+  }, [shown, id, proofSize])
   return <canvas ref={canvasRef} width={THUMB.width} height={THUMB.height} aria-hidden="true" />
 }

@@ -13,6 +13,7 @@ import {
   wash,
   wholePicture,
 } from '@/core/sheet/new-layer'
+import { laidOut } from '@/core/sheet/picture-box'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import {
   childrenOf,
@@ -169,13 +170,13 @@ export async function addPictureLayer(file: File): Promise<void> {
   const project = useProjectStore.getState().project
   if (!project) return
   const bytes = new Uint8Array(await file.arrayBuffer())
-  await sheetService().checkPicture(file.name, bytes)
+  const size = await sheetService().checkPicture(file.name, bytes)
   const picture = { id: newId(), name: file.name, fileId: newId() }
   await storeFile(project.id, picture.fileId, file.name, bytes)
   const layer = newLayer({
     id: newId(),
     name: file.name.replace(/\.[^.]+$/, ''),
-    content: wholePicture(picture.id),
+    content: { ...wholePicture(picture.id), ...laidOut(size, activeSheet(project), 'whole') },
   })
   changeProject(`add ${file.name}`, (draft) => {
     draft.pictures.push(picture)

@@ -1,10 +1,12 @@
 'use client'
 
+import { memo } from 'react'
 import { blendDefinitions } from '@/core/sheet/blend-modes'
 import { hasContent, type Gate, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { maskProblem } from '@/state/mask-source'
 import { passStatus } from '@/state/pass-status'
+import { useProjectStore } from '@/state/project-store'
 import { useSourceProblems } from '@/state/source-problems'
 import { CardPicture } from './card-picture'
 import { sourceIdOf } from './layer-actions'
@@ -12,7 +14,6 @@ import { opacityEdge } from './opacity-edge'
 import { useRackItem } from './use-rack-item'
 
 export interface RackItemProps {
-  readonly project: Project
   readonly layer: SheetNode
   readonly chosen: boolean
   /** The one card that Tab reaches; arrows go on from there. */
@@ -21,15 +22,26 @@ export interface RackItemProps {
   readonly proofSize: { readonly width: number; readonly height: number }
 }
 
-/** One layer as a card: what it alone shows, its mode, its opacity as an edge to drag. */
-export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }: RackItemProps) {
+/** Whether the pass that a layer shows no longer fits its shot, or is not there. */
+function isOutOfRegister(project: Project, { content }: SheetNode): boolean {
+  if (content.kind !== 'pass') return content.kind === 'unreadable'
+  const pass = project.passes.find((p) => p.id === content.passId)
+  return pass !== undefined && passStatus(project, pass).state !== 'ready'
+}
+
+/** One layer as a card: what it alone shows, its mode, its opacity as an edge to drag. Drawn anew only with its own layer. */
+export const LayerCard = memo(function LayerCard({
+  layer,
+  chosen,
+  tabStop,
+  peeled,
+  proofSize,
+}: RackItemProps) {
   const item = useRackItem(layer.id, chosen, tabStop)
-  const { content } = layer
-  const pass = content.kind === 'pass' ? project.passes.find((p) => p.id === content.passId) : undefined
-  const broken = useSourceProblems((s) => s[sourceIdOf(content)])
-  const isLost = content.kind === 'unreadable' || broken !== undefined
-  const out = isLost || (pass ? passStatus(project, pass).state !== 'ready' : false)
-  const lost = maskProblem(project, layer)
+  const broken = useSourceProblems((s) => s[sourceIdOf(layer.content)])
+  const isOut = useProjectStore(({ project }) => project !== null && isOutOfRegister(project, layer))
+  const out = broken !== undefined || isOut
+  const lost = useProjectStore(({ project }) => project && maskProblem(project, layer))
   /** What the picture on the card shows, for those who hear it. */
   const heard = [
     layer.mask && (lost ? `its mask has lost its source: ${lost}` : 'masked'),
@@ -50,7 +62,7 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
       data-testid={`card-${layer.name}`}
     >
       <div className="card-picture">
-        <CardPicture project={project} layer={layer} proofSize={proofSize} />
+        <CardPicture layer={layer} proofSize={proofSize} />
         {layer.mask && (
           <span
             className="card-corner"
@@ -77,7 +89,7 @@ export function LayerCard({ project, layer, chosen, tabStop, peeled, proofSize }
       </div>
     </div>
   )
-}
+})
 
 /** From black to white, and what of it a tone gate lets through. */
 function GateBar({ gate }: { readonly gate: Gate }) {

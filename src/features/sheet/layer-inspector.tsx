@@ -9,12 +9,15 @@ import { renderAgain } from '@/state/render-queue'
 import { useSourceProblems } from '@/state/source-problems'
 import { EffectsSection } from './effects-section'
 import { FillSection } from './fill-section'
+import { GateSection } from './gate-section'
+import { GroupSection } from './group-section'
 import { HandSection } from './hand-section'
 import { changeLayer, sourceIdOf } from './layer-actions'
 import { LayerSection } from './layer-section'
 import { LightingSection } from './lighting-section'
 import { LookSection } from './look-section'
 import { MaskSection } from './mask-section'
+import { PictureSection } from './picture-section'
 import { SheetDiffers } from './sheet-differs'
 import type { Picking } from './use-sheet-actions'
 
@@ -97,8 +100,11 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
         <HandSection layer={layer} edits={content.byHand ?? []} />
       )}
       {content.kind === 'fill' && <FillSection layer={layer} content={content} />}
+      {content.kind === 'picture' && <PictureSection layer={layer} content={content} />}
+      {content.kind === 'group' && <GroupSection layer={layer} content={content} />}
       <LightingSection project={project} layer={layer} />
       <MaskSection key={layer.id} project={project} layer={layer} picking={picking} setPicking={setPicking} />
+      <GateSection project={project} layer={layer} />
       <EffectsSection layer={layer} />
     </>
   )

@@ -55,15 +55,14 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
         tabStop: id === tabStopId,
         peeled: peeled(i),
       }
-      if (hasContent(layer, 'wash'))
-        return <WashPane key={id} {...common} project={project} proofSize={proofSize} />
+      if (hasContent(layer, 'wash')) return <WashPane key={id} {...common} />
       if (hasContent(layer, 'group') && !layer.content.folded)
         return (
           <GroupTray key={id} {...common} depth={depth}>
             {items(layer.content.children, depth + 1, () => common.peeled)}
           </GroupTray>
         )
-      return <LayerCard key={id} {...common} project={project} proofSize={proofSize} />
+      return <LayerCard key={id} {...common} proofSize={proofSize} />
     })
 
   return (
@@ -141,7 +140,10 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
 /** Cards stay where they are while one is dragged: they hang in trays of their own. */
 const noShift = () => null
 
-/** Which part of what it is dropped on a card's middle lies over: a quarter of it at each end is beside it. */
+/**
+ * Which part of what it is dropped on a card's middle lies over. A card takes the place of the one it is dropped on: before it
+ * where it comes from the right, after it where it comes from the left; a quarter at each end is that end's own.
+ */
 function sideOf({ active, over }: DragEndEvent): DropSide {
   const dropped = active.rect.current.translated
   if (!dropped || !over) return 'after'
@@ -149,8 +151,11 @@ function sideOf({ active, over }: DragEndEvent): DropSide {
   const isGroup = document
     .querySelector(`[data-layer="${CSS.escape(String(over.id))}"]`)
     ?.matches('.tray-lip, .card[data-folded=true]')
-  if (isGroup && share > 0.25 && share < 0.75) return 'within'
-  return share < 0.5 ? 'before' : 'after'
+  if (share <= 0.25) return 'before'
+  if (share >= 0.75) return 'after'
+  if (isGroup) return 'within'
+  const initial = active.rect.current.initial
+  return initial && initial.left > over.rect.left ? 'before' : 'after'
 }
 
 /** Whether cards hang beyond the left and right edge of what scrolls. */

@@ -1,7 +1,7 @@
 'use client'
 
 import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { useSnackbar } from 'notistack'
 import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
 import { passKind } from '@/core/passes/registry'
@@ -13,9 +13,11 @@ import { PictureView } from '@/ui/picture-view'
 import { BrushOverlay } from './brush-overlay'
 import { CompareSeam } from './compare-seam'
 import { EmptySheet } from './empty-sheet'
+import { FillHandles } from './fill-handles'
 import { addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
 import { LayerInspector } from './layer-inspector'
 import { LINE_TOOLS } from './line-brush'
+import { PictureHandles } from './picture-handles'
 import { Rack } from './rack'
 import { SheetInspector } from './sheet-inspector'
 import { useProof, useProofScale } from './use-proof'
@@ -39,6 +41,7 @@ export function SheetStep() {
   const layer = at >= 0 ? layers[at] : undefined
   const [scale, onZoom] = useProofScale()
   const proof = useProof(project, peel, null, scale)
+  const proofSize = useMemo(() => ({ width: proof.width, height: proof.height }), [proof.width, proof.height])
   const brush = useViewStore((s) => s.lineBrush)
   const ofPass = layer?.content.kind === 'pass' ? layer.content.passId : null
   const lineKind = project.passes.find((p) => p.id === ofPass && p.rendered)?.kind
@@ -131,6 +134,12 @@ export function SheetStep() {
           }
         >
           {layers.length === 0 && <EmptySheet project={project} hasPass={hasPass} />}
+          {layer?.content.kind === 'fill' && !picking && (
+            <FillHandles layerId={layer.id} content={layer.content} sheet={sheet} />
+          )}
+          {layer?.content.kind === 'picture' && !picking && (
+            <PictureHandles layerId={layer.id} content={layer.content} sheet={sheet} />
+          )}
           {brushing && layer && (
             <BrushOverlay key={layer.id} layer={layer} box={brushBox} sheet={sheet} onTold={setTold} />
           )}
@@ -153,11 +162,7 @@ export function SheetStep() {
           <SheetInspector project={project} />
         )}
       </aside>
-      <Rack
-        project={project}
-        proofSize={{ width: proof.width, height: proof.height }}
-        onAddPicture={() => inputRef.current?.click()}
-      />
+      <Rack project={project} proofSize={proofSize} onAddPicture={() => inputRef.current?.click()} />
     </div>
   )
 }

@@ -1,6 +1,6 @@
 'use client'
 
-import { useLayoutEffect, useRef, useState } from 'react'
+import { memo, useLayoutEffect, useRef, useState } from 'react'
 import { findEffect } from '@/core/effects/registry'
 import { effectProblem } from '@/core/sheet/evaluate/plan-sheet'
 import type { SheetEffect } from '@/core/sheet/sheet-schema'
@@ -9,7 +9,12 @@ import { opacityEdge } from './opacity-edge'
 import { useRackItem } from './use-rack-item'
 
 /** A wash: a narrow pane of glass with what its first effect does on it, and a bracket under the cards it works on. */
-export function WashPane({ layer, chosen, tabStop, peeled }: RackItemProps) {
+export const WashPane = memo(function WashPane({
+  layer,
+  chosen,
+  tabStop,
+  peeled,
+}: Omit<RackItemProps, 'proofSize'>) {
   const item = useRackItem(layer.id, chosen, tabStop)
   const bracketRef = useRef<HTMLSpanElement>(null)
   const [reach, setReach] = useState(0)
@@ -46,7 +51,7 @@ export function WashPane({ layer, chosen, tabStop, peeled }: RackItemProps) {
       <span ref={bracketRef} className="wash-bracket" aria-hidden="true" style={{ width: reach }} />
     </div>
   )
-}
+})
 
 /** Points of a curve that are drawn. */
 const POINTS = 17

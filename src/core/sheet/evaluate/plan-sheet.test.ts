@@ -16,9 +16,10 @@ const effect: SheetEffect = {
   params: { gamma: 1.2 },
 }
 const base = testLayer('base', { content: evenFill('#808080') })
+const roofMask = { ...newMask(), terms: [surfaceTerm('parts', ['roof'])] }
 const picture = testLayer('picture', {
   content: wholePicture('p'),
-  mask: { ...newMask(), terms: [surfaceTerm('parts', ['roof'])] },
+  mask: roofMask,
   effects: [effect],
 })
 const inner = testLayer('inner', { content: evenFill('#ff0000') })
@@ -46,7 +47,7 @@ describe('the key of a plan', () => {
       'a mask’s terms',
       () => keyOf(edited('picture', { mask: { ...newMask(), terms: [surfaceTerm('parts', ['wall'])] } })),
     ],
-    ['a mask’s edge', () => keyOf(edited('picture', { mask: { ...picture.mask!, featherPx: 2 } }))],
+    ['a mask’s edge', () => keyOf(edited('picture', { mask: { ...roofMask, featherPx: 2 } }))],
     [
       'an effect’s parameter',
       () => keyOf(edited('wash', { effects: [{ ...effect, params: { gamma: 1.3 } }] })),

@@ -98,14 +98,9 @@ export class SheetEvaluator {
    */
   tile<T>(tx: number, ty: number, use: (address: number) => T): T {
     return this.outermost((made) => {
-      const { kernel, planned } = this.bench
-      const { root } = planned
+      const { root } = this.bench.planned
       this.compose(root, root.steps.length, tx, ty, made)
-      if (root.isLinear) {
-        kernel.straighten(made, made, TILE_PIXELS)
-        kernel.encode(made, TILE_PIXELS)
-        kernel.premultiply(made, made, TILE_PIXELS)
-      }
+      if (root.isLinear) this.toDisplay(made)
       return use(made)
     })
   }
@@ -158,13 +153,32 @@ export class SheetEvaluator {
         const alone = { ...step, mode: 'normal' as const, opacity: 1 }
         this.layer(alone, tx, ty, made, beneath)
       }
-      if (composition.isLinear) {
-        kernel.straighten(made, made, TILE_PIXELS)
-        kernel.encode(made, TILE_PIXELS)
-        kernel.premultiply(made, made, TILE_PIXELS)
-      }
+      if (composition.isLinear) this.toDisplay(made)
       return use(made)
     })
+  }
+
+  /** A tile of what the first steps of a composition make: premultiplied display values. See {@link tile}. */
+  beneathTile<T>(
+    composition: Composition,
+    count: number,
+    tx: number,
+    ty: number,
+    use: (address: number) => T,
+  ): T {
+    return this.outermost((made) => {
+      this.compose(composition, count, tx, ty, made)
+      if (composition.isLinear) this.toDisplay(made)
+      return use(made)
+    })
+  }
+
+  /** Premultiplied linear light as premultiplied display values, in place. */
+  private toDisplay(made: number): void {
+    const { kernel } = this.bench
+    kernel.straighten(made, made, TILE_PIXELS)
+    kernel.encode(made, TILE_PIXELS)
+    kernel.premultiply(made, made, TILE_PIXELS)
   }
 
   private outermost<T>(work: (made: number) => T): T {

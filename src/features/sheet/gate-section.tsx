@@ -1,0 +1,157 @@
+'use client'
+
+import { useEffect, useState } from 'react'
+import GlobalStyles from '@mui/material/GlobalStyles'
+import type { Gate, SheetNode } from '@/core/sheet/sheet-schema'
+import { activeSheet } from '@/data/active-shot'
+import type { Project } from '@/data/project-schema'
+import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { ToneRange, type Range4 } from '@/ui/tone-range'
+import { changeLayer } from './layer-actions'
+
+const SIDES = [
+  { side: 'own', label: 'Its own tone' },
+  { side: 'beneath', label: 'Tone beneath' },
+] as const
+type Side = (typeof SIDES)[number]['side']
+
+const OPEN: Range4 = [0, 0, 1, 1]
+
+/** Where a layer shows, by brightness: its own, and that of what lies beneath it. */
+export function GateSection({ project, layer }: { readonly project: Project; readonly layer: SheetNode }) {
+  const { gate } = layer
+  const set = (side: Side, range: Range4 | null, merge?: string) =>
+    changeLayer(
+      layer.id,
+      range ? 'tone gate' : 'open the tone gate',
+      (l) => {
+        const next: Gate = { own: null, beneath: null, ...l.gate, [side]: range && [...range] }
+        l.gate = next.own || next.beneath ? next : null
+      },
+      merge,
+    )
+  return (
+    <section className="section">
+      <GlobalStyles styles={styles} />
+      <div className="section-head">
+        <span>Tone gate</span>
+        <span>
+          {SIDES.filter(({ side }) => !gate?.[side]).map(({ side, label }) => (
+            <button
+              key={side}
+              className="link"
+              data-testid={`gate-${side}`}
+              onClick={() => set(side, side === 'own' ? [0.1, 0.3, 1, 1] : [0, 0, 0.5, 0.8])}
+            >
+              {label}
+            </button>
+          ))}
+        </span>
+      </div>
+      {!gate && <span className="quiet">Limits the layer to what is dark, or bright, with soft ends.</span>}
+      {SIDES.map(({ side, label }) => {
+        const range = gate?.[side]
+        if (!range) return null
+        return (
+          <div key={side}>
+            <div className="term">
+              <span className="what">{label}</span>
+              <button className="link" onClick={() => set(side, OPEN)}>
+                Open
+              </button>
+              <button className="link" onClick={() => set(side, null)}>
+                Remove
+              </button>
+            </div>
+            <GateRange
+              project={project}
+              layerId={layer.id}
+              side={side}
+              label={label}
+              range={range}
+              onChange={(next) => set(side, next, `gate ${side}`)}
+            />
+          </div>
+        )
+      })}
+    </section>
+  )
+}
+
+interface GateRangeProps {
+  readonly project: Project
+  readonly layerId: string
+  readonly side: Side
+  readonly label: string
+  readonly range: Range4
+  readonly onChange: (range: Range4) => void
+}
+
+/** The handles over how much there is of each tone now. */
+function GateRange({ project, layerId, side, label, range, onChange }: GateRangeProps) {
+  const [histogram, setHistogram] = useState<readonly number[] | null>(null)
+  const sheet = activeSheet(project)
+  useEffect(() => {
+    let stale = false
+    const timer = setTimeout(async () => {
+      try {
+        await syncSheet(project)
+        const found = await sheetService().toneHistogram({ sheet, layerId, side })
+        if (!stale) setHistogram(found)
+      } catch {
+        // The proof tells of the same problem.
+      }
+    }, 120)
+    return () => {
+      stale = true
+      clearTimeout(timer)
+    }
+  }, [project, sheet, layerId, side])
+  return <ToneRange label={label} value={range} histogram={histogram} onChange={onChange} />
+}
+
+const styles = {
+  '.tone-range': { padding: '2px 8px 10px' },
+  '.tone-range-box': {
+    position: 'relative',
+    height: 56,
+    background: 'var(--raised)',
+    borderBottom: '1px solid var(--rule-strong)',
+  },
+  '.tone-range-shape': {
+    position: 'absolute',
+    inset: 0,
+    width: '100%',
+    height: '100%',
+    pointerEvents: 'none',
+  },
+  '.tone-range-shape polygon': {
+    fill: 'color-mix(in srgb, var(--clay) 16%, transparent)',
+    stroke: 'var(--clay)',
+    strokeWidth: 1.5,
+    vectorEffect: 'non-scaling-stroke',
+  },
+  '.tone-range-scale': {
+    position: 'relative',
+    height: 8,
+    marginTop: 3,
+    borderRadius: 4,
+    background: 'linear-gradient(to right, #000, #fff)',
+    border: '1px solid var(--rule-strong)',
+  },
+  '.tone-handle': {
+    position: 'absolute',
+    top: -4,
+    width: 14,
+    height: 14,
+    marginLeft: -7,
+    padding: 0,
+    borderRadius: '50%',
+    border: '2px solid var(--clay)',
+    background: 'var(--clay)',
+    cursor: 'ew-resize',
+    touchAction: 'none',
+  },
+  // Where nothing is let through any more.
+  ".tone-handle[data-soft='true']": { background: 'var(--raised)' },
+} as const

@@ -1,0 +1,79 @@
+'use client'
+
+import type { ContentOf } from '@/core/sheet/contents/registry'
+import { laidOut } from '@/core/sheet/picture-box'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { activeSheet } from '@/data/active-shot'
+import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { NumberField } from '@/ui/number-field'
+import { useOpenProject } from '@/ui/open-project'
+import { changeContent } from './layer-actions'
+
+interface PictureSectionProps {
+  readonly layer: SheetNode
+  readonly content: ContentOf<'picture'>
+}
+
+/** Where a picture lies on the sheet; its handles are on the proof. */
+export function PictureSection({ layer, content }: PictureSectionProps) {
+  const project = useOpenProject()
+  const sheet = activeSheet(project)
+  const change = (label: string, apply: (own: PictureSectionProps['content']) => void, merge?: string) =>
+    changeContent(layer.id, 'picture', label, apply, merge)
+  const lay = async (fit: Parameters<typeof laidOut>[2]) => {
+    await syncSheet(project)
+    const size = await sheetService().pictureSize(content.pictureId)
+    if (size) change('lay the picture out', (own) => void Object.assign(own, laidOut(size, sheet, fit)))
+  }
+  const { width, height } = sheet
+  const px = [content.size[0] * width, content.size[1] * height]
+  return (
+    <section className="section">
+      <div className="section-head">
+        <span>Placed</span>
+        <span>
+          <button className="link" onClick={() => void lay('whole')}>
+            Whole
+          </button>
+          <button className="link" onClick={() => void lay('fill')}>
+            Filling
+          </button>
+          <button className="link" onClick={() => void lay('own size')}>
+            Own size
+          </button>
+        </span>
+      </div>
+      <NumberField
+        label="Size"
+        value={Math.round(px[0])}
+        min={1}
+        max={64 * width}
+        step={1}
+        unit="px"
+        logarithmic
+        defaultValue={width}
+        note="Its width before it is turned; its height follows"
+        onChange={(v) =>
+          change(
+            'scale picture',
+            (own) => {
+              const by = v / px[0]
+              own.size = [own.size[0] * by, Math.min(64, Math.max(0.001, own.size[1] * by))]
+            },
+            'size',
+          )
+        }
+      />
+      <NumberField
+        label="Turned"
+        value={content.turnDeg}
+        min={-180}
+        max={180}
+        step={0.1}
+        unit="°"
+        defaultValue={0}
+        onChange={(v) => change('turn picture', (own) => void (own.turnDeg = v), 'turn')}
+      />
+    </section>
+  )
+}

@@ -17,6 +17,7 @@ const NAMES = [
   'demo-passes',
   'recomposite',
   'sheet-engine',
+  'sheet-drag-in-browser',
   'import',
   'import-in-browser',
   'million-triangles',

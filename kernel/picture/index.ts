@@ -2,11 +2,13 @@ export { overKept, overKeptMasked, overKeptWeighed, overWeighed, withinWeighed }
 export { filterAcross, filterDown, grow, repeatBorder, shrink } from './blur'
 export {
   blocksToRows,
+  copy,
   decode,
   encode,
   fill,
   keep,
   keptFlags,
+  makeOpaque,
   maskFlags,
   open,
   premultiply,

@@ -96,6 +96,20 @@ export function premultiply(from: usize, to: usize, count: i32): void {
   }
 }
 
+/** Makes blocks of f32 wholly opaque, in place. */
+export function makeOpaque(blocks: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  while (blocks < end) {
+    v128.store(blocks, all(1), 48)
+    blocks += 64
+  }
+}
+
+/** Copies blocks of f32. */
+export function copy(from: usize, to: usize, count: i32): void {
+  memory.copy(to, from, (<usize>count) << 4)
+}
+
 /** The same premultiplied colour everywhere. */
 export function fill(blocks: usize, count: i32, r: f32, g: f32, b: f32, a: f32): void {
   const end = blocks + ((<usize>count) << 4)

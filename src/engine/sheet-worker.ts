@@ -3,22 +3,21 @@ import { assertNever } from '@/core/errors'
 import { paramValuesSchema } from '@/core/params'
 import { passFactsSchema } from '@/core/passes/pass-facts'
 import { passResultSchema } from '@/core/passes/check-result'
-import type { PassResult } from '@/core/passes/pass-result'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { surfaceAt } from '@/core/passes/pass-result'
 import { passPart, passStrokes, passWindow } from '@/core/passes/pass-picture'
 import { writeSvgLines } from '@/core/formats/svg-lines'
 import { handEditSchema, partsBeneath } from '@/core/lines/hand-weights'
-import type { RgbaPicture } from '@/core/picture/rgba-picture'
+import { pictureMemory } from '@/core/picture/picture-kernel'
 import { premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
+import { TILE } from '@/core/picture/tile-form'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
-import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { wholePicture, writeTile } from '@/core/sheet/evaluate/picture-rows'
 import { planLayer, planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
 import { exportSheet, SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import { SHEET_FITS } from '@/core/sheet/sheet-fit'
-import type { SheetResources } from '@/core/sheet/sheet-resources'
 import { hasSize } from '@/core/sheet/resize-sheet'
 import { layWindow, passPlacement, toPicturePoint } from '@/core/sheet/pass-placement'
 import { sheetSchema, type Sheet } from '@/core/sheet/sheet-schema'
@@ -27,6 +26,8 @@ import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { release } from '@/core/workers/release'
 import { decodePicture } from './decode-picture'
 import { tileSchema } from './messages'
+import { SheetHands, type SpawnHand } from './sheet-hands'
+import { sharedPass, sharedPicture, SheetStore } from './sheet-store'
 
 /** Makes pictures of sheets off the main thread. Holds the passes and pictures it was given, and the tiles that are kept. */
 
@@ -168,35 +169,92 @@ export type SheetReply =
     }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }
 
-const passes = new Map<string, { result: PassResult; revision: string; shotId: string }>()
-/** Pictures by id, each with a number of its own: the same id may come again with other pixels. */
-const pictures = new Map<string, { picture: RgbaPicture; revision: number }>()
+const store = new SheetStore()
+const { passes, pictures, resources } = store
 let pictureCount = 0
-const idPass = (shotId: string | undefined) =>
-  [...passes.values()].find((p) => p.result.kind === 'id' && p.shotId === shotId) ?? null
-
-const resources: SheetResources = {
-  pass: (id) => passes.get(id)?.result ?? null,
-  picture: (id) => pictures.get(id)?.picture ?? null,
-  idPass: (shotId) => idPass(shotId)?.result ?? null,
-  revision: (id) => passes.get(id)?.revision ?? String(pictures.get(id)?.revision ?? 'none'),
-  idRevision: (shotId) => idPass(shotId)?.revision ?? 'none',
-}
 
 /** The longest side of the picture tones are counted in. */
 const HISTOGRAM_SIDE = 480
 /** The most bytes that are kept from one picture to the next. */
 const KEPT_BYTES = 320 * 2 ** 20
-const tiles = new KeptTiles()
+/** Memory that threads share cannot be relied on to grow while they work: it is as large as it may get, untouched pages cost nothing. */
+const SHARED_BYTES = KEPT_BYTES + 192 * 2 ** 20
+const canShare = typeof Worker !== 'undefined' && self.crossOriginIsolated
+const tiles = canShare ? new KeptTiles(pictureMemory(SHARED_BYTES, true)) : new KeptTiles()
 const evaluator = new SheetEvaluator(tiles, resources)
+
+const spawnHand: SpawnHand = (onReady, onBroken) => {
+  const worker = new Worker(new URL('./sheet-hand.ts', import.meta.url), { type: 'module' })
+  worker.onmessage = onReady
+  worker.onerror = onBroken
+  return { post: (message) => worker.postMessage(message), close: () => worker.terminate() }
+}
+/** Threads that paint beside this one: begun with the first proof, for an export needs none. */
+let hands: SheetHands | null = null
+function handsOfProofs(): SheetHands | null {
+  if (!canShare) return null
+  if (!hands) {
+    hands = new SheetHands(tiles.memory, Math.min(3, navigator.hardwareConcurrency - 1), spawnHand)
+    for (const passId of passes.keys()) tellPass(passId)
+    for (const pictureId of pictures.keys()) tellPicture(pictureId)
+  }
+  return hands
+}
+
+/** Shares a pass, or that it is gone, with the hands. */
+function tellPass(passId: string): void {
+  if (!hands) return
+  const pass = passes.get(passId) ?? null
+  const isShared = pass?.result.channels.every(({ buffer }) => buffer instanceof SharedArrayBuffer) ?? true
+  const own = pass && !isShared ? { ...pass, result: sharedPass(pass.result) } : pass
+  if (own) passes.set(passId, own)
+  hands.tell(`pass ${passId}`, { type: 'pass', passId, pass: own }, own === null)
+}
+function tellPicture(pictureId: string): void {
+  if (!hands) return
+  const stored = pictures.get(pictureId) ?? null
+  const isShared = stored?.picture.pixels.buffer instanceof SharedArrayBuffer
+  const own = stored && !isShared ? { ...stored, picture: sharedPicture(stored.picture) } : stored
+  if (own) pictures.set(pictureId, own)
+  hands.tell(`picture ${pictureId}`, { type: 'picture', pictureId, picture: own }, own === null)
+}
 
 /** A picture of a sheet: straight 8-bit RGBA. */
 function proof(sheet: Sheet, view: SheetView, series: string): Uint8ClampedArray<ArrayBuffer> {
   tiles.tick()
   evaluator.begin(planSheet(sheet, view, resources), series)
-  const bytes = wholePicture(evaluator, view.size, 'bytes')
+  const own = handsOfProofs()
+  const together = own && own.count > 0 ? paintTogether(own, sheet, view, series) : null
+  const bytes = together ?? wholePicture(evaluator, view.size, 'bytes')
   tiles.shrinkTo(KEPT_BYTES)
   return new Uint8ClampedArray(bytes.buffer)
+}
+
+/** Paints with the hands: whoever is free takes the next tile. @returns null where a hand failed. */
+function paintTogether(
+  own: SheetHands,
+  sheet: Sheet,
+  view: SheetView,
+  series: string,
+): Uint8Array<ArrayBuffer> | null {
+  const { width, height } = view.size
+  const output = new Uint8Array(new SharedArrayBuffer(4 * width * height))
+  own.begin({ type: 'paint', sheet, view, series, output })
+  const { across, down } = evaluator.grid
+  let problem: unknown = null
+  try {
+    for (let tile = own.next(); tile < across * down; tile = own.next()) {
+      const [tx, ty] = [tile % across, Math.floor(tile / across)]
+      const row = output.subarray(4 * ty * TILE * width)
+      evaluator.tile(tx, ty, (at) => writeTile(evaluator, tx, ty, at, 'bytes', row, width))
+    }
+  } catch (error) {
+    problem = error
+  }
+  // Whatever happened, nobody may be at work any more when tiles are given back.
+  const isWhole = own.finish()
+  if (problem !== null) throw problem
+  return isWhole ? new Uint8Array(output) : null
 }
 
 /** What one layer alone shows; null where it has no pixels of its own. */
@@ -238,6 +296,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
         const { passId, result, revision, shotId } = message
         passes.set(passId, { result, revision, shotId })
       } else passes.delete(message.passId)
+      tellPass(message.passId)
       return { request, type: 'done' }
     case 'lights': {
       const known = passes.get(message.passId)
@@ -245,6 +304,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
         const { passId, lights, surfaces, revision } = message
         const facts = message.facts ?? known.result.facts
         passes.set(passId, { ...known, result: { ...known.result, lights, surfaces, facts }, revision })
+        tellPass(passId)
       }
       return { request, type: 'done' }
     }
@@ -253,6 +313,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
         picture: await decodePicture(message.bytes, message.name),
         revision: ++pictureCount,
       })
+      tellPicture(message.pictureId)
       return { request, type: 'done' }
     case 'check-picture': {
       const { width, height } = await decodePicture(message.bytes, message.name)
@@ -265,6 +326,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
     }
     case 'drop-picture':
       pictures.delete(message.pictureId)
+      tellPicture(message.pictureId)
       return { request, type: 'done' }
     case 'compose': {
       const { sheet, size, upTo, without } = message
@@ -319,7 +381,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return { request, type: 'parts', keys: partsBeneath(drawing, message.path, message.radius) }
     }
     case 'pick': {
-      const found = idPass(message.shotId)?.result
+      const found = store.idPass(message.shotId)?.result
       const { sheet } = message
       const [x, y] = found ? toPicturePoint(message.x01, message.y01, found, sheet, sheet.fit) : [-1, -1]
       const isInside = x >= 0 && x < 1 && y >= 0 && y < 1

@@ -47,6 +47,33 @@ function round(beyond: number, side: number, radius: number): number {
   return halfPlaneCoverage(radius - away, nx, ny) + halfPlaneCoverage(radius + away, nx, ny) - 1
 }
 
+/** What a stroke reaches beyond its middle line and its radius, in pixels. */
+const ROOM = 2
+
+/** Of each stroke the least and greatest x and y, and its greatest radius, as its points have them. */
+const boxesOf = new WeakMap<Strokes, Float32Array>()
+function strokeBoxes(strokes: Strokes): Float32Array {
+  const known = boxesOf.get(strokes)
+  if (known) return known
+  const { count, starts, points, radii } = strokes
+  const boxes = new Float32Array(5 * count)
+  for (let s = 0; s < count; s++) {
+    const at = 5 * s
+    boxes[at] = boxes[at + 1] = Infinity
+    boxes[at + 2] = boxes[at + 3] = -Infinity
+    for (let i = starts[s]; i < starts[s + 1]; i++) {
+      const [x, y] = [points[2 * i], points[2 * i + 1]]
+      if (x < boxes[at]) boxes[at] = x
+      if (y < boxes[at + 1]) boxes[at + 1] = y
+      if (x > boxes[at + 2]) boxes[at + 2] = x
+      if (y > boxes[at + 3]) boxes[at + 3] = y
+      if (radii[i] > boxes[at + 4]) boxes[at + 4] = radii[i]
+    }
+  }
+  boxesOf.set(strokes, boxes)
+  return boxes
+}
+
 /** Room that is kept between calls: coverage of the stroke at work, all nothing between strokes, and where it is not. */
 let coverKept = new Float32Array(0)
 let touchedKept = new Uint32Array(0)
@@ -78,7 +105,17 @@ export function inkStrokes(
   const inks = plain === 'along' ? new Float32Array(3 * pixels) : new Float32Array(0)
   const isPlain = plain !== 'along'
   const { starts, points, radii, colours } = strokes
+  const boxes = strokeBoxes(strokes)
   for (let s = 0; s < strokes.count; s++) {
+    // A tile of a picture meets few of its strokes.
+    const room = boxes[5 * s + 4] * height + ROOM
+    if (
+      boxes[5 * s + 2] * across < rect.x - room ||
+      boxes[5 * s] * across > rect.x + rect.width + room ||
+      boxes[5 * s + 3] * height < rect.y - room ||
+      boxes[5 * s + 1] * height > rect.y + rect.height + room
+    )
+      continue
     let count = 0
     const first = starts[s]
     const last = starts[s + 1] - 1

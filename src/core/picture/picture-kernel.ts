@@ -45,6 +45,8 @@ export interface PictureExports {
   open(kept: number, pixels: number, count: number): void
   straighten(from: number, to: number, count: number): void
   premultiply(from: number, to: number, count: number): void
+  makeOpaque(blocks: number, count: number): void
+  copy(from: number, to: number, count: number): void
   fill(blocks: number, count: number, r: number, g: number, b: number, a: number): void
   encode(blocks: number, count: number): void
   decode(blocks: number, count: number): void

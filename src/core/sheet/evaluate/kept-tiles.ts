@@ -14,6 +14,8 @@ const LOCK = 0
 const END = 1
 /** Bytes in use. */
 const USED = 2
+/** Counts pictures: what is asked for in one is younger than what is not. */
+const CLOCK = 3
 const LISTS = 8
 /** What blocks are made in: cells of wide blurs, masks, kept layers, floating point. */
 const SIZES = [1 << 10, 1 << 12, 1 << 14, 1 << 16, 1 << 17, 1 << 18, 1 << 19] as const
@@ -75,7 +77,6 @@ export class NoRoomError extends Error {
 export class KeptTiles {
   readonly kernel: PictureExports
   private words: Int32Array
-  private now = 0
 
   /** @param memory one that another holds already, to share it; a new one otherwise. */
   constructor(
@@ -90,6 +91,10 @@ export class KeptTiles {
   /** Bytes of blocks that are handed out. */
   get usedBytes(): number {
     return Atomics.load(this.view(), (HEAD >> 2) + USED)
+  }
+
+  private get now(): number {
+    return this.view()[(HEAD >> 2) + CLOCK]
   }
 
   /** The memory as it is now: it may have grown. */
@@ -164,7 +169,7 @@ export class KeptTiles {
 
   /** Begins another picture: what it does not ask for is older than what it does. */
   tick(): void {
-    this.now++
+    Atomics.add(this.view(), (HEAD >> 2) + CLOCK, 1)
   }
 
   /** A tile if it is there and ready. */

@@ -35,8 +35,8 @@ export function* pictureRows(
   }
 }
 
-/** Writes a tile, premultiplied blocks of f32, to its columns of a row of tiles. */
-function writeTile(
+/** Writes a tile, premultiplied blocks of f32, to its columns of a row of tiles, whose first byte is that of `into`. */
+export function writeTile(
   evaluator: SheetEvaluator,
   tx: number,
   ty: number,

@@ -312,7 +312,7 @@ export class SheetEvaluator {
   }
 
   private wash(step: StepOf<'wash'>, tx: number, ty: number, to: number): void {
-    const { kernel, planned, tiles } = this.bench
+    const { kernel, planned } = this.bench
     const made = this.bench.room()
     this.read(step.source, tx, ty, made, to)
     if (planned.root.isLinear) kernel.decode(made, TILE_PIXELS)
@@ -320,8 +320,7 @@ export class SheetEvaluator {
     const weights = this.weights(step.weighing, tx, ty, tones)
     if (weights !== null) {
       // It works within the alpha that is there, which stays: its own is whole.
-      const pixels = tiles.floats(made, 4 * TILE_PIXELS)
-      for (let i = 12; i < pixels.length; i += 16) pixels.fill(1, i, i + 4)
+      kernel.makeOpaque(made, TILE_PIXELS)
       kernel.withinWeighed(modeNumber(step.mode), to, made, weights, TILE_PIXELS, step.opacity)
       this.bench.release(weights)
     }

@@ -1,6 +1,6 @@
 import { hashText } from '../../math/stable-hash'
 import type { PictureExports } from '../../picture/picture-kernel'
-import { FLOAT_TILE_BYTES, TILE, tileGrid } from '../../picture/tile-form'
+import { FLOAT_TILE_BYTES, TILE, TILE_PIXELS, tileGrid } from '../../picture/tile-form'
 import type { PaintTarget } from '../contents/content-kind'
 import type { SheetResources } from '../sheet-resources'
 import { stepKey, type KeptTiles, type StepKey } from './kept-tiles'
@@ -73,7 +73,7 @@ export class Workbench {
 
   /** Copies a tile of f32. */
   copy(from: number, to: number): void {
-    this.tiles.bytes(to, FLOAT_TILE_BYTES).set(this.tiles.bytes(from, FLOAT_TILE_BYTES))
+    this.kernel.copy(from, to, TILE_PIXELS)
   }
 
   /** The name of something that is made of a step. */

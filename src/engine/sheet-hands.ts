@@ -1,0 +1,102 @@
+import type { LinearMemory } from '@/core/wasm/linear-memory'
+import type { SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import type { Sheet } from '@/core/sheet/sheet-schema'
+import type { StoredPass, StoredPicture } from './sheet-store'
+
+/** Numbers that the threads of a picture share. */
+export const CONTROL = {
+  /** The next tile that nobody has taken. */
+  next: 0,
+  /** Hands still at work. */
+  working: 1,
+  /** Whether one of them failed. */
+  failed: 2,
+} as const
+
+/** What a hand is told. Arrays within are shared: nothing is copied. */
+export type ToHand =
+  | { readonly type: 'begin'; readonly memory: LinearMemory; readonly control: Int32Array }
+  | { readonly type: 'pass'; readonly passId: string; readonly pass: StoredPass | null }
+  | { readonly type: 'picture'; readonly pictureId: string; readonly picture: StoredPicture | null }
+  | {
+      readonly type: 'paint'
+      readonly sheet: Sheet
+      readonly view: SheetView
+      readonly series: string
+      /** Straight RGBA of the whole view, shared. */
+      readonly output: Uint8Array
+    }
+
+/** A hand as its worker is spoken to. */
+export interface Hand {
+  readonly post: (message: ToHand) => void
+  readonly close: () => void
+}
+export type SpawnHand = (onReady: () => void, onBroken: () => void) => Hand
+
+/** How long a picture waits for a hand that does not answer before it goes on without it. Milliseconds. */
+const PATIENCE = 4000
+
+/** The hands that help to paint: none where memory cannot be shared, or until they are ready. */
+export class SheetHands {
+  readonly control = new Int32Array(new SharedArrayBuffer(32))
+  private readonly ready: Hand[] = []
+  /** What the hands hold, for those that come later. */
+  private readonly told = new Map<string, ToHand>()
+  private isBroken = false
+
+  constructor(memory: LinearMemory, count: number, spawn: SpawnHand) {
+    for (let i = 0; i < count; i++) {
+      const hand: Hand = spawn(
+        () => {
+          for (const message of this.told.values()) hand.post(message)
+          this.ready.push(hand)
+        },
+        () => this.breakOff(),
+      )
+      hand.post({ type: 'begin', memory, control: this.control })
+    }
+  }
+
+  get count(): number {
+    return this.ready.length
+  }
+
+  /** Tells every hand of a pass or picture, those that are not ready yet too. */
+  tell(name: string, message: ToHand, isGone: boolean): void {
+    if (isGone) this.told.delete(name)
+    else this.told.set(name, message)
+    for (const hand of this.ready) hand.post(message)
+  }
+
+  /** Sets the hands to work on a picture of so many tiles. */
+  begin(message: Extract<ToHand, { type: 'paint' }>): void {
+    this.control.fill(0)
+    Atomics.store(this.control, CONTROL.working, this.ready.length)
+    for (const hand of this.ready) hand.post(message)
+  }
+
+  /** The next tile that nobody has taken. */
+  next(): number {
+    return Atomics.add(this.control, CONTROL.next, 1)
+  }
+
+  /** Waits until all hands are done. @returns whether all tiles are painted: else they are to be painted again, without. */
+  finish(): boolean {
+    const started = Date.now()
+    for (;;) {
+      const working = Atomics.load(this.control, CONTROL.working)
+      if (working <= 0) break
+      Atomics.wait(this.control, CONTROL.working, working, PATIENCE)
+      if (Date.now() - started > PATIENCE) this.breakOff()
+      if (this.isBroken) return false
+    }
+    return Atomics.load(this.control, CONTROL.failed) === 0
+  }
+
+  /** A hand is gone: what it held may be half made. From now on the worker paints alone. */
+  private breakOff(): void {
+    this.isBroken = true
+    for (const hand of this.ready.splice(0)) hand.close()
+  }
+}

@@ -1,0 +1,66 @@
+import type { PassResult } from '@/core/passes/pass-result'
+import type { ChannelData } from '@/core/picture/channel'
+import type { RgbaPicture } from '@/core/picture/rgba-picture'
+import type { SheetResources } from '@/core/sheet/sheet-resources'
+
+/** A rendered pass as sheets see it. */
+export interface StoredPass {
+  readonly result: PassResult
+  /** Changes whenever what it shows does. */
+  readonly revision: string
+  readonly shotId: string
+}
+export interface StoredPicture {
+  readonly picture: RgbaPicture
+  readonly revision: number
+}
+
+/** The passes and pictures that a thread holds for the sheets it paints. */
+export class SheetStore {
+  readonly passes = new Map<string, StoredPass>()
+  readonly pictures = new Map<string, StoredPicture>()
+
+  idPass(shotId: string | undefined): StoredPass | null {
+    return [...this.passes.values()].find((p) => p.result.kind === 'id' && p.shotId === shotId) ?? null
+  }
+
+  /** What the evaluator asks for. Passes and pictures have names of their own: one never has the other's. */
+  readonly resources: SheetResources = {
+    pass: (id) => this.passes.get(id)?.result ?? null,
+    picture: (id) => this.pictures.get(id)?.picture ?? null,
+    idPass: (shotId) => this.idPass(shotId)?.result ?? null,
+    revision: (id) => this.passes.get(id)?.revision ?? String(this.pictures.get(id)?.revision ?? 'none'),
+    idRevision: (shotId) => this.idPass(shotId)?.revision ?? 'none',
+  }
+}
+
+type Numbers = ChannelData | Int8Array | Int32Array | Uint32Array | Float64Array
+
+/** A copy in shared memory, which crosses to other threads without being copied again. */
+function shared<T>(array: T & Numbers): T {
+  const memory = new SharedArrayBuffer(array.byteLength)
+  const bytes = new Uint8Array(memory)
+  bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength))
+  const Same = array.constructor as new (buffer: SharedArrayBuffer) => T
+  return new Same(memory)
+}
+
+/** A pass with its channels and lines in shared memory. */
+export const sharedPass = (result: PassResult): PassResult => ({
+  ...result,
+  channels: result.channels.map((channel) => shared(channel)),
+  ...(result.drawing && {
+    drawing: Object.fromEntries(
+      Object.entries(result.drawing).map(([name, value]: [string, unknown]) => [
+        name,
+        ArrayBuffer.isView(value) ? shared(value as Numbers) : value,
+      ]),
+    ) as unknown as PassResult['drawing'],
+  }),
+})
+
+/** A picture with its pixels in shared memory. */
+export const sharedPicture = (picture: RgbaPicture): RgbaPicture => ({
+  ...picture,
+  pixels: shared(picture.pixels),
+})

@@ -128,7 +128,7 @@ export function addWash(kind = 'levels'): void {
   insertLayer(newLayer({ id: newId(), name: `${label} wash`, content: wash(), effects: [effect] }))
 }
 
-/** Puts the chosen layer into a group of its own, or hangs an empty one. */
+/** Puts the chosen layer into a group of its own, or hangs an empty one. It passes through: the picture stays as it was. */
 export function addGroup(): void {
   const sheet = sheetOf()
   const chosen = useViewStore.getState().layerId
@@ -136,11 +136,11 @@ export function addGroup(): void {
   if (!sheet) return
   const place = chosen !== null && sheet.nodes[chosen] ? placeOf(sheet, chosen) : null
   if (chosen === null || !place) {
-    insertLayer(newLayer({ id, name: 'Group', content: groupOf() }))
+    insertLayer(newLayer({ id, name: 'Group', content: groupOf([], false) }))
     return
   }
   changeSheet('group', (draft) => {
-    insertNode(draft, newLayer({ id, name: 'Group', content: groupOf() }), place)
+    insertNode(draft, newLayer({ id, name: 'Group', content: groupOf([], false) }), place)
     moveNode(draft, chosen, { parent: id, index: 0 })
   })
   setBench({ layerId: id })
@@ -217,6 +217,16 @@ function focusCard(id: string | null): void {
   })
 }
 
+/** Brings a card into sight once it hangs in its new place. */
+function showCard(id: string): void {
+  if (typeof document === 'undefined') return
+  requestAnimationFrame(() =>
+    document
+      .querySelector(`[data-layer="${CSS.escape(id)}"]`)
+      ?.scrollIntoView({ block: 'nearest', inline: 'nearest' }),
+  )
+}
+
 /** Moves a layer, with all that lies in it, to a place counted without it. */
 export function moveLayer(id: string, to: TreePlace): void {
   const sheet = sheetOf()
@@ -237,6 +247,7 @@ export function stepLayer(id: string, by: 1 | -1): void {
   if (!place) return
   const { parent, index } = place
   const neighbour = sheet.nodes[childrenOf(sheet, parent)[index + by]]
+  showCard(id)
   if (neighbour && hasContent(neighbour, 'group') && !neighbour.content.folded)
     moveLayer(id, { parent: neighbour.id, index: by > 0 ? 0 : neighbour.content.children.length })
   else if (neighbour) moveLayer(id, { parent, index: index + by })

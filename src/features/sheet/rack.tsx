@@ -38,6 +38,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
   const layerId = useViewStore((s) => s.layerId)
   const peel = useViewStore((s) => s.peel)
   const listRef = useRef<HTMLDivElement>(null)
+  const downOnGround = useRef(false)
   const [menu, setMenu] = useState<HTMLElement | null>(null)
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }))
   const { scrollRef, beyond, measure } = useBeyond(hanging.length)
@@ -69,9 +70,12 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
     <section
       className="rack"
       aria-label="Rack"
+      onPointerDown={(e) => {
+        downOnGround.current = isGround(e.target)
+      }}
       onClick={(e) => {
-        if (e.target instanceof HTMLElement && e.target.matches('.rack, .rack-scroll, .cards, .card-list'))
-          setBench({ layerId: null })
+        // A card that is pressed may scroll away beneath the pointer: that is no press on the ground.
+        if (downOnGround.current && isGround(e.target)) setBench({ layerId: null })
       }}
     >
       <LayerCardStyles />
@@ -136,6 +140,10 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
     </section>
   )
 }
+
+/** Whether a press meets what lies between the cards. */
+const isGround = (target: EventTarget): boolean =>
+  target instanceof HTMLElement && target.matches('.rack, .rack-scroll, .cards, .card-list')
 
 /** Cards stay where they are while one is dragged: they hang in trays of their own. */
 const noShift = () => null

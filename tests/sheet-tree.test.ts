@@ -1,0 +1,128 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { layersOf } from '@/core/sheet/sheet-tree'
+import { activeSheet } from '@/data/active-shot'
+import type { Project } from '@/data/project-schema'
+import { BenchPage } from './bench-page'
+import { storedProject } from './stored-project'
+
+/** Groups, washes and gates in the rack of the demo: by pointer, and by keyboard alone. */
+let page: BenchPage
+beforeAll(async () => {
+  page = await BenchPage.open(3242)
+  await page.driver.get(page.address)
+  await page.css('.project-card', 60_000)
+  await page.driver.get(`${page.address}/project/low-water/sheet`)
+  await page.css('[data-testid="card-Dusk from above"]', 60_000)
+  await page.until(
+    'the proof stands',
+    async () => (await (await page.css('[data-testid=proof-time]')).getAttribute('textContent')) !== '',
+  )
+}, 120_000)
+afterAll(async () => {
+  await page?.close()
+})
+
+const stored = async (): Promise<Project> => {
+  await page.saved()
+  return storedProject(page, 'low-water')
+}
+/** Layers with their depth: "  Cavity" lies in a group. */
+const tree = async (): Promise<string[]> => {
+  const sheet = activeSheet(await stored())
+  const depth = (id: string): number => {
+    const parent = Object.values(sheet.nodes).find(
+      ({ content }) => content.kind === 'group' && content.children.includes(id),
+    )
+    return parent ? 1 + depth(parent.id) : 0
+  }
+  return layersOf(sheet).map(({ id, name }) => '  '.repeat(depth(id)) + name)
+}
+const card = (name: string) => page.css(`[data-testid="card-${name}"]`)
+const colourAt = (x: number, y: number) => page.pixel('Proof', x, y)
+const shifted = (key: string) => page.chord(page.keys.SHIFT, key)
+
+describe('the rack as a tree', () => {
+  it('groups the chosen layer without changing the picture, and takes others in by keyboard', async () => {
+    const before = await colourAt(0.45, 0.6)
+    await (await card('Cavity')).click()
+    await page.press('g')
+    await card('Group')
+    expect((await tree()).slice(4, 6)).toEqual(['Group', '  Cavity'])
+    await (await card('Occlusion, warm')).click()
+    await shifted(page.keys.ARROW_RIGHT)
+    await page.until('occlusion lies in the group', async () => (await tree()).includes('  Occlusion, warm'))
+    expect(await colourAt(0.45, 0.6)).toEqual(before)
+  })
+
+  it('takes a card out of its group, and into it, by dragging', async () => {
+    const picture = (name: string) => page.css(`[data-testid="card-${name}"] .card-picture`)
+    await page.drag(await picture('Cavity'), await picture('Flat colour'))
+    await page.until('the cavity hangs outside', async () => (await tree()).includes('Cavity'))
+    await page.drag(await picture('Cavity'), await picture('Occlusion, warm'))
+    await page.until('and inside again', async () => (await tree()).includes('  Cavity'))
+  })
+
+  it('lightens all that lies beneath with a wash, and not what lies in front of it', async () => {
+    // In front of all: the sky's corner is part of it.
+    await (await card('Dusk from above')).click()
+    const before = await colourAt(0.05, 0.05)
+    await page.press('w')
+    const pane = await card('Levels wash')
+    expect(await pane.getAttribute('class')).toContain('wash-pane')
+    const gamma = await page.css('input[aria-label="Gamma"], [aria-label="Gamma"] input')
+    await page.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', gamma)
+    await gamma.sendKeys(page.keys.ARROW_RIGHT)
+    for (let i = 0; i < 10; i++) await gamma.sendKeys(page.keys.PAGE_UP)
+    await page.until('the sky is lighter', async () => {
+      const now = await colourAt(0.05, 0.05)
+      return now[2] > before[2] + 20
+    })
+    // At the very back it has nothing to work on.
+    await pane.click()
+    for (let i = 0; i < 14; i++) await shifted(page.keys.ARROW_LEFT)
+    await page.until('it hangs at the back', async () => (await tree())[0] === 'Levels wash')
+    await page.until('the sky is as it was', async () => {
+      const now = await colourAt(0.05, 0.05)
+      return now.every((v, c) => Math.abs(v - before[c]) <= 1)
+    })
+    await page.press(page.keys.DELETE)
+  })
+
+  it('limits a layer by the tone beneath it, by pointer and by arrow keys', async () => {
+    await (await card('Dusk from above')).click()
+    const before = await colourAt(0.05, 0.05)
+    await page.click('[data-testid=gate-beneath]')
+    // The evening sky is bright: what shows in the dark alone is gone there.
+    const handle = await page.css('[aria-label="Tone beneath: nothing above"]')
+    await page.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', handle)
+    await handle.sendKeys(page.keys.ARROW_LEFT)
+    await page.until('the gate is kept', async () => {
+      const node = layersOf(activeSheet(await stored())).find(({ name }) => name === 'Dusk from above')
+      const edge = node?.gate?.beneath?.[3] ?? 1
+      return Math.abs(edge - 0.79) < 1e-6
+    })
+    await page.until('the sky is without it', async () => {
+      const now = await colourAt(0.05, 0.05)
+      return now.some((v, c) => Math.abs(v - before[c]) > 2)
+    })
+    await page.css('[data-testid="card-Dusk from above"] .card-gate')
+  })
+
+  it('folds a group, counts it as one in the peel, and takes everything back', async () => {
+    await (await card('Group')).click()
+    await page.press('f')
+    await page.until(
+      'its cards are behind it',
+      async () => (await page.driver.findElements({ css: '[data-testid="card-Cavity"]' })).length === 0,
+    )
+    for (let i = 0; i < 80; i++) {
+      const undo = await page.text('button', 'Undo')
+      if ((await undo.getAttribute('disabled')) !== null) break
+      await page.chord(page.keys.CONTROL, 'z')
+    }
+    await page.until('the rack is as it was', async () => {
+      const names = await tree()
+      return names.length === 12 && names.every((name) => !name.startsWith(' '))
+    })
+  })
+})

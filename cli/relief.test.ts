@@ -353,8 +353,61 @@ describe('relief compose', () => {
       expect(Math.round(pixels[4 + c] * 255)).toBe(v)
     })
   })
+  it('takes a tree: groups, washes, gates, masks of terms, effects; and 16 bits', () => {
+    const grey = (name: string, v: number) => put(name, writePng(1, 1, Uint8ClampedArray.of(v, v, v, 255)))
+    grey('dark.png', 51)
+    grey('half.png', 128)
+    const layers = [
+      { type: 'fill', colour: '#808080' },
+      {
+        type: 'group',
+        isolated: false,
+        opacity: 0.5,
+        children: [{ type: 'picture', file: 'dark.png', mode: 'multiply' }],
+      },
+      // Of what lies beneath only what is dark: here all of it.
+      { type: 'fill', colour: '#ffffff', opacity: 0.1, gate: { beneath: [0, 0, 0.5, 0.6] } },
+      { type: 'fill', colour: '#ffffff', gate: { beneath: [0.9, 1, 1, 1] } },
+      {
+        type: 'wash',
+        opacity: 0.5,
+        mask: { terms: [{ kind: 'picture', file: 'half.png' }] },
+        effects: [{ kind: 'levels', params: { low: 1, high: 0 } }],
+      },
+    ]
+    const sheet = put('tree.json', JSON.stringify({ width: 16, height: 16, layers }))
+    const out = path.join(folder, 'tree.png')
+    expect(relief('compose', sheet, '--out', out, '--format', 'png16').stderr).toBe('')
+    // Worked by hand: multiplied by half, a tenth of white, a quarter of its inverse.
+    const base = 128 / 255
+    const grouped = base + 0.5 * (base * 0.2 - base)
+    const whitened = grouped + 0.1 * (1 - grouped)
+    const washed = whitened + 0.5 * (128 / 255) * (1 - whitened - whitened)
+    const { pixels } = readPng(new Uint8Array(readFileSync(out)), 'tree.png')
+    expect(pixels[0]).toBeCloseTo(washed, 3)
+    expect(readFileSync(out)[24]).toBe(16)
+    const wrong = (...args: string[]) => relief('compose', sheet, '--out', out, '--overwrite', ...args)
+    expect(wrong('--format', 'jpeg')).toMatchObject({ status: 2 })
+    expect(wrong('--format', 'exr').stderr).toContain('written to a .exr file')
+  })
+  it('says in which layer of which group something is wrong', () => {
+    const inner = { type: 'group', children: [{ type: 'wash', effects: [{ kind: 'sparkle' }] }] }
+    const sheet = put('deep.json', JSON.stringify({ width: 16, height: 16, layers: [inner] }))
+    const run = relief('compose', sheet, '--out', path.join(folder, 'never.png'))
+    expect([run.status, run.stderr]).toEqual([1, expect.stringContaining('layers.0.children.0.effects.0')])
+    expect(run.stderr).toContain('sparkle')
+  })
   it.each([
     ['{', 'is not JSON'],
+    ['{"width": 2, "height": 1, "layers": [{"type": "hologram"}]}', 'layers.0.type'],
+    [
+      '{"width": 2, "height": 1, "layers": [{"type": "group", "children": [{"type": "fill", "colour": 3}]}]}',
+      'layers.0.children.0.colour',
+    ],
+    [
+      '{"width": 2, "height": 1, "layers": [{"type": "wash", "gate": {"own": [1, 0, 0, 0]}}]}',
+      'layers.0.gate.own',
+    ],
     ['{"width": 2, "height": 1, "layers": [{"source": {"fill": "red"}}]}', 'layers.0.source'],
     [
       '{"width": 2, "height": 1, "layers": [{"source": {"fill": "#ff0000"}, "mode": "glowing"}]}',
@@ -372,6 +425,37 @@ describe('relief compose', () => {
     const run = relief('compose', put('bad.json', json), '--out', path.join(folder, 'never.png'))
     expect([run.status, run.stderr.includes(reason)]).toEqual([1, true])
     expect(existsSync(path.join(folder, 'never.png'))).toBe(false)
+  })
+})
+
+describe('relief kinds', () => {
+  it('prints every registry as JSON, with what each parameter may be', () => {
+    const list = (name: string) => {
+      const run = relief('kinds', name)
+      expect([run.status, run.stderr]).toEqual([0, ''])
+      return JSON.parse(run.stdout) as Record<string, unknown>[]
+    }
+    const levels = list('effects').find(({ kind }) => kind === 'levels')
+    expect(levels).toMatchObject({
+      version: 1,
+      label: 'Levels',
+      group: 'Tone',
+      params: { gamma: { type: 'number', min: 0.1, max: 5, default: 1 } },
+    })
+    expect(list('effects').map(({ kind }) => kind)).toEqual(expect.arrayContaining(['tint', 'gaussianBlur']))
+    expect(list('passes').map(({ kind }) => kind)).toContain('occlusion')
+    expect(list('contents').map(({ kind }) => kind)).toEqual([
+      'pass',
+      'fill',
+      'picture',
+      'group',
+      'wash',
+      'pressing',
+    ])
+    expect(list('terms').map(({ kind }) => kind)).toEqual(['parts', 'materials', 'picture'])
+    expect(list('modes')).toHaveLength(17)
+    expect(list('formats').map(({ kind }) => kind)).toEqual(['png8', 'png16', 'ora'])
+    expect(relief('kinds', 'stones')).toMatchObject({ status: 2, stdout: '' })
   })
 })
 

@@ -18,6 +18,7 @@ const NAMES = [
   'recomposite',
   'sheet-engine',
   'sheet-drag-in-browser',
+  'large-sheet',
   'import',
   'import-in-browser',
   'million-triangles',

@@ -11,7 +11,7 @@ import { handEditSchema, partsBeneath } from '@/core/lines/hand-weights'
 import { pictureMemory } from '@/core/picture/picture-kernel'
 import { premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
 import { TILE } from '@/core/picture/tile-form'
-import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
+import { KeptTiles, NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
 import { wholePicture, writeTile } from '@/core/sheet/evaluate/picture-rows'
 import { planLayer, planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
@@ -225,12 +225,16 @@ function proof(sheet: Sheet, view: SheetView, series: string): Uint8ClampedArray
   evaluator.begin(planSheet(sheet, view, resources), series)
   const own = handsOfProofs()
   const together = own && own.count > 0 ? paintTogether(own, sheet, view, series) : null
-  const bytes = together ?? wholePicture(evaluator, view.size, 'bytes')
   tiles.shrinkTo(KEPT_BYTES)
+  // Alone, row by row: a picture that does not fit into memory at once comes that way.
+  const bytes = together ?? wholePicture(evaluator, view.size, 'bytes', undefined, KEPT_BYTES)
   return new Uint8ClampedArray(bytes.buffer)
 }
 
-/** Paints with the hands: whoever is free takes the next tile. @returns null where a hand failed. */
+/**
+ * Paints with the hands: whoever is free takes the next tile.
+ * @returns null where a hand failed, or where not all that is kept fits into memory.
+ */
 function paintTogether(
   own: SheetHands,
   sheet: Sheet,
@@ -253,8 +257,8 @@ function paintTogether(
   }
   // Whatever happened, nobody may be at work any more when tiles are given back.
   const isWhole = own.finish()
-  if (problem !== null) throw problem
-  return isWhole ? new Uint8Array(output) : null
+  if (problem !== null && !(problem instanceof NoRoomError)) throw problem
+  return isWhole && problem === null ? new Uint8Array(output) : null
 }
 
 /** What one layer alone shows; null where it has no pixels of its own. */

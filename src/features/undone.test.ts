@@ -16,6 +16,7 @@ import { testModel } from '@/data/testing/fixtures'
 import {
   addFillLayer,
   addGroup,
+  addLivePressing,
   addMaskTerm,
   addPassLayer,
   addWash,
@@ -142,6 +143,7 @@ const EDITS: readonly ((a: number, b: number) => unknown)[] = [
   (a) => ungroup(id(layers(), a)),
   (a, b) => foldGroup(id(layers(), a), b % 2 === 0),
   () => addWash(),
+  () => addLivePressing(),
   (a, b) =>
     changeLayer(id(layers(), a), 'gate', (l) => {
       l.gate = b % 3 ? { own: null, beneath: [0, b / 128, 0.5, 1] } : null

@@ -1,9 +1,9 @@
 import { assertNever } from '../errors'
 import { writeOpenRaster, type OpenRasterNode } from '../formats/openraster'
-import { writePng } from '../formats/png'
+import { PngStream } from '../formats/png-stream'
 import { resizePicture } from '../picture/resample'
 import { fromRgba8, premultiplied, toStraight8 } from '../picture/rgba-picture'
-import { wholePicture, type TileAsk } from './evaluate/picture-rows'
+import { pictureRows, wholePicture, type TileAsk } from './evaluate/picture-rows'
 import {
   isPassThrough,
   planLayer,
@@ -49,13 +49,8 @@ export function exportSheet(
   evaluator.begin(plan, 'export')
   switch (format) {
     case 'png8':
-      return writePng(size.width, size.height, pixelsOf(evaluator, plan, 'bytes', onProgress))
-    case 'png16': {
-      const bytes = pixelsOf(evaluator, plan, 'words', onProgress)
-      const view16 = new DataView(bytes.buffer)
-      const words = Uint16Array.from({ length: bytes.length / 2 }, (_, i) => view16.getUint16(2 * i))
-      return writePng(size.width, size.height, words)
-    }
+    case 'png16':
+      return pngOf(evaluator, plan, format === 'png8' ? 8 : 16, onProgress)
     case 'ora':
       return new LayeredFile(sheet, evaluator, resources, plan, view, onProgress).write()
     default:
@@ -63,19 +58,30 @@ export function exportSheet(
   }
 }
 
-/** The whole picture, telling of each tile. */
-function pixelsOf(
+/** The picture as a PNG, written row of tiles by row of tiles: neither it nor its layers are ever there as a whole. */
+function pngOf(
   evaluator: SheetEvaluator,
   { size }: SheetPlan,
-  form: 'bytes' | 'words',
+  depth: 8 | 16,
   onProgress: (share01: number) => void,
-): Uint8Array<ArrayBuffer> {
+): Uint8Array {
+  const parts: Uint8Array[] = []
+  const stream = new PngStream(size.width, size.height, depth, (bytes) => parts.push(bytes))
   const { across, down } = evaluator.grid
   let done = 0
-  return wholePicture(evaluator, size, form, (tx, ty, use) => {
+  const ask: TileAsk = (tx, ty, use) => {
     onProgress(done++ / (across * down))
     evaluator.tile(tx, ty, use)
-  })
+  }
+  for (const { pixels } of pictureRows(evaluator, size.width, depth === 8 ? 'bytes' : 'words', ask))
+    stream.write(pixels)
+  const file = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0))
+  let at = 0
+  for (const part of parts) {
+    file.set(part, at)
+    at += part.length
+  }
+  return file
 }
 
 /** A sheet as layers: what weighs a layer becomes part of its alpha, for the format knows no masks. */

@@ -63,6 +63,9 @@ export const groupOf = (children: string[] = [], isolated = true): ContentOf<'gr
   folded: false,
 })
 
+/** A live pressing. */
+export const pressingOf = (of: string | null): ContentOf<'pressing'> => ({ kind: 'pressing', version: 1, of })
+
 export const wash = (): Content => ({ kind: 'wash', version: 1 })
 
 /** A mask that says nothing yet. */

@@ -111,6 +111,9 @@ export function copyNodes(sheet: Tree, id: string, newId: () => string): SheetNo
     const copy = JSON.parse(JSON.stringify(sheet.nodes[old])) as SheetNode
     copy.id = own
     copy.effects = copy.effects.map((effect) => ({ ...effect, id: newId() }))
+    // A pressing of one of them follows its copy.
+    if (hasContent(copy, 'pressing') && copy.content.of !== null)
+      copy.content.of = ids.get(copy.content.of) ?? copy.content.of
     if (hasContent(copy, 'group'))
       copy.content.children = copy.content.children.map((child) => ids.get(child) ?? child)
     return copy

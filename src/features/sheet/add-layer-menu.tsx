@@ -6,17 +6,19 @@ import MenuItem from '@mui/material/MenuItem'
 import { passKind } from '@/core/passes/registry'
 import { activePasses } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
-import { addFillLayer, addGroup, addPassLayer, addWash } from './layer-actions'
+import { addFillLayer, addGroup, addLivePressing, addPassLayer, addWash } from './layer-actions'
 
 interface AddLayerMenuProps {
   readonly project: Project
   readonly anchor: HTMLElement | null
   readonly onClose: () => void
   readonly onAddPicture: () => void
+  /** Makes a layer of what is seen now. */
+  readonly onPress: () => void
 }
 
 /** Everything that can be hung in the rack. */
-export function AddLayerMenu({ project, anchor, onClose, onAddPicture }: AddLayerMenuProps) {
+export function AddLayerMenu({ project, anchor, onClose, onAddPicture, onPress }: AddLayerMenuProps) {
   const add = (action: () => void) => {
     onClose()
     action()
@@ -26,6 +28,8 @@ export function AddLayerMenu({ project, anchor, onClose, onAddPicture }: AddLaye
     ['Picture from a file', onAddPicture],
     ['Wash', () => addWash()],
     ['Group', addGroup],
+    ['Live pressing', addLivePressing],
+    ['Pressing of what is seen', onPress],
   ]
   return (
     <Menu

@@ -9,6 +9,7 @@ import {
   newLayer,
   newMask,
   passOf,
+  pressingOf,
   surfaceTerm,
   wash,
   wholePicture,
@@ -127,6 +128,26 @@ export function addWash(kind = 'levels'): void {
   }
   insertLayer(newLayer({ id: newId(), name: `${label} wash`, content: wash(), effects: [effect] }))
 }
+
+/** Hangs a live pressing: of the chosen group, in front of it, or of all that lies beneath. */
+export function addLivePressing(): void {
+  const chosen = layerOf(useViewStore.getState().layerId)
+  const of = chosen && hasContent(chosen, 'group') ? chosen.id : null
+  const name = of === null ? 'Live pressing' : `Pressing of ${chosen?.name ?? ''}`
+  const sheet = sheetOf()
+  const place = of === null ? null : sheet && placeOf(sheet, of)
+  const layer = newLayer({ id: newId(), name, content: pressingOf(of) })
+  if (!place) {
+    insertLayer(layer)
+    return
+  }
+  changeSheet(`add ${name}`, (draft) => insertNode(draft, layer, { ...place, index: place.index + 1 }))
+  setBench({ layerId: layer.id, peel: Infinity })
+}
+
+/** The group a layer lies in, or null. */
+export const groupOfLayer = (sheet: ProjectSheet, id: string): string | null =>
+  placeOf(sheet, id)?.parent ?? null
 
 /** Puts the chosen layer into a group of its own, or hangs an empty one. It passes through: the picture stays as it was. */
 export function addGroup(): void {

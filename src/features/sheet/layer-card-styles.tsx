@@ -33,6 +33,8 @@ const styles = {
   ".card[data-confined='true']": {
     transform: 'rotate(-2.5deg) translateX(-5px)',
   },
+  // A pressing has a thick lower edge.
+  ".card[data-pressed='true']": { borderBottomWidth: 4 },
   // A folded group: its cards stand one behind another.
   ".card[data-folded='true']": {
     boxShadow:

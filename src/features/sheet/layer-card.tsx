@@ -48,6 +48,7 @@ export const LayerCard = memo(function LayerCard({
     layer.confine && 'confined',
     layer.gate && 'tone gate',
   ].filter(Boolean)
+  const { content } = layer
   const percent = Math.round(layer.opacity * 100)
   const isFolded = hasContent(layer, 'group')
   return (
@@ -58,6 +59,7 @@ export const LayerCard = memo(function LayerCard({
       data-hidden={!layer.visible}
       data-confined={layer.confine}
       data-folded={isFolded}
+      data-pressed={content.kind === 'pressing' || (content.kind === 'picture' && content.pressed === true)}
       data-register={out ? 'out' : 'in'}
       data-testid={`card-${layer.name}`}
     >

@@ -18,6 +18,7 @@ import { LightingSection } from './lighting-section'
 import { LookSection } from './look-section'
 import { MaskSection } from './mask-section'
 import { PictureSection } from './picture-section'
+import { PressingSection } from './pressing-section'
 import { SheetDiffers } from './sheet-differs'
 import type { Picking } from './use-sheet-actions'
 
@@ -34,6 +35,7 @@ const contentWords = {
   picture: 'picture layer',
   group: 'group',
   wash: 'wash',
+  pressing: 'live pressing',
   unreadable: 'unknown layer',
 } as const
 
@@ -101,6 +103,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
       )}
       {content.kind === 'fill' && <FillSection layer={layer} content={content} />}
       {content.kind === 'picture' && <PictureSection layer={layer} content={content} />}
+      {content.kind === 'pressing' && <PressingSection project={project} layer={layer} content={content} />}
       {content.kind === 'group' && <GroupSection layer={layer} content={content} />}
       <LightingSection project={project} layer={layer} />
       <MaskSection key={layer.id} project={project} layer={layer} picking={picking} setPicking={setPicking} />

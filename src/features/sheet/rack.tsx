@@ -28,10 +28,11 @@ interface RackProps {
   readonly project: Project
   readonly proofSize: { readonly width: number; readonly height: number }
   readonly onAddPicture: () => void
+  readonly onPress: () => void
 }
 
 /** The strip in which the sheet's layers hang, back at the left, front at the right, with the peel along its top. */
-export function Rack({ project, proofSize, onAddPicture }: RackProps) {
+export function Rack({ project, proofSize, onAddPicture, onPress }: RackProps) {
   const sheet = activeSheet(project)
   const { roots } = sheet
   const hanging = hangingLayers(sheet)
@@ -136,6 +137,7 @@ export function Rack({ project, proofSize, onAddPicture }: RackProps) {
         anchor={menu}
         onClose={() => setMenu(null)}
         onAddPicture={onAddPicture}
+        onPress={onPress}
       />
     </section>
   )

@@ -18,6 +18,7 @@ import { addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
 import { LayerInspector } from './layer-inspector'
 import { LINE_TOOLS } from './line-brush'
 import { PictureHandles } from './picture-handles'
+import { pressSeen } from './press-layer'
 import { Rack } from './rack'
 import { SheetInspector } from './sheet-inspector'
 import { useProof, useProofScale } from './use-proof'
@@ -56,6 +57,13 @@ export function SheetStep() {
     if (seam !== null && !layer && layers.length > 0) setBench({ layerId: layers[layers.length - 1].id })
   }, [seam, layer, layers])
 
+  const press = async () => {
+    try {
+      await pressSeen()
+    } catch (error) {
+      enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
+    }
+  }
   useSheetActions({
     project,
     layer,
@@ -64,6 +72,7 @@ export function SheetStep() {
     picking,
     setPicking,
     pickPicture: () => inputRef.current?.click(),
+    press: () => void press(),
   })
   const pick = async (x: number, y: number) => {
     const found = await sheetService().pick(activeShot(project).id, sheet, x, y)
@@ -162,7 +171,12 @@ export function SheetStep() {
           <SheetInspector project={project} />
         )}
       </aside>
-      <Rack project={project} proofSize={proofSize} onAddPicture={() => inputRef.current?.click()} />
+      <Rack
+        project={project}
+        proofSize={proofSize}
+        onAddPicture={() => inputRef.current?.click()}
+        onPress={() => void press()}
+      />
     </div>
   )
 }

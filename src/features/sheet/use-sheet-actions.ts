@@ -10,6 +10,7 @@ import { setBench, useViewStore } from '@/state/view-store'
 import {
   addFillLayer,
   addGroup,
+  addLivePressing,
   addWash,
   changeLayer,
   deleteLayer,
@@ -35,11 +36,12 @@ interface SheetActions {
   readonly picking: Picking
   readonly setPicking: (change: (now: Picking) => Picking) => void
   readonly pickPicture: () => void
+  readonly press: () => void
 }
 
 /** Offers what can be done with the sheet and the layer at work. */
 export function useSheetActions(asked: SheetActions): void {
-  const { project, layer, at, isLines, picking, setPicking, pickPicture } = asked
+  const { project, layer, at, isLines, picking, setPicking, pickPicture, press } = asked
   const sheet = activeSheet(project)
   const layers = hangingLayers(sheet)
   const peel = useViewStore((s) => s.peel)
@@ -116,6 +118,8 @@ export function useSheetActions(asked: SheetActions): void {
       : []),
     { id: 'fill', label: 'Add a fill layer', keys: 'n', run: addFillLayer },
     { id: 'wash', label: 'Add a wash', keys: 'w', run: () => addWash() },
+    { id: 'press', label: 'Press what is seen into a layer', keys: 'Shift+P', run: press },
+    { id: 'live-pressing', label: 'Add a live pressing', run: addLivePressing },
     { id: 'group', label: layer ? 'Put the layer in a group' : 'Add a group', keys: 'g', run: addGroup },
     ...(layer && hasContent(layer, 'group')
       ? [

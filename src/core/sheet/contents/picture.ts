@@ -19,6 +19,8 @@ export const pictureContent = defineContent({
     size: z.tuple([z.number().min(0.001).max(64), z.number().min(0.001).max(64)]),
     /** Clockwise. */
     turnDeg: z.number().min(-360).max(360),
+    /** Whether it was made of what was seen: a pressing. */
+    pressed: z.boolean().optional(),
   },
   uses: ({ pictureId }) => [pictureId],
   paint({ pictureId, centre, size, turnDeg }, { window, view, resources }) {

@@ -5,6 +5,7 @@ import { fillContent } from './fill'
 import { groupContent } from './group'
 import { passContent } from './pass'
 import { pictureContent } from './picture'
+import { pressingContent } from './pressing'
 import { washContent } from './wash'
 
 /** Every content, in the order it is offered. Adding one is its file and its line here. */
@@ -14,6 +15,7 @@ export const contents = new KindRegistry('content', [
   pictureContent,
   groupContent,
   washContent,
+  pressingContent,
 ] as const)
 
 /** What a layer holds; one that cannot be read among them. */

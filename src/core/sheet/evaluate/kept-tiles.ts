@@ -34,6 +34,8 @@ const SIZE = 6
 const LAST = 7
 const FIRST_BLOCK = DIRECTORY + 4 * ENTRY * ENTRIES
 
+/** Addresses are kept in signed numbers. */
+const MOST_BYTES = 2 ** 31 - 1
 /** Pages that memory grows by at once, at most: 128 MB. */
 const MOST_STEP_PAGES = 2048
 
@@ -140,6 +142,10 @@ export class KeptTiles {
         return given
       }
       const at = words[head + END]
+      if (at + SIZES[size] > MOST_BYTES) {
+        words[head + USED] -= SIZES[size]
+        throw new NoRoomError()
+      }
       const missing = at + SIZES[size] - this.memory.buffer.byteLength
       if (missing > 0) {
         try {

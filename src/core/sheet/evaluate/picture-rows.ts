@@ -15,15 +15,21 @@ export interface PictureRows {
   readonly pixels: Uint8Array<ArrayBuffer>
 }
 
+/** Between two rows of a picture no more than so many bytes are kept: what is in front of them is not asked for again. */
+const KEPT_BETWEEN_ROWS = 256 * 2 ** 20
+
 /**
- * The planned picture, one row of tiles after the other, so that a large one is never there as a whole.
+ * The planned picture, one row of tiles after the other, so that a large one is never there as a whole. Nobody else may be at
+ * work in the evaluator's memory.
  * @param width of the picture. @param ask for other tiles than those of the whole picture.
+ * @param keptBytes what is kept from one row to the next, at most.
  */
 export function* pictureRows(
   evaluator: SheetEvaluator,
   width: number,
   form: PixelForm,
   ask: TileAsk = (tx, ty, use) => evaluator.tile(tx, ty, use),
+  keptBytes = KEPT_BETWEEN_ROWS,
 ): Generator<PictureRows, void> {
   const { across, down } = evaluator.grid
   for (let ty = 0; ty < down; ty++) {
@@ -32,6 +38,8 @@ export function* pictureRows(
     for (let tx = 0; tx < across; tx++)
       ask(tx, ty, (address) => writeTile(evaluator, tx, ty, address, form, pixels, width))
     yield { top: ty * TILE, height, pixels }
+    evaluator.tiles.tick()
+    evaluator.tiles.shrinkTo(keptBytes)
   }
 }
 
@@ -65,10 +73,11 @@ export function wholePicture(
   size: { readonly width: number; readonly height: number },
   form: PixelForm,
   ask?: TileAsk,
+  keptBytes?: number,
 ): Uint8Array<ArrayBuffer> {
   const { width, height } = size
   const whole = new Uint8Array(width * height * BYTES[form])
-  for (const { top, pixels } of pictureRows(evaluator, width, form, ask))
+  for (const { top, pixels } of pictureRows(evaluator, width, form, ask, keptBytes))
     whole.set(pixels, top * width * BYTES[form])
   return whole
 }

@@ -247,7 +247,7 @@ class Planner {
           put({ kind: 'end', key, nodeId: id, opacity, weighing })
         }
       } else {
-        const source = this.source(node)
+        const source = this.isLiveOfBeneath(node) ? this.withEffects(node, beneath()) : this.source(node)
         if (source)
           put({ kind: 'layer', key: this.stepKey('layer', node, source.key, weighing), source, ...own })
       }
@@ -282,10 +282,28 @@ class Planner {
         composition,
       })
     }
+    if (hasContent(node, 'pressing')) return this.followed(node)
     if (!isPainted(content)) return null
     const revisions = contentUses(content).map((id) => this.resources.revision(id))
     const key = join('content', hashOf(content), this.frame, ...revisions)
     return this.withEffects(node, { kind: 'content', key, content })
+  }
+
+  /** Layers whose pictures are being planned: what follows one of them from within follows itself. */
+  private readonly open = new Set<string>()
+
+  private isLiveOfBeneath = (node: SheetNode): boolean =>
+    hasContent(node, 'pressing') && node.content.of === null
+
+  /** What another layer shows, through the effects of the pressing that follows it; null for one that is gone, or a circle. */
+  private followed(node: SheetNode & { readonly content: { readonly of: string | null } }): Source | null {
+    const { of } = node.content
+    const other = of === null ? undefined : this.sheet.nodes[of]
+    if (!other || this.open.has(node.id)) return null
+    this.open.add(node.id)
+    const source = this.source(other)
+    this.open.delete(node.id)
+    return source && this.withEffects(node, source)
   }
 
   private withEffects(node: SheetNode, source: Source): Source {

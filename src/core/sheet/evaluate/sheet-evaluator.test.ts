@@ -2,11 +2,20 @@ import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../../math/sampling'
 import type { RgbaPicture } from '../../picture/rgba-picture'
 import { BLEND_MODES } from '../blend-modes'
-import { evenFill, gradientFill, groupOf, newMask, wash, wholePicture as pictureOf } from '../new-layer'
+import {
+  evenFill,
+  gradientFill,
+  groupOf,
+  newMask,
+  pressingOf,
+  wash,
+  wholePicture as pictureOf,
+} from '../new-layer'
 import type { Mask, Sheet, SheetEffect, SheetNode } from '../sheet-schema'
 import { PlainSheet } from '../testing/plain-sheet'
 import { composed, testLayer, testResources, testSheet } from '../testing/sheets'
 import { KeptTiles } from './kept-tiles'
+import { wholePicture } from './picture-rows'
 import { planSheet } from './plan-sheet'
 import { SheetEvaluator } from './sheet-evaluator'
 
@@ -237,6 +246,61 @@ function randomSheet(seed: number): Sheet {
   const roots = Array.from({ length: 4 }, () => make(0))
   return { ...testSheet(SIZE, layers, { blendSpace: pick(['display', 'linear']) }), roots }
 }
+
+describe('a live pressing', () => {
+  const base = testLayer('base', { content: pictureOf('b') })
+  const over = testLayer('over', { content: pictureOf('a'), mode: 'screen', opacity: 0.6 })
+  it('of what lies beneath is that picture again', () => {
+    const live = testLayer('live', { content: pressingOf(null) })
+    const alone = composed(testSheet(SIZE, [base, over]), resources)
+    // Over what it is made of, with its own alpha: opaque pixels stay.
+    const found = composed(testSheet(SIZE, [base, over, live]), resources)
+    for (let p = 0; p < alone.length; p += 4)
+      if (alone[p + 3] === 1) expect(Math.abs(found[p] - alone[p])).toBeLessThan(KEPT)
+    const multiplied = { ...live, mode: 'multiply' as const }
+    expect(isSame(composed(testSheet(SIZE, [base, over, multiplied]), resources), alone)).toBe(false)
+  })
+  it('of a layer shows what that shows, and follows it', () => {
+    const live = testLayer('live', { content: pressingOf('over') })
+    const hidden = { ...over, visible: false }
+    const plain = { ...over, mode: 'normal' as const, opacity: 1 }
+    const same = (a: Sheet, b: Sheet) => isSame(composed(a, resources), composed(b, resources))
+    expect(same(testSheet(SIZE, [base, hidden, live]), testSheet(SIZE, [base, plain]))).toBe(true)
+    const effects = [effect('levels', { gamma: 2 })]
+    expect(
+      same(
+        testSheet(SIZE, [base, { ...hidden, effects }, live]),
+        testSheet(SIZE, [base, { ...plain, effects }]),
+      ),
+    ).toBe(true)
+  })
+  it('of what is gone, or of itself, shows nothing', () => {
+    const without = composed(testSheet(SIZE, [base]), resources)
+    const shows = (...layers: SheetNode[]) => composed(testSheet(SIZE, [base, ...layers]), resources)
+    const live = (id: string, of: string) => testLayer(id, { content: pressingOf(of) })
+    expect(isSame(shows(live('live', 'ghost')), without)).toBe(true)
+    const group = testLayer('group', { content: groupOf(['inner']) })
+    expect(isSame(shows(live('inner', 'group'), group), without)).toBe(true)
+    expect(isSame(shows(live('self', 'self')), without)).toBe(true)
+  })
+})
+
+describe('a picture that is larger than what may be kept', () => {
+  it('is made row by row with the same bits', () => {
+    for (let seed = 40; seed < 43; seed++) {
+      const sheet = randomSheet(seed)
+      const bytes = (keptBytes?: number) => {
+        const evaluator = new SheetEvaluator(new KeptTiles(), resources)
+        evaluator.begin(planSheet(sheet, { size: SIZE }, resources))
+        const made = wholePicture(evaluator, SIZE, 'bytes', undefined, keptBytes)
+        return { made, used: evaluator.tiles.usedBytes }
+      }
+      const [all, little] = [bytes(), bytes(0)]
+      expect(Buffer.from(little.made).equals(Buffer.from(all.made))).toBe(true)
+      expect(little.used).toBeLessThan(all.used)
+    }
+  })
+})
 
 describe('tiles of random trees', () => {
   it('are the same bits in any order, kept or not, beside what changed', () => {

@@ -41,7 +41,7 @@ export const fillContent = defineContent({
   },
   paint({ shape, stops, from, to }, { window, view }) {
     const out = new Float32Array(4 * window.width * window.height)
-    const ramp = colourRamp(stops)
+    const colourAt = colourAlong(stops)
     if (shape === 'even') {
       const even = parseHex(stops[0].colour)
       for (let i = 0; i < out.length; i++) out[i] = even[i & 3]
@@ -56,7 +56,7 @@ export const fillContent = defineContent({
       const py = window.y + y + 0.5 - y0
       for (let x = 0; x < window.width; x++, i += 4) {
         const px = window.x + x + 0.5 - x0
-        ramp(along(shape, px, py, dx, dy, length2, begins), out, i)
+        colourAt(along(shape, px, py, dx, dy, length2, begins), out, i)
       }
     }
     return out
@@ -83,7 +83,7 @@ function along(
 }
 
 /** Gives the colour at a place along the stops: straight lines between them, in display values. */
-function colourRamp(stops: readonly FillStop[]): (at: number, out: Float32Array, i: number) => void {
+function colourAlong(stops: readonly FillStop[]): (at: number, out: Float32Array, i: number) => void {
   const colours = stops.map(({ colour }) => parseHex(colour))
   const last = stops.length - 1
   return (at, out, i) => {

@@ -20,6 +20,14 @@ export class CancelledError extends Error {
   }
 }
 
+/** A worker ended by itself, with all that it held. What was asked of it may be asked of another. */
+export class BrokenWorkerError extends Error {
+  constructor(reason: string) {
+    super(reason)
+    this.name = 'BrokenWorkerError'
+  }
+}
+
 /** A value outside its rule: the property, the rule and the value, where there is one, are in the message. */
 export class InvalidValueError extends Error {
   constructor(

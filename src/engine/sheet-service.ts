@@ -9,14 +9,22 @@ type Ask<K extends SheetRequest['type']> = Extract<Asked<SheetRequest>, { type: 
 
 /** The sheet worker as promises. */
 export class SheetService {
-  private readonly channel = new WorkerChannel<SheetRequest, SheetReply>((onMessage, onError) =>
-    browserPort(
-      new Worker(new URL('./sheet-worker.ts', import.meta.url), { type: 'module' }),
-      onMessage,
-      onError,
-      'the sheet worker stopped',
-    ),
+  private readonly channel = new WorkerChannel<SheetRequest, SheetReply>(
+    (onMessage, onError) =>
+      browserPort(
+        new Worker(new URL('./sheet-worker.ts', import.meta.url), { type: 'module' }),
+        onMessage,
+        onError,
+        'the sheet worker stopped',
+      ),
+    () => (this.broken = true),
   )
+  private broken = false
+
+  /** Whether the worker ended by itself: all that it held is gone, and it answers nothing any more. */
+  get isBroken(): boolean {
+    return this.broken
+  }
 
   /** Hands over a pass or a picture; their arrays move to the worker and are empty afterwards. */
   async give(message: Ask<'pass' | 'picture'>): Promise<void> {

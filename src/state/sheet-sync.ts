@@ -3,7 +3,7 @@ import { passBytes } from '@/core/passes/pass-bytes'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import { loadFile } from '@/data/project-repository'
 import type { PassResult } from '@/core/passes/pass-result'
-import { CancelledError } from '@/core/errors'
+import { BrokenWorkerError, CancelledError } from '@/core/errors'
 import type { Project, ProjectPass, Rendered } from '@/data/project-schema'
 import { neededBy, seenAs, type Needed, type SeenPass } from '@/data/sheet-needs'
 import { fetchResult } from '@/data/storage-service'
@@ -33,9 +33,38 @@ let given: Given = nothingGiven('')
 
 /** The sheet worker of this tab. */
 export function sheetService(): SheetService {
+  if (service?.isBroken) letGo()
   service ??= new SheetService()
   return service
 }
+
+/** Ends the worker, with all that it holds. */
+function letGo(): void {
+  service?.close()
+  service = null
+  given = nothingGiven('')
+}
+
+/** Does once more what a worker broke off: another is begun for it, so that nothing is lost but the time. */
+async function evenIfBroken<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work()
+  } catch (error) {
+    if (!(error instanceof BrokenWorkerError)) throw error
+    return work()
+  }
+}
+
+/**
+ * Asks the worker something of a project once it holds all that it needs for it; a second worker where the first ends by
+ * itself meanwhile.
+ * @throws {Error} what was asked failed; {@link BrokenWorkerError} when it broke the second worker too.
+ */
+export const askSheet = <T>(project: Project, ask: (worker: SheetService) => Promise<T>): Promise<T> =>
+  evenIfBroken(async () => {
+    await syncSheet(project)
+    return ask(sheetService())
+  })
 
 /**
  * Exports a sheet in a worker of its own, so that the proof stays live meanwhile and a cancel costs nothing else.
@@ -69,11 +98,12 @@ export function syncSheet(project: Project): Promise<void> {
 
 /** @param lookAt id of a pass that is looked at now. */
 async function sync(project: Project, lookAt: string | null = null): Promise<void> {
+  if (service?.isBroken) letGo()
   if (given.projectId !== project.id) {
-    service?.close()
-    service = null
+    const isOther = given.projectId !== ''
+    letGo()
     given = nothingGiven(project.id)
-    lookedAt = []
+    if (isOther) lookedAt = []
   }
   if (lookAt !== null) lookedAt = [lookAt, ...lookedAt.filter((id) => id !== lookAt)]
   await bringUp(sheetService(), project, given, neededByBench(project))
@@ -110,10 +140,12 @@ function neededByBench(project: Project): Needed {
  * A picture of a pass. Large ones are brought to the worker for it, and make room for the next.
  * @returns null where nothing is rendered of it.
  */
-export function passPicture(
-  project: Project,
-  message: Parameters<SheetService['raster']>[0] & { readonly type: 'pass-picture' },
-): ReturnType<SheetService['raster']> {
+export const passPicture = (project: Project, message: PassPictureAsked) =>
+  evenIfBroken(() => pictureOfPass(project, message))
+
+type PassPictureAsked = Parameters<SheetService['raster']>[0] & { readonly type: 'pass-picture' }
+
+function pictureOfPass(project: Project, message: PassPictureAsked): ReturnType<SheetService['raster']> {
   const asked = chain
     .catch(() => undefined)
     .then(async () => {

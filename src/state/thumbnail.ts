@@ -1,7 +1,7 @@
 import { activeSheet } from '@/data/active-shot'
 import { database } from '@/data/database'
 import { loadProject } from '@/data/project-repository'
-import { sheetService, syncSheet } from './sheet-sync'
+import { askSheet } from './sheet-sync'
 
 const WIDTH = 640
 const HEIGHT = 400
@@ -26,15 +26,10 @@ export async function keepThumbnail(
 export async function makeThumbnail(projectId: string): Promise<void> {
   const project = await loadProject(projectId)
   const sheet = activeSheet(project)
-  await syncSheet(project)
   const size = { width: WIDTH, height: Math.max(1, Math.round((WIDTH * sheet.height) / sheet.width)) }
-  const raster = await sheetService().raster({
-    type: 'compose',
-    sheet,
-    size,
-    upTo: sheet.roots.length,
-    without: null,
-  })
+  const raster = await askSheet(project, (worker) =>
+    worker.raster({ type: 'compose', sheet, size, upTo: sheet.roots.length, without: null }),
+  )
   if (!raster) return
   await keepThumbnail(
     projectId,

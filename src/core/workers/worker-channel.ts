@@ -1,3 +1,5 @@
+import { BrokenWorkerError } from '../errors'
+
 /** A worker as its asker sees it; made by an adapter for browsers or for Node. */
 export interface WorkerPort {
   readonly post: (message: unknown, transfer?: readonly ArrayBuffer[]) => void
@@ -55,14 +57,16 @@ export class WorkerChannel<Request extends Numbered, Reply extends Numbered> {
     this.port = spawn(
       (message) => this.receive(message as Reply | CommonReply),
       (reason) => {
-        this.fail(new Error(reason))
-        onBroken(new Error(reason))
+        const error = new BrokenWorkerError(reason)
+        this.fail(error)
+        onBroken(error)
       },
     )
   }
 
   /**
    * Asks and waits for an answer of a kind, or of one of some.
+   * @throws {BrokenWorkerError} when the worker ended by itself.
    * @throws {Error} with the name and the words of what failed in the worker, or of what the channel failed with.
    */
   async ask<K extends Reply['type']>(

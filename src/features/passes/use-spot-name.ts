@@ -2,7 +2,7 @@
 
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Project, Shot } from '@/data/project-schema'
-import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { askSheet } from '@/state/sheet-sync'
 
 /** How long the pointer rests before what is beneath it is looked up. */
 const REST_MS = 90
@@ -24,9 +24,8 @@ export function useSpotName(project: Project, shot: Shot) {
       return
     }
     const look = async () => {
-      await syncSheet(project)
       const frame = { ...shot.frame, fit: 'extend' as const }
-      const { surface } = await sheetService().pick(shot.id, frame, place.x, place.y)
+      const { surface } = await askSheet(project, (worker) => worker.pick(shot.id, frame, place.x, place.y))
       if (pointed.current !== place) return
       setName(surface ? `${surface.partName} / ${surface.materialName}` : 'background')
     }

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import type { Sheet, SheetNode } from '@/core/sheet/sheet-schema'
 import { withinLayer } from '@/core/sheet/sheet-tree'
 import { activePasses, activeSheet } from '@/data/active-shot'
-import { pictureRevision, sheetService, syncSheet } from '@/state/sheet-sync'
+import { askSheet, pictureRevision } from '@/state/sheet-sync'
 import { useProjectStore } from '@/state/project-store'
 
 /** Pixels of a card's picture. */
@@ -62,19 +62,16 @@ export function CardPicture({ layer, proofSize }: CardPictureProps) {
       const { project } = useProjectStore.getState()
       if (!project) return
       try {
-        await syncSheet(project)
-        if (stale) return
         const scale = Math.max(THUMB.width / proofSize.width, THUMB.height / proofSize.height)
         const small = {
           width: Math.round(proofSize.width * scale),
           height: Math.round(proofSize.height * scale),
         }
-        const raster = await sheetService().raster({
-          type: 'thumbnail',
-          sheet: activeSheet(project),
-          layerId: id,
-          small,
-        })
+        const raster = await askSheet(project, async (worker) =>
+          stale
+            ? null
+            : worker.raster({ type: 'thumbnail', sheet: activeSheet(project), layerId: id, small }),
+        )
         const context = canvasRef.current?.getContext('2d')
         if (stale || !context) return
         context.clearRect(0, 0, THUMB.width, THUMB.height)

@@ -5,7 +5,7 @@ import GlobalStyles from '@mui/material/GlobalStyles'
 import type { Gate, SheetNode } from '@/core/sheet/sheet-schema'
 import { activeSheet } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
-import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { askSheet } from '@/state/sheet-sync'
 import { ToneRange, type Range4 } from '@/ui/tone-range'
 import { changeLayer } from './layer-actions'
 
@@ -95,8 +95,7 @@ function GateRange({ project, layerId, side, label, range, onChange }: GateRange
     let stale = false
     const timer = setTimeout(async () => {
       try {
-        await syncSheet(project)
-        const found = await sheetService().toneHistogram({ sheet, layerId, side })
+        const found = await askSheet(project, (worker) => worker.toneHistogram({ sheet, layerId, side }))
         if (!stale) setHistogram(found)
       } catch {
         // The proof tells of the same problem.

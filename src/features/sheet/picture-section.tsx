@@ -4,7 +4,7 @@ import type { ContentOf } from '@/core/sheet/contents/registry'
 import { laidOut } from '@/core/sheet/picture-box'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { activeSheet } from '@/data/active-shot'
-import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { askSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { useOpenProject } from '@/ui/open-project'
 import { changeContent } from './layer-actions'
@@ -21,8 +21,7 @@ export function PictureSection({ layer, content }: PictureSectionProps) {
   const change = (label: string, apply: (own: PictureSectionProps['content']) => void, merge?: string) =>
     changeContent(layer.id, 'picture', label, apply, merge)
   const lay = async (fit: Parameters<typeof laidOut>[2]) => {
-    await syncSheet(project)
-    const size = await sheetService().pictureSize(content.pictureId)
+    const size = await askSheet(project, (worker) => worker.pictureSize(content.pictureId))
     if (size) change('lay the picture out', (own) => void Object.assign(own, laidOut(size, sheet, fit)))
   }
   const { width, height } = sheet

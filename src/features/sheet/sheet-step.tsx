@@ -6,7 +6,7 @@ import { useSnackbar } from 'notistack'
 import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
 import { passKind } from '@/core/passes/registry'
 import { passPlacement } from '@/core/sheet/pass-placement'
-import { sheetService } from '@/state/sheet-sync'
+import { askSheet } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
@@ -75,7 +75,7 @@ export function SheetStep() {
     press: () => void press(),
   })
   const pick = async (x: number, y: number) => {
-    const found = await sheetService().pick(activeShot(project).id, sheet, x, y)
+    const found = await askSheet(project, (worker) => worker.pick(activeShot(project).id, sheet, x, y))
     if (!found.hasIdPass) {
       enqueueSnackbar('Render the ID pass first: masks and picking are made from it.', { variant: 'warning' })
       return

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { activeSheet } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
-import { sheetService, syncSheet } from '@/state/sheet-sync'
+import { askSheet } from '@/state/sheet-sync'
 import { keepThumbnail } from '@/state/thumbnail'
 
 /** Longest side at which the proof is composited while working; exports are always full size. */
@@ -64,14 +64,15 @@ export function useProof(project: Project, upTo: number, without: string | null,
       for (let done: Wanted | null = null; done !== latest.current;) {
         const now: Wanted = latest.current
         try {
-          await syncSheet(now.project)
-          const raster = await sheetService().raster({
-            type: 'compose',
-            sheet: now.sheet,
-            size: { width: now.width, height: now.height },
-            upTo: Math.min(now.upTo, now.sheet.roots.length),
-            without: now.without,
-          })
+          const raster = await askSheet(now.project, (worker) =>
+            worker.raster({
+              type: 'compose',
+              sheet: now.sheet,
+              size: { width: now.width, height: now.height },
+              upTo: Math.min(now.upTo, now.sheet.roots.length),
+              without: now.without,
+            }),
+          )
           const canvas = canvasRef.current
           if (raster && canvas) {
             // Sized together with its pixels, never before: until then the last picture stands, scaled.

@@ -110,6 +110,15 @@ export class BenchPage {
       .perform()
   }
 
+  /** Has every page that is loaded from now on run a script before its own. */
+  async beginWith(source: string): Promise<void> {
+    // The driver of this browser knows it; the types of all browsers' do not.
+    const driver = this.driver as unknown as {
+      sendDevToolsCommand: (command: string, params: object) => Promise<void>
+    }
+    await driver.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source })
+  }
+
   /** Turns the wheel over a point of the window. */
   async wheel(x: number, y: number, by: number): Promise<void> {
     await this.driver.actions().move({ x, y }).perform()

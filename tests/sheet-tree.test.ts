@@ -125,4 +125,64 @@ describe('the rack as a tree', () => {
       return names.length === 12 && names.every((name) => !name.startsWith(' '))
     })
   })
+
+  it('comes back with the same picture when its worker ends in the middle of a drag', async () => {
+    // The browser's workers, kept track of from the first line on, so that one can be ended from outside.
+    await page.beginWith(
+      `window.sheetWorkers = new Set()
+       window.Worker = class extends Worker {
+         postMessage(message, ...rest) {
+           if (message?.type === 'compose') sheetWorkers.add(this)
+           return super.postMessage(message, ...rest)
+         }
+       }`,
+    )
+    await page.driver.navigate().refresh()
+    const edge = await page.css('[data-testid="card-Flat colour"] .card-edge')
+    const workers = () => page.driver.executeScript<number>('return window.sheetWorkers.size')
+    const proof = () =>
+      page.driver.executeScript<string>(
+        `const c = document.querySelector('canvas[aria-label=Proof]')
+         return c && c.width > 300 ? [c.width, c.height, ...c.getContext('2d').getImageData(0, 0, c.width, c.height).data.filter((_, i) => i % 97 === 0)].join() : ''`,
+      )
+    await page.until('the proof stands', async () => (await workers()) === 1 && (await proof()) !== '')
+    const whole = await proof()
+    const { x, y, width, height } = await edge.getRect()
+    const over = (share: number) => ({ x: Math.round(x + share * width), y: Math.round(y + height / 2) })
+    await page.driver.executeScript(
+      `setTimeout(() => {
+         for (const worker of sheetWorkers) {
+           worker.terminate()
+           worker.dispatchEvent(new ErrorEvent('error', { message: 'out of memory' }))
+         }
+       }, 700)`,
+    )
+    await page.driver
+      .actions()
+      .move(over(0.9))
+      .press()
+      .move(over(0.7))
+      .pause(900)
+      .move(over(0.5))
+      .move(over(0.3))
+      .release()
+      .perform()
+    await page.until(
+      'another worker shows it',
+      async () => (await workers()) === 2 && (await proof()) !== whole,
+    )
+    await page.saved()
+    const still = async () => {
+      const before = await proof()
+      await page.driver.sleep(800)
+      return (await proof()) === before && before
+    }
+    const after = await page.until('it is at rest', still)
+    expect(await page.driver.findElements({ css: '.sheet-step [role=alert]' })).toEqual([])
+    // Of a tab that knows of no fault.
+    await page.driver.navigate().refresh()
+    await page.until('the same stands', async () => (await still()) === after, 90_000)
+    const flat = layersOf(activeSheet(await stored())).find(({ name }) => name === 'Flat colour')
+    expect(flat?.opacity).toBeLessThan(0.45)
+  })
 })

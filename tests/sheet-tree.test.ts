@@ -131,8 +131,14 @@ describe('the rack as a tree', () => {
     await page.beginWith(
       `window.sheetWorkers = new Set()
        window.Worker = class extends Worker {
+         composing = new Set()
          postMessage(message, ...rest) {
-           if (message?.type === 'compose') sheetWorkers.add(this)
+           if (message?.type === 'compose') {
+             if (!sheetWorkers.has(this))
+               this.addEventListener('message', ({ data }) => this.composing.delete(data.request))
+             sheetWorkers.add(this)
+             this.composing.add(message.request)
+           }
            return super.postMessage(message, ...rest)
          }
        }`,
@@ -172,10 +178,12 @@ describe('the rack as a tree', () => {
       async () => (await workers()) === 2 && (await proof()) !== whole,
     )
     await page.saved()
+    const isComposing = () =>
+      page.driver.executeScript<boolean>('return [...sheetWorkers].at(-1)?.composing.size !== 0')
     const still = async () => {
       const before = await proof()
       await page.driver.sleep(800)
-      return (await proof()) === before && before
+      return !(await isComposing()) && (await proof()) === before && before
     }
     const after = await page.until('it is at rest', still)
     expect(await page.driver.findElements({ css: '.sheet-step [role=alert]' })).toEqual([])

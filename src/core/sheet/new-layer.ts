@@ -1,6 +1,7 @@
+import { effectKind } from '../effects/registry'
 import type { FillShape, SheetPlace } from './contents/fill'
 import type { Content, ContentOf } from './contents/registry'
-import type { Mask, SheetNode } from './sheet-schema'
+import type { Mask, SheetEffect, SheetNode } from './sheet-schema'
 import type { SurfaceTerm } from './terms/registry'
 import type { TermJoin } from './terms/term-kind'
 
@@ -86,3 +87,9 @@ export const surfaceTerm = (
   strength: 1,
   keys: [...keys],
 })
+
+/** An effect at its defaults. @throws {InvalidValueError} for a kind that none has. */
+export function newEffect(id: string, kind: string): SheetEffect {
+  const { version, defaults } = effectKind(kind)
+  return { id, kind, version, enabled: true, opacity: 1, mask: null, params: { ...defaults } }
+}

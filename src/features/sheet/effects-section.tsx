@@ -2,6 +2,7 @@
 
 import Switch from '@mui/material/Switch'
 import { EFFECTS, effectKind, findEffect } from '@/core/effects/registry'
+import { newEffect } from '@/core/sheet/new-layer'
 import { effectProblem } from '@/core/sheet/evaluate/plan-sheet'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
@@ -19,18 +20,8 @@ export function EffectsSection({ layer }: { readonly layer: SheetNode }) {
           aria-label="Add an effect"
           value=""
           onChange={(e) => {
-            const { kind, label, version, defaults } = effectKind(e.target.value)
-            changeLayer(layer.id, `add ${label}`, (l) => {
-              l.effects.push({
-                id: newId(),
-                kind,
-                version,
-                enabled: true,
-                opacity: 1,
-                mask: null,
-                params: { ...defaults },
-              })
-            })
+            const { kind, label } = effectKind(e.target.value)
+            changeLayer(layer.id, `add ${label}`, (l) => void l.effects.push(newEffect(newId(), kind)))
           }}
         >
           <option value="" disabled>

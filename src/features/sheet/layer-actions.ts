@@ -6,6 +6,7 @@ import { contentUses, type Content } from '@/core/sheet/contents/registry'
 import {
   evenFill,
   groupOf,
+  newEffect,
   newLayer,
   newMask,
   passOf,
@@ -116,17 +117,8 @@ export const addFillLayer = (): void =>
 
 /** A layer without pixels: its first effect works on what lies beneath it. */
 export function addWash(kind = 'levels'): void {
-  const { label, version, defaults } = effectKind(kind)
-  const effect = {
-    id: newId(),
-    kind,
-    version,
-    enabled: true,
-    opacity: 1,
-    mask: null,
-    params: { ...defaults },
-  }
-  insertLayer(newLayer({ id: newId(), name: `${label} wash`, content: wash(), effects: [effect] }))
+  const name = `${effectKind(kind).label} wash`
+  insertLayer(newLayer({ id: newId(), name, content: wash(), effects: [newEffect(newId(), kind)] }))
 }
 
 /** Hangs a live pressing: of the chosen group, in front of it, or of all that lies beneath. */

@@ -22,7 +22,9 @@ const ink = (label: string, x0 = 0, y0 = 0, x1 = 1, y1 = 1) =>
      const c = document.querySelector('canvas[aria-label="' + label + '"]')
      if (!c) return -1
      const [x, y, w, h] = [x0 * c.width, y0 * c.height, (x1 - x0) * c.width, (y1 - y0) * c.height].map(Math.floor)
-     const d = c.getContext('2d').getImageData(x, y, w, h).data
+     const copy = new OffscreenCanvas(w, h).getContext('2d')
+     copy.drawImage(c, x, y, w, h, 0, 0, w, h)
+     const d = copy.getImageData(0, 0, w, h).data
      let n = 0
      for (let i = 0; i < d.length; i += 4) n += (d[i + 3] / 255) * (1 - (d[i] + d[i + 1] + d[i + 2]) / 765)
      return Math.round(100 * n) / 100`,

@@ -274,7 +274,9 @@ export class RandomUser {
     await this.page.driver.sleep(900)
     const proof = await this.page.driver.executeScript<{ width: number; height: number; data: number[] }>(
       `const c = document.querySelector('canvas[aria-label="Proof"]')
-       return { width: c.width, height: c.height, data: [...c.getContext('2d').getImageData(0, 0, c.width, c.height).data] }`,
+       const copy = new OffscreenCanvas(c.width, c.height).getContext('2d')
+       copy.drawImage(c, 0, 0)
+       return { width: c.width, height: c.height, data: [...copy.getImageData(0, 0, c.width, c.height).data] }`,
     )
     const { sheets, shots, shotId, name } = await storedProject(this.page, this.id)
     const sheet = sheets.find((s) => s.shotId === shotId) ?? sheets[0]

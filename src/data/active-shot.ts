@@ -1,5 +1,5 @@
 import type { Rig } from '@/core/scene/light-rig'
-import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
+import type { BesideSheets, Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
 
 /** The shot at work and what belongs to it. The schema and `validateProject` see to it that all of these are there. */
 
@@ -29,7 +29,7 @@ export const passesOf = (project: Pick<Project, 'passes'>, shotId: string): Proj
 export const activePasses = (project: Pick<Project, 'passes' | 'shots' | 'shotId'>): ProjectPass[] =>
   passesOf(project, activeShot(project).id)
 
-export const shotOf = (project: Project, pass: ProjectPass): Shot =>
+export const shotOf = (project: BesideSheets, pass: ProjectPass): Shot =>
   project.shots.find((shot) => shot.id === pass.shotId) ?? project.shots[0]
 
 /** The rig of a shot. */
@@ -37,5 +37,5 @@ export const rigOf = (project: Pick<Project, 'rigs'>, shot: Pick<Shot, 'rigId'>)
   project.rigs.find((rig) => rig.id === shot.rigId) ?? project.rigs[0]
 
 /** The rig a pass is lit by: its own, or its shot's. */
-export const rigOfPass = (project: Project, pass: ProjectPass): Rig =>
+export const rigOfPass = (project: BesideSheets, pass: ProjectPass): Rig =>
   project.rigs.find((rig) => rig.id === pass.rigId) ?? rigOf(project, shotOf(project, pass))

@@ -8,7 +8,15 @@ import { makeRegistration } from '@/core/scene/registration'
 import type { MaterialAspect } from '@/core/passes/pass-kind'
 import { hashJson } from '@/core/math/stable-hash'
 import { passKind, type PassKindName } from '@/core/passes/registry'
-import type { ModelSource, Project, ProjectModel, ProjectPass, Rendered, Shot } from './project-schema'
+import type {
+  BesideSheets,
+  ModelSource,
+  Project,
+  ProjectModel,
+  ProjectPass,
+  Rendered,
+  Shot,
+} from './project-schema'
 
 /**
  * What a freshly read model becomes in a project.
@@ -93,7 +101,7 @@ export const toSceneModels = (
 }
 
 /** The registration a pass of this shot would be rendered with now. */
-export const currentRegistration = (project: Project, shot: Shot): Registration =>
+export const currentRegistration = (project: BesideSheets, shot: Shot): Registration =>
   makeRegistration(shot.camera, shot.frame, project.models)
 
 const ASPECTS: Readonly<Record<MaterialAspect, (m: ProjectModel['materials'][number]) => unknown>> = {
@@ -147,6 +155,6 @@ export function changedMaterials(
 
 /** A part's name by key, for messages. */
 export const partNameOf =
-  (project: Project) =>
+  (project: BesideSheets) =>
   (key: string): string =>
     project.models.flatMap((m) => m.parts).find((p) => p.key === key)?.name ?? key

@@ -219,6 +219,8 @@ export const projectSchema = z.object({
   sheets: z.array(projectSheetSchema).min(1),
 })
 export type Project = z.infer<typeof projectSchema>
+/** What of a project lies beside its sheets: it does not change while one is worked on. */
+export type BesideSheets = Omit<Project, 'sheets'>
 
 /** Ids of every stored file a project names. */
 export const filesOf = (project: Pick<Project, 'models' | 'pictures' | 'references'>) => [

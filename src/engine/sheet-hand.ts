@@ -1,8 +1,9 @@
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
-import { writeTile } from '@/core/sheet/evaluate/picture-rows'
 import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
-import { TILE, tileGrid } from '@/core/picture/tile-form'
+import { paintInWindow } from '@/core/sheet/evaluate/window-pixels'
+import { patchedSheet } from '@/core/sheet/patch-sheet'
+import type { Sheet } from '@/core/sheet/sheet-schema'
 import { CONTROL, type ToHand } from './sheet-hands'
 import { SheetStore } from './sheet-store'
 
@@ -10,19 +11,16 @@ import { SheetStore } from './sheet-store'
 
 const store = new SheetStore()
 let evaluator: SheetEvaluator | null = null
+let sheet: Sheet | null = null
 let control: Int32Array = new Int32Array(8)
 
-function paint({ sheet, view, series, output }: Extract<ToHand, { type: 'paint' }>): void {
-  const own = evaluator
-  if (!own) return
-  const { across, down } = tileGrid(view.size.width, view.size.height)
-  own.begin(planSheet(sheet, view, store.resources), series)
+function paint({ view, series, pixels, order }: Extract<ToHand, { type: 'paint' }>): void {
+  if (!evaluator || !sheet) return
+  evaluator.begin(planSheet(sheet, view, store.resources), series)
   for (;;) {
     const tile = Atomics.add(control, CONTROL.next, 1)
-    if (tile >= across * down) return
-    const [tx, ty] = [tile % across, Math.floor(tile / across)]
-    const row = output.subarray(4 * ty * TILE * view.size.width)
-    own.tile(tx, ty, (at) => writeTile(own, tx, ty, at, 'bytes', row, view.size.width))
+    if (tile >= order.seen) return
+    paintInWindow(evaluator, pixels, order.columns[tile], order.rows[tile])
   }
 }
 
@@ -40,6 +38,12 @@ self.onmessage = ({ data }: MessageEvent<ToHand>) => {
     case 'picture':
       if (data.picture) store.pictures.set(data.pictureId, data.picture)
       else store.pictures.delete(data.pictureId)
+      return
+    case 'sheet':
+      sheet = data.sheet
+      return
+    case 'patch':
+      if (sheet) sheet = patchedSheet(sheet, data.changes)
       return
     case 'paint':
       try {

@@ -1,5 +1,8 @@
+import type { DocumentChange } from '@/core/document-changes'
 import type { LinearMemory } from '@/core/wasm/linear-memory'
 import type { SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import type { TileOrder } from '@/core/sheet/evaluate/view-window'
+import type { WindowPixels } from '@/core/sheet/evaluate/window-pixels'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import type { StoredPass, StoredPicture } from './sheet-store'
 
@@ -18,13 +21,15 @@ export type ToHand =
   | { readonly type: 'begin'; readonly memory: LinearMemory; readonly control: Int32Array }
   | { readonly type: 'pass'; readonly passId: string; readonly pass: StoredPass | null }
   | { readonly type: 'picture'; readonly pictureId: string; readonly picture: StoredPicture | null }
+  | { readonly type: 'sheet'; readonly sheet: Sheet }
+  | { readonly type: 'patch'; readonly changes: readonly DocumentChange[] }
   | {
       readonly type: 'paint'
-      readonly sheet: Sheet
       readonly view: SheetView
       readonly series: string
-      /** Straight RGBA of the whole view, shared. */
-      readonly output: Uint8Array
+      readonly pixels: WindowPixels
+      /** The seen tiles of it are painted. */
+      readonly order: TileOrder
     }
 
 /** A hand as its worker is spoken to. */
@@ -62,23 +67,34 @@ export class SheetHands {
     return this.ready.length
   }
 
-  /** Tells every hand of a pass or picture, those that are not ready yet too. */
-  tell(name: string, message: ToHand, isGone: boolean): void {
+  /** Tells every hand of a pass, a picture or a sheet, those that are not ready yet too. */
+  tell(name: string, message: ToHand, isGone = false): void {
     if (isGone) this.told.delete(name)
     else this.told.set(name, message)
     for (const hand of this.ready) hand.post(message)
   }
 
-  /** Sets the hands to work on a picture of so many tiles. */
+  /** Tells every hand what changed of the sheet, and those that are not ready yet of what it is now. */
+  patch(changes: readonly DocumentChange[], now: Sheet): void {
+    this.told.set('sheet', { type: 'sheet', sheet: now })
+    for (const hand of this.ready) hand.post({ type: 'patch', changes })
+  }
+
+  /** Sets the hands to work on a picture. */
   begin(message: Extract<ToHand, { type: 'paint' }>): void {
     this.control.fill(0)
     Atomics.store(this.control, CONTROL.working, this.ready.length)
     for (const hand of this.ready) hand.post(message)
   }
 
-  /** The next tile that nobody has taken. */
+  /** The place in the order of the next tile that nobody has taken. */
   next(): number {
     return Atomics.add(this.control, CONTROL.next, 1)
+  }
+
+  /** No tile is taken any more. @returns how many were. */
+  stop(): number {
+    return Atomics.exchange(this.control, CONTROL.next, 2 ** 30)
   }
 
   /** Waits until all hands are done. @returns whether all tiles are painted: else they are to be painted again, without. */

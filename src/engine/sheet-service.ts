@@ -1,9 +1,11 @@
 import { CancelledError } from '@/core/errors'
+import { documentChanges } from '@/core/document-changes'
+import type { RenderSize } from '@/core/sheet/sheet-resources'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
 import { WorkerChannel, type Asked, type ReplyOf } from '@/core/workers/worker-channel'
-import type { SheetReply, SheetRequest } from './sheet-worker'
+import { MOST_VIEWS, type SheetReply, type SheetRequest } from './sheet-requests'
 
 type Ask<K extends SheetRequest['type']> = Extract<Asked<SheetRequest>, { type: K }>
 
@@ -20,6 +22,17 @@ export class SheetService {
     () => (this.broken = true),
   )
   private broken = false
+  /** The sheet as the worker has it. */
+  private sheet: Sheet | null = null
+  /** Number of the newest request of each view, where the worker sees it in the middle of its work. */
+  private readonly newest = canShare() ? new Int32Array(new SharedArrayBuffer(4 * MOST_VIEWS)) : null
+  private shows = 0
+
+  constructor() {
+    // Without memory that threads share, a newer request is seen when its message is.
+    if (this.newest)
+      void this.channel.ask({ type: 'newest', numbers: this.newest }, 'done').catch(() => undefined)
+  }
 
   /** Whether the worker ended by itself: all that it held is gone, and it answers nothing any more. */
   get isBroken(): boolean {
@@ -43,10 +56,52 @@ export class SheetService {
   async drop(message: Ask<'drop-picture'>): Promise<void> {
     await this.channel.ask(message, 'done')
   }
+  /**
+   * Sets the sheet that everything else is asked of: as a whole the first time, then what changed of it.
+   * @throws {Error} where the worker refuses it; it is given as a whole the next time.
+   */
+  async takeSheet(sheet: Sheet): Promise<void> {
+    const before = this.sheet
+    if (before === sheet) return
+    this.sheet = sheet
+    try {
+      if (before?.id !== sheet.id) await this.channel.ask({ type: 'sheet', sheet }, 'done')
+      else {
+        const changes = documentChanges(before, sheet)
+        if (changes.length > 0) await this.channel.ask({ type: 'patch', changes }, 'done')
+      }
+    } catch (error) {
+      this.sheet = null
+      throw error
+    }
+  }
+  /** From now on a view is shown on a canvas of its window's size, which moves to the worker. */
+  async setCanvas(message: Omit<Ask<'canvas'>, 'type'>): Promise<void> {
+    await this.channel.ask({ type: 'canvas', ...message }, 'done', { transfer: [message.canvas] })
+  }
+  /**
+   * Shows a view, and ends what was asked of it before.
+   * @returns how long it took, in milliseconds, when all that is seen stands on its canvas; null where a newer request took its
+   *   place.
+   */
+  async show(message: Omit<Ask<'show'>, 'type' | 'number'>): Promise<number | null> {
+    const number = ++this.shows
+    if (this.newest) Atomics.store(this.newest, message.view, number)
+    const reply = await this.channel.ask({ type: 'show', number, ...message }, ['shown', 'ended', 'missing'])
+    if (reply.type === 'missing') throw new Error('the view has no canvas')
+    return reply.type === 'shown' ? reply.milliseconds : null
+  }
+  async closeView(view: number): Promise<void> {
+    if (this.newest) Atomics.store(this.newest, view, ++this.shows)
+    await this.channel.ask({ type: 'close-view', view }, 'done')
+  }
+  /** The whole sheet cut to a shape, as PNG; null where the view it is to be taken from shows a part of it only. */
+  async snapshot(view: number | null, size: RenderSize): Promise<Uint8Array<ArrayBuffer> | null> {
+    const reply = await this.channel.ask({ type: 'snapshot', view, size }, ['file', 'missing'])
+    return reply.type === 'file' ? reply.bytes : null
+  }
   /** A picture, or null where its source is missing. */
-  async raster(
-    message: Ask<'compose' | 'thumbnail' | 'pass-picture'>,
-  ): Promise<ReplyOf<SheetReply, 'raster'> | null> {
+  async raster(message: Ask<'thumbnail' | 'pass-picture'>): Promise<ReplyOf<SheetReply, 'raster'> | null> {
     const reply = await this.channel.ask(message, ['raster', 'missing'])
     return reply.type === 'raster' ? reply : null
   }
@@ -96,3 +151,5 @@ export class SheetService {
     this.channel.close(new CancelledError('The sheet’s work'))
   }
 }
+
+const canShare = (): boolean => typeof crossOriginIsolated !== 'undefined' && crossOriginIsolated

@@ -2,11 +2,12 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vites
 import { writePng } from '@/core/formats/png'
 import type { PassResult } from '@/core/passes/pass-result'
 import { toStraight8 } from '@/core/picture/rgba-picture'
-import { newLayer, passOf, wholePicture } from '@/core/sheet/new-layer'
+import { documentChanges } from '@/core/document-changes'
+import { evenFill, newLayer, passOf, wholePicture } from '@/core/sheet/new-layer'
 import type { Sheet, SheetNode } from '@/core/sheet/sheet-schema'
 import { composed, testResources, testSheet } from '@/core/sheet/testing/sheets'
 import { ball, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
-import type { SheetReply } from './sheet-worker'
+import type { SheetReply } from './sheet-requests'
 
 const FRAME = { width: 24, height: 16 }
 const CAMERA = fromFront(4)
@@ -36,12 +37,67 @@ async function ask(message: Record<string, unknown>): Promise<Loose & Record<str
 }
 const give = (passId: string, result: PassResult | null, revision = '1') =>
   ask({ type: 'pass', passId, shotId: 'shot', revision, result })
-const compose = (layers: SheetNode[], changes = {}) =>
-  ask({ type: 'compose', sheet: sheet(layers), size: FRAME, upTo: layers.length, without: null, ...changes })
+/** A canvas as the worker sees one: what was put on it, as straight RGBA. */
+class FakeCanvas {
+  width = 0
+  height = 0
+  readonly parts: number[][] = []
+  rgba = new Uint8ClampedArray(0)
+  getContext = () => ({
+    putImageData: (
+      image: { data: Uint8ClampedArray; width: number },
+      _x: number,
+      _y: number,
+      ...part: number[]
+    ) => {
+      if (this.rgba.length === 0) this.rgba = new Uint8ClampedArray(4 * this.width * this.height)
+      const [left, top, width, height] = part
+      for (let y = top; y < top + height; y++) {
+        const at = 4 * (y * image.width + left)
+        this.rgba.set(image.data.subarray(at, at + 4 * width), at)
+      }
+      this.parts.push(part)
+    },
+  })
+}
+class FakeImageData {
+  readonly data: Uint8ClampedArray
+  constructor(
+    of: Uint8ClampedArray | number,
+    readonly width: number,
+    height: number,
+  ) {
+    this.data = typeof of === 'number' ? new Uint8ClampedArray(4 * of * height) : of
+  }
+}
+let number = 0
+const show = (changes = {}) =>
+  ask({
+    type: 'show',
+    view: 0,
+    number: ++number,
+    seen: { x: 0, y: 0, ...FRAME },
+    upTo: 99,
+    without: null,
+    ...changes,
+  })
+/** What a new view shows of a sheet of layers. */
+async function compose(layers: SheetNode[], changes = {}): Promise<number[]> {
+  const canvas = new FakeCanvas()
+  const window = { x: 0, y: 0, ...FRAME }
+  const [, , shown] = await Promise.all([
+    ask({ type: 'sheet', sheet: sheet(layers) }),
+    ask({ type: 'canvas', view: 0, canvas, size: FRAME, window }),
+    show(changes),
+  ])
+  expect(shown).toMatchObject({ type: 'shown' })
+  return [...canvas.rgba]
+}
 const bytes = (reply: Record<string, unknown>) => [...(reply.rgba as Uint8ClampedArray)]
 
 beforeAll(async () => {
   vi.stubGlobal('self', scope)
+  vi.stubGlobal('ImageData', FakeImageData)
   await import('./sheet-worker')
 })
 afterAll(() => void vi.unstubAllGlobals())
@@ -55,31 +111,31 @@ describe('the sheet worker', () => {
     const result = occlusion()
     const resources = testResources({}, { pass: () => result })
     const whole = [...toStraight8(composed(sheet([passLayer]), resources))]
-    const plain = bytes(await compose([passLayer]))
+    const plain = await compose([passLayer])
     expect(plain).not.toEqual(whole)
     await give('o', result)
-    expect(bytes(await compose([passLayer]))).toEqual(whole)
+    expect(await compose([passLayer])).toEqual(whole)
     // A sheet up to none of its layers, or without the one, is its ground.
-    expect(bytes(await compose([passLayer], { upTo: 0 }))).toEqual(plain)
-    expect(bytes(await compose([passLayer], { without: 'l' }))).toEqual(plain)
+    expect(await compose([passLayer], { upTo: 0 })).toEqual(plain)
+    expect(await compose([passLayer], { without: 'l' })).toEqual(plain)
     await give('o', null)
-    expect(bytes(await compose([passLayer]))).toEqual(plain)
+    expect(await compose([passLayer])).toEqual(plain)
   })
 
   it('shows a pass anew when another result of it comes', async () => {
     await give('o', occlusion(), '1')
-    const first = bytes(await compose([passLayer]))
+    const first = await compose([passLayer])
     const dark = occlusion()
     dark.channels[0].fill(0)
     await give('o', dark, '2')
-    expect(bytes(await compose([passLayer]))).not.toEqual(first)
+    expect(await compose([passLayer])).not.toEqual(first)
   })
 
   it('answers in the order asked: what was given counts for what is asked next, without waiting', async () => {
     const result = occlusion()
     const [, reply] = await Promise.all([give('o', result), compose([passLayer])])
-    const alone = bytes(await compose([passLayer]))
-    expect(bytes(reply)).toEqual(alone)
+    const alone = await compose([passLayer])
+    expect(reply).toEqual(alone)
   })
 
   it('makes a picture of a pass at any size, and of a part of it', async () => {
@@ -112,15 +168,15 @@ describe('the sheet worker', () => {
 
   it('shows pictures until they are dropped, and says which cannot be read', async () => {
     const layer = newLayer({ id: 'p', name: 'Picture', content: wholePicture('p') })
-    const ground = bytes(await compose([layer]))
+    const ground = await compose([layer])
     const red = Uint8ClampedArray.from({ length: 4 * 24 * 16 }, (_, i) => [255, 0, 0, 255][i % 4])
     const png = writePng(FRAME.width, FRAME.height, red)
     expect(await ask({ type: 'picture', pictureId: 'p', name: 'red.png', bytes: png })).toMatchObject({
       type: 'done',
     })
-    expect(bytes(await compose([layer]))).toEqual([...red])
+    expect(await compose([layer])).toEqual([...red])
     await ask({ type: 'drop-picture', pictureId: 'p' })
-    expect(bytes(await compose([layer]))).toEqual(ground)
+    expect(await compose([layer])).toEqual(ground)
     const broken = await ask({ type: 'check-picture', name: 'note.png', bytes: new Uint8Array(40) })
     expect(broken).toMatchObject({ type: 'failed' })
     expect(broken.message).toContain('note.png')
@@ -128,18 +184,64 @@ describe('the sheet worker', () => {
 
   it('writes a file, telling how far it is', async () => {
     await give('o', occlusion())
-    const message = { sheet: sheet([passLayer]), format: 'png8', size: FRAME, transparent: false }
+    await ask({ type: 'sheet', sheet: sheet([passLayer]) })
+    const message = { format: 'png8', size: FRAME, transparent: false }
     const { bytes: file } = await ask({ type: 'export', ...message })
     expect([...(file as Uint8Array).subarray(1, 4)]).toEqual([...'PNG'].map((c) => c.charCodeAt(0)))
     expect(replies.some((reply) => reply.type === 'progress')).toBe(true)
   })
 
   it('answers what is no request with a failure, and goes on', async () => {
-    expect(await ask({ type: 'compose', sheet: 'none' })).toMatchObject({ type: 'failed' })
+    expect(await ask({ type: 'sheet', sheet: 'none' })).toMatchObject({ type: 'failed' })
     expect(await ask({ type: 'dance' })).toMatchObject({ type: 'failed' })
     const cut = occlusion()
     const short = { ...cut, channels: cut.channels.map((channel) => channel.slice(1)) }
     expect(await give('o', short)).toMatchObject({ type: 'failed' })
-    expect(await compose([passLayer])).toMatchObject({ type: 'raster' })
+    expect(await compose([passLayer])).toHaveLength(4 * FRAME.width * FRAME.height)
+  })
+
+  it('follows a sheet by what changes of it, and paints nothing where nothing shows', async () => {
+    await give('o', occlusion())
+    const front = newLayer({ id: 'f', name: 'Front', content: evenFill('#ff0000'), opacity: 0.5 })
+    await compose([passLayer, front])
+    const changed = sheet([passLayer, { ...front, opacity: 0.25 }])
+    const canvas = new FakeCanvas()
+    await ask({ type: 'canvas', view: 1, canvas, size: FRAME, window: { x: 0, y: 0, ...FRAME } })
+    await show({ view: 1 })
+    const before = [...canvas.rgba]
+    expect(
+      await ask({ type: 'patch', changes: documentChanges(sheet([passLayer, front]), changed) }),
+    ).toMatchObject({ type: 'done' })
+    await show({ view: 1 })
+    const after = [...canvas.rgba]
+    expect(after).not.toEqual(before)
+    expect(after).toEqual(await compose([passLayer, { ...front, opacity: 0.25 }]))
+    const painted = canvas.parts.length
+    await ask({ type: 'patch', changes: [{ path: ['nodes', 'f', 'name'], value: 'Another name' }] })
+    expect(await show({ view: 1 })).toMatchObject({ type: 'shown' })
+    expect(canvas.parts).toHaveLength(painted)
+  })
+
+  it('refuses a change that leads nowhere or to no sheet, and is asked for nothing of it until it is given anew', async () => {
+    await compose([passLayer])
+    for (const change of [
+      { path: ['nodes', 'gone', 'name'], value: 'x' },
+      { path: ['nodes', 'l', 'opacity'], value: 2 },
+      { path: ['width'], value: 'wide' },
+    ]) {
+      expect(await ask({ type: 'patch', changes: [change] })).toMatchObject({ type: 'failed' })
+      expect(await show()).toMatchObject({ type: 'failed', message: 'sheet must be given first' })
+      expect(await compose([passLayer])).not.toHaveLength(0)
+    }
+  })
+
+  it('ends what is not the newest of its view, and says where there is no canvas', async () => {
+    await compose([passLayer])
+    // The first is at work when the others come.
+    const all = await Promise.all([show(), show(), show()])
+    expect(all.map(({ type }) => type)).toEqual(['shown', 'ended', 'shown'])
+    expect(await show({ view: 7 })).toMatchObject({ type: 'missing' })
+    await ask({ type: 'close-view', view: 0 })
+    expect(await show()).toMatchObject({ type: 'missing' })
   })
 })

@@ -9,7 +9,7 @@ export const spawnNodeWorkers =
     worker.on('message', (message: unknown) => onMessage(message))
     worker.on('error', (error) => onError(error.message))
     return {
-      post: (message, transfer = []) => worker.postMessage(message, [...transfer]),
+      post: (message, transfer = []) => worker.postMessage(message, [...transfer] as ArrayBuffer[]),
       close: () => void worker.terminate(),
     }
   }

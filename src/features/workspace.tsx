@@ -14,12 +14,13 @@ import { PassesStep } from './passes/passes-step'
 import { SheetStep } from './sheet/sheet-step'
 import { ShotStep } from './shot/shot-step'
 
-const views: Readonly<Record<Step, () => React.ReactNode>> = {
-  models: () => <ModelsStep />,
-  shot: () => <ShotStep />,
-  passes: () => <PassesStep />,
-  sheet: () => <SheetStep />,
-  export: () => <ExportStep />,
+/** The same elements each time: they are drawn anew for what they ask for themselves. */
+const views: Readonly<Record<Step, React.ReactNode>> = {
+  models: <ModelsStep />,
+  shot: <ShotStep />,
+  passes: <PassesStep />,
+  sheet: <SheetStep />,
+  export: <ExportStep />,
 }
 
 /** An open project at one of its steps. */
@@ -73,7 +74,7 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
   }
   return (
     <OpenProject project={project}>
-      <BenchShell step={step}>{views[step]()}</BenchShell>
+      <BenchShell step={step}>{views[step]}</BenchShell>
     </OpenProject>
   )
 }

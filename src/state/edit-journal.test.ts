@@ -99,6 +99,22 @@ describe('edits that were not saved', () => {
     await openProject(fresh.id)
     expect(useProjectStore.getState().project?.palettes).toHaveLength(1)
   })
+  it('take one entry where a hand moves one thing, and come back as it left it', async () => {
+    const entries = () => {
+      const [text] = storage.kept.values()
+      return (JSON.parse(text) as { entries: unknown[] }).entries.length
+    }
+    for (const to of ['B', 'C', 'D']) rename(to)
+    expect(entries()).toBe(1)
+    changeProject('add', (draft) => void draft.palettes.push({ id: 'p', name: 'P', colours: [] }))
+    rename('E')
+    rename('F')
+    expect(entries()).toBe(3)
+    await crash()
+    await openProject(fresh.id)
+    expect(name()).toBe('F')
+    expect(useProjectStore.getState().project?.palettes).toHaveLength(1)
+  })
   it('are saved at once where the journal has no room', async () => {
     storage.isFull = true
     rename('B')

@@ -4,7 +4,7 @@ import {
   documentChanges,
   documentChangeSchema,
   type DocumentChange,
-} from '@/data/document-changes'
+} from '@/core/document-changes'
 import { PROJECT_VERSION, projectSchema, type Project } from '@/data/project-schema'
 
 /**
@@ -23,7 +23,15 @@ const LONGEST = 1_000_000
 const storage = (): Storage | null => (typeof localStorage === 'undefined' ? null : localStorage)
 
 /** Entries as they are stored, the open project's. */
-let open: { projectId: string; entries: { edit: number; text: string }[] } = { projectId: '', entries: [] }
+interface Open {
+  readonly projectId: string
+  entries: { readonly edit: number; readonly text: string; readonly places: string | null }[]
+}
+let open: Open = { projectId: '', entries: [] }
+
+/** Where changes put values, if that is all they do: changes of the same places then make those before them superfluous. */
+const placesOf = (changes: readonly DocumentChange[]): string | null =>
+  changes.every((change) => 'value' in change) ? JSON.stringify(changes.map(({ path }) => path)) : null
 
 /** @returns false where it did not fit: what it holds must be saved now. */
 function write(): boolean {
@@ -56,7 +64,10 @@ function missingEdits(projectId: string, edit: number): z.infer<typeof entrySche
 /** Goes on with the journal of a project that was opened; none is kept for ''. @param edit as it is stored. */
 export function beginJournal(projectId: string, edit = 0): void {
   const entries = projectId === '' ? [] : missingEdits(projectId, edit)
-  open = { projectId, entries: entries.map((entry) => ({ edit: entry.edit, text: JSON.stringify(entry) })) }
+  open = {
+    projectId,
+    entries: entries.map((entry) => ({ edit: entry.edit, text: JSON.stringify(entry), places: null })),
+  }
 }
 
 /**
@@ -67,7 +78,10 @@ export function beginJournal(projectId: string, edit = 0): void {
 export function noteEdit(edit: number, before: Project, after: Project): boolean {
   const changes: DocumentChange[] = documentChanges(before, after)
   if (changes.length === 0) return true
-  open.entries.push({ edit, text: JSON.stringify({ edit, changes }) })
+  const places = placesOf(changes)
+  // A hand that moves one slider leaves one entry.
+  if (places !== null && open.entries.at(-1)?.places === places) open.entries.pop()
+  open.entries.push({ edit, text: JSON.stringify({ edit, changes }), places })
   return write()
 }
 

@@ -2,12 +2,12 @@ import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
 import { isSurfaceTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
 import { activePasses } from '@/data/active-shot'
 import { plural } from '@/core/plural'
-import type { Project } from '@/data/project-schema'
+import type { BesideSheets, Project } from '@/data/project-schema'
 
 const keys = new WeakMap<Project['models'], Readonly<Record<SurfaceTerm['kind'], ReadonlySet<string>>>>()
 
 /** Keys of everything a term can name, now; found once for models that stay. */
-function keysOf({ models }: Project, kind: SurfaceTerm['kind']): ReadonlySet<string> {
+function keysOf({ models }: BesideSheets, kind: SurfaceTerm['kind']): ReadonlySet<string> {
   const known = keys.get(models) ?? {
     parts: new Set(models.flatMap((m) => m.parts.map(({ key }) => key))),
     materials: new Set(models.flatMap((m) => m.materials.map(({ key }) => key))),
@@ -20,7 +20,7 @@ function keysOf({ models }: Project, kind: SurfaceTerm['kind']): ReadonlySet<str
  * What a layer's mask has lost of what it is made from, in words; null where all is there. A mask without its ID pass
  * limits nothing, on the proof as in the file.
  */
-export function maskProblem(project: Project, { mask }: Pick<SheetNode, 'mask'>): string | null {
+export function maskProblem(project: BesideSheets, { mask }: Pick<SheetNode, 'mask'>): string | null {
   if (!mask) return null
   const unreadable = mask.terms.find((term) => term.kind === 'unreadable')
   if (unreadable) return `a term cannot be read: ${unreadable.why}`
@@ -40,5 +40,5 @@ export function maskProblem(project: Project, { mask }: Pick<SheetNode, 'mask'>)
     : null
 }
 
-const hasPictures = ({ pictures }: Project, { terms }: Mask): boolean =>
+const hasPictures = ({ pictures }: BesideSheets, { terms }: Mask): boolean =>
   terms.every((term) => term.kind !== 'picture' || pictures.some(({ id }) => id === term.pictureId))

@@ -6,7 +6,7 @@ import { registrationDifferences, type Registration } from '@/core/scene/registr
 import { lightDifferences } from '@/core/scene/rendered-light'
 import { activePasses, rigOfPass, shotOf } from '@/data/active-shot'
 import { changedMaterials, currentRegistration, partNameOf } from '@/data/project-scene'
-import type { Project, ProjectPass } from '@/data/project-schema'
+import type { BesideSheets, Project, ProjectPass } from '@/data/project-schema'
 
 export type PassStatus =
   | { readonly state: 'empty' }
@@ -23,7 +23,7 @@ interface Known extends From {
 /** What is known of the last such parts: edits of a sheet leave them alone. */
 let known: Known | null = null
 
-function knownOf({ models, groups, shots, rigs }: Project): Known {
+function knownOf({ models, groups, shots, rigs }: BesideSheets): Known {
   const isSame =
     known?.models === models && known.groups === groups && known.shots === shots && known.rigs === rigs
   if (!known || !isSame)
@@ -38,7 +38,7 @@ const complete = (kind: PassKindName, values: ParamValues): unknown => {
 }
 
 /** What changed but materials, in short phrases. */
-function otherReasons(project: Project, pass: ProjectPass, registration: Registration): string[] {
+function otherReasons(project: BesideSheets, pass: ProjectPass, registration: Registration): string[] {
   const { rendered, kind } = pass
   if (!rendered) return []
   const reasons = registrationDifferences(rendered.registration, registration, partNameOf(project))
@@ -53,11 +53,11 @@ function otherReasons(project: Project, pass: ProjectPass, registration: Registr
 }
 
 /** Whether a pass is out of register by its materials alone. */
-export const isOnlyMaterials = (project: Project, pass: ProjectPass): boolean =>
+export const isOnlyMaterials = (project: BesideSheets, pass: ProjectPass): boolean =>
   changedMaterials(project, pass).length > 0 &&
   otherReasons(project, pass, currentRegistration(project, shotOf(project, pass))).length === 0
 
-function workOut(project: Project, pass: ProjectPass, registration: Registration): PassStatus {
+function workOut(project: BesideSheets, pass: ProjectPass, registration: Registration): PassStatus {
   if (!pass.rendered) return { state: 'empty' }
   const reasons = otherReasons(project, pass, registration)
   const changed = changedMaterials(project, pass)
@@ -67,7 +67,7 @@ function workOut(project: Project, pass: ProjectPass, registration: Registration
 }
 
 /** Where a pass stands against the project of now. */
-export function passStatus(project: Project, pass: ProjectPass): PassStatus {
+export function passStatus(project: BesideSheets, pass: ProjectPass): PassStatus {
   const entry = knownOf(project)
   let status = entry.statuses.get(pass)
   if (!status) {
@@ -83,5 +83,5 @@ export function passStatus(project: Project, pass: ProjectPass): PassStatus {
 }
 
 /** Passes of the shot at work that were rendered and no longer fit. */
-export const outOfRegister = (project: Project): ProjectPass[] =>
+export const outOfRegister = (project: BesideSheets): ProjectPass[] =>
   activePasses(project).filter((p) => passStatus(project, p).state === 'out of register')

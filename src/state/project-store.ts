@@ -51,7 +51,13 @@ const MOST_STEPS = 200
 const MERGE_MS = 900
 let lastMerge = { key: '', at: 0 }
 
+/** The project is saved when the hand has rested for so long, … Milliseconds. */
+const SAVE_REST_MS = 300
+/** … and at the latest so long after the first edit that is not saved: until then the journal alone has it. */
+const SAVE_LATEST_MS = 2500
+
 let saveTimer: ReturnType<typeof setTimeout> | null = null
+let unsavedSince: number | null = null
 let saveChain: Promise<void> = Promise.resolve()
 /** Number of the open project's last edit. */
 let edit = 0
@@ -62,6 +68,7 @@ let openId = ''
 export function flushSave(): Promise<void> {
   if (saveTimer) clearTimeout(saveTimer)
   saveTimer = null
+  unsavedSince = null
   const { project } = useProjectStore.getState()
   if (!project) return saveChain
   const now = edit
@@ -80,8 +87,12 @@ export function flushSave(): Promise<void> {
 }
 
 function saveSoon(): void {
-  useProjectStore.setState({ saving: 'saving' })
-  saveTimer ??= setTimeout(() => void flushSave(), 250)
+  const now = Date.now()
+  unsavedSince ??= now
+  if (saveTimer) clearTimeout(saveTimer)
+  const wait = Math.min(SAVE_REST_MS, Math.max(0, unsavedSince + SAVE_LATEST_MS - now))
+  saveTimer = setTimeout(() => void flushSave(), wait)
+  if (useProjectStore.getState().saving !== 'saving') useProjectStore.setState({ saving: 'saving' })
 }
 
 /** Puts the next state of the open project in place, and notes at once what is not saved yet. */

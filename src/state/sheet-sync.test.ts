@@ -7,13 +7,13 @@ import { activeSheet } from '@/data/active-shot'
 import { newProject } from '@/data/new-project'
 import { createProject, saveFile } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
-import type { SheetRequest } from '@/engine/sheet-worker'
+import type { SheetRequest } from '@/engine/sheet-requests'
 import { askSheet } from './sheet-sync'
 
 /** Sheet workers of a browser that does not compose: what each was given, and when it is to end. */
 class StubWorker {
   static all: StubWorker[] = []
-  /** How many more workers end by themselves when they are asked to compose. */
+  /** How many more workers end by themselves when they are asked for a picture. */
   static weak = 0
 
   readonly asked: SheetRequest['type'][] = []
@@ -32,13 +32,13 @@ class StubWorker {
   postMessage(message: SheetRequest): void {
     this.asked.push(message.type)
     queueMicrotask(() => {
-      if (message.type !== 'compose')
+      if (message.type !== 'snapshot')
         this.tell('message', { data: { type: 'done', request: message.request } })
       else if (StubWorker.weak > 0) {
         StubWorker.weak--
         this.tell('error', { message: 'out of memory' })
       } else {
-        const data = { type: 'raster', request: message.request, width: 1, height: 1, rgba: null }
+        const data = { type: 'file', request: message.request, bytes: Uint8Array.of(1) }
         this.tell('message', { data })
       }
     })
@@ -62,10 +62,7 @@ async function projectWithPicture(): Promise<Project> {
   }
 }
 const compose = (project: Project) =>
-  askSheet(project, (worker) => {
-    const sheet = activeSheet(project)
-    return worker.raster({ type: 'compose', sheet, size: { width: 1, height: 1 }, upTo: 1, without: null })
-  })
+  askSheet(project, (worker) => worker.snapshot(null, { width: 1, height: 1 }))
 
 beforeEach(() => {
   StubWorker.all = []
@@ -78,20 +75,26 @@ describe('a sheet worker that ends by itself', () => {
     StubWorker.weak = 1
     const project = await projectWithPicture()
     const [first, second] = await Promise.all([compose(project), compose(project)])
-    expect([first?.width, second?.width]).toEqual([1, 1])
+    expect([first, second]).toEqual([Uint8Array.of(1), Uint8Array.of(1)])
     const [broken, next] = StubWorker.all
     expect(StubWorker.all).toHaveLength(2)
     expect(broken.isTerminated).toBe(true)
     // The picture once, and what was asked of the first.
-    expect(next.asked).toEqual(['picture', 'compose', 'compose'])
+    expect(next.asked).toEqual(['picture', 'sheet', 'snapshot', 'snapshot'])
     await compose(project)
-    expect(next.asked).toEqual(['picture', 'compose', 'compose', 'compose'])
+    expect(next.asked.slice(4)).toEqual(['snapshot'])
+    // What changed since is all that it is told.
+    await compose({
+      ...project,
+      sheets: project.sheets.map((sheet) => ({ ...sheet, background: '#123456' })),
+    })
+    expect(next.asked.slice(5)).toEqual(['patch', 'snapshot'])
   })
   it('is told of when the one after it ends too, and the next request begins anew', async () => {
     StubWorker.weak = 2
     const project = await projectWithPicture()
     await expect(compose(project)).rejects.toThrow(new BrokenWorkerError('out of memory'))
-    expect((await compose(project))?.width).toBe(1)
+    expect(await compose(project)).toEqual(Uint8Array.of(1))
     expect(StubWorker.all).toHaveLength(3)
   })
 })

@@ -4,7 +4,7 @@ import { activePasses, activeSheet } from '@/data/active-shot'
 import { loadFile } from '@/data/project-repository'
 import type { PassResult } from '@/core/passes/pass-result'
 import { BrokenWorkerError, CancelledError } from '@/core/errors'
-import type { Project, ProjectPass, Rendered } from '@/data/project-schema'
+import type { Project, ProjectPass, ProjectSheet, Rendered } from '@/data/project-schema'
 import { neededBy, seenAs, type Needed, type SeenPass } from '@/data/sheet-needs'
 import { fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
@@ -72,6 +72,7 @@ export const askSheet = <T>(project: Project, ask: (worker: SheetService) => Pro
  */
 export async function exportSheetFile(
   project: Project,
+  sheet: ProjectSheet,
   message: Parameters<SheetService['export']>[0],
   onProgress: (share01: number) => void,
   signal: AbortSignal,
@@ -80,7 +81,8 @@ export async function exportSheetFile(
   const stop = () => own.close()
   signal.addEventListener('abort', stop)
   try {
-    await bringUp(own, project, nothingGiven(project.id), neededBy(project, activeSheet(project)))
+    await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
+    await own.takeSheet(sheet)
     return await own.export(message, onProgress)
   } finally {
     signal.removeEventListener('abort', stop)
@@ -106,7 +108,10 @@ async function sync(project: Project, lookAt: string | null = null): Promise<voi
     if (isOther) lookedAt = []
   }
   if (lookAt !== null) lookedAt = [lookAt, ...lookedAt.filter((id) => id !== lookAt)]
-  await bringUp(sheetService(), project, given, neededByBench(project))
+  const worker = sheetService()
+  await bringUp(worker, project, given, neededByBench(project))
+  // Its answer comes when what is at work has ended. What is asked of a sheet that it refused is refused too.
+  void worker.takeSheet(activeSheet(project)).catch(() => undefined)
   setSourceProblems(given.problems)
 }
 

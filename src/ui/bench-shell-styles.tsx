@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from './page-styles'
 
 const styles = {
   '.bench': {
@@ -93,4 +93,4 @@ const styles = {
   },
 } as const
 
-export const BenchShellStyles = () => <GlobalStyles styles={styles} />
+export const BenchShellStyles = pageStyles(styles)

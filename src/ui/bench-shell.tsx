@@ -3,7 +3,7 @@
 import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
-import { useEffect, useMemo, useState, type ReactNode } from 'react'
+import { memo, useEffect, useMemo, useState, type ReactNode } from 'react'
 import Button from '@mui/material/Button'
 import Tooltip from '@mui/material/Tooltip'
 import { useColorScheme } from '@mui/material/styles'
@@ -19,13 +19,15 @@ import {
   resumeRender,
   useRenderQueue,
 } from '@/state/render-queue'
+import { useBesideSheets } from '@/state/use-beside-sheets'
 import { setBench, useViewStore } from '@/state/view-store'
 import { StepBoundary } from './step-boundary'
 import { STEPS, stepLabels, type Step } from './steps'
 import { BenchShellStyles } from './bench-shell-styles'
 
 function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
-  const project = useProjectStore((s) => s.project)
+  const project = useBesideSheets()
+  const hasLayers = useProjectStore((s) => s.project !== null && activeSheet(s.project).roots.length > 0)
   const rendering = useRenderQueue((s) => s.jobs.some((j) => j.state !== 'paused'))
   return useMemo(() => {
     const statuses = project ? activePasses(project).map((p) => passStatus(project, p).state) : []
@@ -36,25 +38,23 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
         : statuses.includes('ready')
           ? 'ready'
           : 'empty'
-    const layers = (project ? activeSheet(project).roots.length : 0) > 0
     return {
       models: (project?.models.length ?? 0) > 0 ? 'ready' : 'empty',
       shot: project && activeShot(project).locked ? 'ready' : 'empty',
       passes,
-      sheet: layers ? 'ready' : 'empty',
+      sheet: hasLayers ? 'ready' : 'empty',
       export: 'empty',
     }
-  }, [project, rendering])
+  }, [project, hasLayers, rendering])
 }
 
 /** Header, rail of steps, and the step itself. */
-export function BenchShell({ step, children }: { step: Step; children: ReactNode }) {
+export const BenchShell = memo(function BenchShell({ step, children }: { step: Step; children: ReactNode }) {
   const router = useRouter()
   const { enqueueSnackbar } = useSnackbar()
   const { mode, systemMode, setMode } = useColorScheme()
-  const project = useProjectStore((s) => s.project)
-  const saving = useProjectStore((s) => s.saving)
-  const problem = useProjectStore((s) => s.problem)
+  const project = useBesideSheets()
+  const sheetName = useProjectStore((s) => (s.project ? activeSheet(s.project).name : ''))
   const past = useProjectStore((s) => s.past)
   const pending = useProjectStore((s) => s.pending)
   const future = useProjectStore((s) => s.future)
@@ -131,7 +131,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
             <bdi>{project?.name ?? ''}</bdi>
             <span className="unseen-text">, {stepLabels[step]}</span>
           </h1>
-          {project && step === 'sheet' && <span className="quiet"> / {activeSheet(project).name}</span>}
+          {project && step === 'sheet' && <span className="quiet"> / {sheetName}</span>}
         </span>
         {shot && (
           <button className="pill" onClick={() => go('shot')}>
@@ -176,14 +176,7 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
           </Tooltip>
         )}
         <span className="spacer" />
-        <span
-          className={saving === 'failed' ? 'pill attention' : 'quiet'}
-          role="status"
-          title={problem ?? undefined}
-          data-testid="saving"
-        >
-          {saving === 'failed' ? 'Not saved' : saving === 'saving' ? 'Saving' : 'Saved'}
-        </span>
+        <SavingNote />
         <button
           className="link"
           onClick={undoNow}
@@ -242,6 +235,21 @@ export function BenchShell({ step, children }: { step: Step; children: ReactNode
         </StepBoundary>
       </main>
     </div>
+  )
+})
+
+function SavingNote() {
+  const saving = useProjectStore((s) => s.saving)
+  const problem = useProjectStore((s) => s.problem)
+  return (
+    <span
+      className={saving === 'failed' ? 'pill attention' : 'quiet'}
+      role="status"
+      title={problem ?? undefined}
+      data-testid="saving"
+    >
+      {saving === 'failed' ? 'Not saved' : saving === 'saving' ? 'Saving' : 'Saved'}
+    </span>
   )
 }
 

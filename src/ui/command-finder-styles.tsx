@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from './page-styles'
 
 const styles = {
   '.finder-list': {
@@ -20,4 +20,4 @@ const styles = {
   },
 } as const
 
-export const CommandFinderStyles = () => <GlobalStyles styles={styles} />
+export const CommandFinderStyles = pageStyles(styles)

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from './page-styles'
 
 const styles = {
   ".panel-tabs [role='tab']": {
@@ -21,4 +21,4 @@ const styles = {
   },
 } as const
 
-export const PanelTabsStyles = () => <GlobalStyles styles={styles} />
+export const PanelTabsStyles = pageStyles(styles)

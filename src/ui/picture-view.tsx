@@ -9,11 +9,10 @@ export interface PictureViewProps {
   /** Picture size in its own pixels. */
   readonly width: number
   readonly height: number
-  /** Draws the picture; whoever draws on it sizes it. It is shown at the picture's size. */
-  readonly canvasRef: React.RefObject<HTMLCanvasElement | null>
-  readonly label: string
-  /** Told how many device pixels a picture pixel takes, when that changes. */
-  readonly onZoom?: (zoom: number) => void
+  /** What shows the picture: it fills a box of exactly its size on screen. */
+  readonly picture: ReactNode
+  /** Told how the picture is looked at, when that changes. */
+  readonly onLook?: (look: Looking) => void
   /** A point was clicked, 0…1 across and down. */
   readonly onPick?: (x01: number, y01: number) => void
   readonly status?: ReactNode
@@ -21,9 +20,20 @@ export interface PictureViewProps {
   readonly children?: ReactNode
 }
 
+/** What shows through a picture that is not opaque. */
+export const CHEQUERS = 'repeating-conic-gradient(#9a9a98 0 25%, #a6a6a4 0 50%) 0 0 / 16px 16px'
+
+/** How a picture is looked at. */
+export interface Looking {
+  /** Device pixels per picture pixel. */
+  readonly zoom: number
+  /** What is seen of it, 0…1 across and down; empty where it is out of sight. */
+  readonly seen: { readonly x: number; readonly y: number; readonly width: number; readonly height: number }
+}
+
 /** A picture on neutral grey: fit, 100 %, wheel to zoom at the pointer, drag to move, pixel edges when large. */
 export function PictureView(props: PictureViewProps) {
-  const { width, height, canvasRef, onPick } = props
+  const { width, height, onPick } = props
   const stageRef = useRef<HTMLDivElement>(null)
   const [stage, setStage] = useState({ width: 800, height: 500, measured: false })
   /** null zoom is fit. Offsets in screen pixels from centred. */
@@ -41,14 +51,18 @@ export function PictureView(props: PictureViewProps) {
   }, [])
   const fit = Math.min((stage.width - 48) / width, (stage.height - 64) / height)
   const zoom = view.zoom ?? fit
-  const { onZoom } = props
-  const { measured } = stage
-  useEffect(() => {
-    if (measured) onZoom?.(zoom * window.devicePixelRatio)
-  }, [onZoom, zoom, measured])
   // Whole pixels: a picture composited at the size it is seen then stays as sharp as it was made.
   const left = Math.round((stage.width - width * zoom) / 2 + view.x)
   const top = Math.round((stage.height - 20 - height * zoom) / 2 + view.y)
+  const { onLook } = props
+  useEffect(() => {
+    if (!stage.measured) return
+    const seen = {
+      ...across(-left / (width * zoom), (stage.width - left) / (width * zoom)),
+      ...down(-top / (height * zoom), (stage.height - top) / (height * zoom)),
+    }
+    onLook?.({ zoom: zoom * window.devicePixelRatio, seen })
+  }, [onLook, zoom, left, top, width, height, stage])
   const zoomTo = useCallback(
     (next: number, atX: number, atY: number) => {
       const clamped = Math.min(32, Math.max(0.05, next))
@@ -123,17 +137,17 @@ export function PictureView(props: PictureViewProps) {
           boxShadow: '0 2px 10px #0005',
         }}
       >
-        <canvas
-          ref={canvasRef}
-          role="img"
-          aria-label={props.label}
+        <div
           style={{
-            width: '100%',
-            height: '100%',
+            position: 'absolute',
+            inset: 0,
+            overflow: 'hidden',
             imageRendering: zoom >= 3 ? 'pixelated' : 'auto',
-            background: 'repeating-conic-gradient(#9a9a98 0 25%, #a6a6a4 0 50%) 0 0 / 16px 16px',
+            background: CHEQUERS,
           }}
-        />
+        >
+          {props.picture}
+        </div>
         {props.children}
       </div>
       <div className="status" style={{ color: inkOn(ground) }}>
@@ -146,3 +160,7 @@ export function PictureView(props: PictureViewProps) {
     </div>
   )
 }
+
+const clamp01 = (v: number): number => Math.min(1, Math.max(0, v))
+const across = (from: number, to: number) => ({ x: clamp01(from), width: clamp01(to) - clamp01(from) })
+const down = (from: number, to: number) => ({ y: clamp01(from), height: clamp01(to) - clamp01(from) })

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from './page-styles'
 
 const styles = {
   '.references': {
@@ -61,4 +61,4 @@ const styles = {
   },
 } as const
 
-export const ReferencesStyles = () => <GlobalStyles styles={styles} />
+export const ReferencesStyles = pageStyles(styles)

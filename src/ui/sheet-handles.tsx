@@ -1,7 +1,7 @@
 'use client'
 
 import { useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from './page-styles'
 
 /** A place on a sheet in shares of its width and height; it may lie beside it. */
 export type Place = readonly [number, number]
@@ -20,7 +20,7 @@ interface HandleBoxProps {
 export function HandleBox({ width, height, label, lines, children }: HandleBoxProps) {
   return (
     <div className="handle-box" role="group" aria-label={label}>
-      <GlobalStyles styles={styles} />
+      <HandleStyles />
       <svg viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" aria-hidden="true">
         {lines}
       </svg>
@@ -113,3 +113,5 @@ const styles = {
   ".sheet-handle[data-shape='square']": { borderRadius: 2 },
   ".sheet-handle[data-shape='cross']": { background: 'var(--clay)' },
 } as const
+
+const HandleStyles = pageStyles(styles)

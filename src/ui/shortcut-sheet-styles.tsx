@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from './page-styles'
 
 const styles = {
   '.shortcut-groups': {
@@ -17,4 +17,4 @@ const styles = {
   },
 } as const
 
-export const ShortcutSheetStyles = () => <GlobalStyles styles={styles} />
+export const ShortcutSheetStyles = pageStyles(styles)

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from './page-styles'
 
 const styles = {
   '.storage-banner': {
@@ -13,4 +13,4 @@ const styles = {
   },
 } as const
 
-export const StorageBannerStyles = () => <GlobalStyles styles={styles} />
+export const StorageBannerStyles = pageStyles(styles)

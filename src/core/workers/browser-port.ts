@@ -4,7 +4,7 @@ import type { WorkerPort } from './worker-channel'
 export interface BrowserWorker {
   addEventListener(type: 'message', listener: (event: { readonly data: unknown }) => void): void
   addEventListener(type: 'error', listener: (event: { readonly message?: string }) => void): void
-  postMessage(message: unknown, options: { transfer: ArrayBuffer[] }): void
+  postMessage(message: unknown, options: { transfer: object[] }): void
   terminate(): void
 }
 

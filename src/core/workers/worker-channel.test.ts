@@ -16,7 +16,7 @@ const parse = (message: unknown): Request => {
 
 /** A worker in this thread whose replies come in another order than its requests. */
 function fake() {
-  const state = { broken: (_reason: string) => {}, closed: 0, moved: [] as (readonly ArrayBuffer[])[] }
+  const state = { broken: (_reason: string) => {}, closed: 0, moved: [] as (readonly object[])[] }
   const spawn: SpawnWorker = (onMessage, onError) => {
     state.broken = onError
     const serve = answerRequests<Request, Reply>(

@@ -2,7 +2,7 @@ import { BrokenWorkerError } from '../errors'
 
 /** A worker as its asker sees it; made by an adapter for browsers or for Node. */
 export interface WorkerPort {
-  readonly post: (message: unknown, transfer?: readonly ArrayBuffer[]) => void
+  readonly post: (message: unknown, transfer?: readonly object[]) => void
   readonly close: () => void
 }
 export type SpawnWorker = (
@@ -30,8 +30,8 @@ export type Asked<T> = T extends Numbered ? Omit<T, 'request'> : never
 export type ReplyOf<R, K> = Extract<R, { readonly type: K }>
 
 export interface AskOptions {
-  /** Buffers that move to the worker instead of being copied. */
-  readonly transfer?: readonly ArrayBuffer[]
+  /** Buffers, and what else can, that move to the worker instead of being copied. */
+  readonly transfer?: readonly object[]
   readonly onProgress?: (share01: number, stage: string | null) => void
 }
 

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.export-column': {
@@ -21,4 +21,4 @@ const styles = {
   },
 } as const
 
-export const ExportStepStyles = () => <GlobalStyles styles={styles} />
+export const ExportStepStyles = pageStyles(styles)

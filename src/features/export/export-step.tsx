@@ -1,6 +1,7 @@
 'use client'
 
 import { useRef, useState } from 'react'
+import { useStore } from 'zustand'
 import Button from '@mui/material/Button'
 import { CancelledError } from '@/core/errors'
 import { safeFileName } from '@/core/formats/safe-file-name'
@@ -13,7 +14,8 @@ import { exportSheetFile } from '@/state/sheet-sync'
 import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
 import { saveFile } from '@/ui/save-file'
-import { useProof, useProofScale } from '../sheet/use-proof'
+import { ProofCanvas } from '../sheet/proof-canvas'
+import { ProofLook, scaledSize } from '../sheet/proof-look'
 import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
 import { ExportProgress } from './export-progress'
 import { ExportStepStyles } from './export-step-styles'
@@ -39,8 +41,8 @@ export function ExportStep() {
   const abortRef = useRef<AbortController | null>(null)
   const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
   const [lines, setLines] = useState<ShownLines | null>(null)
-  const [scale, onZoom] = useProofScale()
-  const proof = useProof(project, Infinity, null, scale)
+  const [look] = useState(() => new ProofLook())
+  const scale = useStore(look.store, (now) => now.scale)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
   const height = Math.max(1, Math.round((sheet.height * percent) / 100))
   const name = `${safeFileName(project.name)}_${safeFileName(sheet.name)}${percent === 100 ? '' : `_${width}x${height}`}.${sheetFormatExtensions[format]}`
@@ -70,7 +72,8 @@ export function ExportStep() {
     attempt('Export', async (signal) => {
       const bytes = await exportSheetFile(
         project,
-        { type: 'export', sheet, format, size: { width, height }, transparent },
+        sheet,
+        { type: 'export', format, size: { width, height }, transparent },
         setShare,
         signal,
       )
@@ -94,11 +97,10 @@ export function ExportStep() {
       <PictureView
         width={sheet.width}
         height={sheet.height}
-        canvasRef={proof.canvasRef}
-        onZoom={onZoom}
-        label="What will be exported"
+        picture={<ProofCanvas project={project} look={look} label="What will be exported" />}
+        onLook={look.take}
       >
-        {lines && <LinesAlone lines={lines} width={proof.width} height={proof.height} />}
+        {lines && <LinesAlone lines={lines} {...scaledSize(sheet, scale ?? 1)} />}
       </PictureView>
       <aside className="inspector" aria-label="Inspector">
         <div className="inspector-head">

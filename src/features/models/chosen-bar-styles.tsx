@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.chosen-bar': {
@@ -17,4 +17,4 @@ const styles = {
   },
 } as const
 
-export const ChosenBarStyles = () => <GlobalStyles styles={styles} />
+export const ChosenBarStyles = pageStyles(styles)

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.import-report': {
@@ -24,4 +24,4 @@ const styles = {
   },
 } as const
 
-export const ImportReportStyles = () => <GlobalStyles styles={styles} />
+export const ImportReportStyles = pageStyles(styles)

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.material-head': {
@@ -65,4 +65,4 @@ const styles = {
   },
 } as const
 
-export const MaterialsPanelStyles = () => <GlobalStyles styles={styles} />
+export const MaterialsPanelStyles = pageStyles(styles)

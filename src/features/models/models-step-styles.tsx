@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.parts-head': {
@@ -52,4 +52,4 @@ const styles = {
   },
 } as const
 
-export const ModelsStepStyles = () => <GlobalStyles styles={styles} />
+export const ModelsStepStyles = pageStyles(styles)

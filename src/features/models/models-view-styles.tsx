@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   // Models
@@ -20,4 +20,4 @@ const styles = {
   },
 } as const
 
-export const ModelsViewStyles = () => <GlobalStyles styles={styles} />
+export const ModelsViewStyles = pageStyles(styles)

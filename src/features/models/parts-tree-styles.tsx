@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.parts': {
@@ -130,4 +130,4 @@ const styles = {
   },
 } as const
 
-export const PartsTreeStyles = () => <GlobalStyles styles={styles} />
+export const PartsTreeStyles = pageStyles(styles)

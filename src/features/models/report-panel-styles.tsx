@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.row.fact': {
@@ -49,4 +49,4 @@ const styles = {
   },
 } as const
 
-export const ReportPanelStyles = () => <GlobalStyles styles={styles} />
+export const ReportPanelStyles = pageStyles(styles)

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.contact': {
@@ -127,4 +127,4 @@ const styles = {
   },
 } as const
 
-export const ContactSheetStyles = () => <GlobalStyles styles={styles} />
+export const ContactSheetStyles = pageStyles(styles)

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   // A glass over the same spot of every picture.
@@ -13,4 +13,4 @@ const styles = {
   },
 } as const
 
-export const PassLensStyles = () => <GlobalStyles styles={styles} />
+export const PassLensStyles = pageStyles(styles)

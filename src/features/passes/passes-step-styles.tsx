@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.warn-list': {
@@ -12,4 +12,4 @@ const styles = {
   },
 } as const
 
-export const PassesStepStyles = () => <GlobalStyles styles={styles} />
+export const PassesStepStyles = pageStyles(styles)

@@ -192,8 +192,14 @@ function LargePass({ project, pass, onBack }: { project: Project; pass: ProjectP
       key={pass.id}
       width={width}
       height={height}
-      canvasRef={canvasRef}
-      label={`${pass.name} pass`}
+      picture={
+        <canvas
+          ref={canvasRef}
+          role="img"
+          aria-label={`${pass.name} pass`}
+          style={{ width: '100%', height: '100%' }}
+        />
+      }
       status={
         <span>
           <b>{pass.name}</b> {statusText(project, pass)}{' '}

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.projects': {
@@ -70,4 +70,4 @@ const styles = {
   },
 } as const
 
-export const ProjectsPageStyles = () => <GlobalStyles styles={styles} />
+export const ProjectsPageStyles = pageStyles(styles)

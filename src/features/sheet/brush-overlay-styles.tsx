@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.line-brush': {
@@ -19,4 +19,4 @@ const styles = {
   },
 } as const
 
-export const BrushOverlayStyles = () => <GlobalStyles styles={styles} />
+export const BrushOverlayStyles = pageStyles(styles)

@@ -1,11 +1,12 @@
 'use client'
 
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef } from 'react'
 import type { Sheet, SheetNode } from '@/core/sheet/sheet-schema'
 import { withinLayer } from '@/core/sheet/sheet-tree'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import { askSheet, pictureRevision } from '@/state/sheet-sync'
 import { useProjectStore } from '@/state/project-store'
+import { useSame } from '@/ui/use-same'
 
 /** Pixels of a card's picture. */
 const THUMB = { width: 212, height: 164 }
@@ -14,7 +15,6 @@ const REST_MS = 150
 
 interface CardPictureProps {
   readonly layer: SheetNode
-  readonly proofSize: { readonly width: number; readonly height: number }
 }
 
 /** What of the document a layer's own picture follows: parts that are compared by identity. */
@@ -25,16 +25,8 @@ function shownBy(sheet: Sheet, { id, content, mask, effects }: SheetNode): reado
   return [content.children, content.isolated, mask, effects, ...within.map((inner) => sheet.nodes[inner])]
 }
 
-/** A list, the same one as long as its items are. */
-function useSame(list: readonly unknown[]): readonly unknown[] {
-  const [kept, setKept] = useState(list)
-  const isSame = kept.length === list.length && kept.every((item, i) => Object.is(item, list[i]))
-  if (!isSame) setKept(list)
-  return isSame ? kept : list
-}
-
 /** A picture of what a layer alone contributes, made anew when that changes and the hand rests. */
-export function CardPicture({ layer, proofSize }: CardPictureProps) {
+export function CardPicture({ layer }: CardPictureProps) {
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const sheet = useProjectStore(({ project }) => project && activeSheet(project))
   const results = useProjectStore(({ project }) =>
@@ -52,8 +44,6 @@ export function CardPicture({ layer, proofSize }: CardPictureProps) {
     sheet?.fit,
     sheet?.blendSpace,
     results,
-    proofSize.width,
-    proofSize.height,
   ])
   const { id } = layer
   useEffect(() => {
@@ -62,15 +52,11 @@ export function CardPicture({ layer, proofSize }: CardPictureProps) {
       const { project } = useProjectStore.getState()
       if (!project) return
       try {
-        const scale = Math.max(THUMB.width / proofSize.width, THUMB.height / proofSize.height)
-        const small = {
-          width: Math.round(proofSize.width * scale),
-          height: Math.round(proofSize.height * scale),
-        }
+        const { width, height } = activeSheet(project)
+        const scale = Math.max(THUMB.width / width, THUMB.height / height)
+        const small = { width: Math.round(width * scale), height: Math.round(height * scale) }
         const raster = await askSheet(project, async (worker) =>
-          stale
-            ? null
-            : worker.raster({ type: 'thumbnail', sheet: activeSheet(project), layerId: id, small }),
+          stale ? null : worker.raster({ type: 'thumbnail', layerId: id, small }),
         )
         const context = canvasRef.current?.getContext('2d')
         if (stale || !context) return
@@ -89,6 +75,6 @@ export function CardPicture({ layer, proofSize }: CardPictureProps) {
       stale = true
       clearTimeout(timer)
     }
-  }, [shown, id, proofSize])
+  }, [shown, id])
   return <canvas ref={canvasRef} width={THUMB.width} height={THUMB.height} aria-hidden="true" />
 }

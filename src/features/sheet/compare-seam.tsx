@@ -3,7 +3,9 @@
 import { useRef } from 'react'
 import type { Project } from '@/data/project-schema'
 import { setBench } from '@/state/view-store'
-import { useProof } from './use-proof'
+import { CHEQUERS } from '@/ui/picture-view'
+import { ProofCanvas } from './proof-canvas'
+import type { ProofLook } from './proof-look'
 
 interface SeamProps {
   readonly project: Project
@@ -11,12 +13,11 @@ interface SeamProps {
   readonly without: string
   readonly name: string
   readonly seam: number
-  readonly scale: number | null
+  readonly look: ProofLook
 }
 
 /** Left of the seam the stack without the layer, right of it with. */
-export function CompareSeam({ project, upTo, without, name, seam, scale }: SeamProps) {
-  const { canvasRef } = useProof(project, upTo, without, scale)
+export function CompareSeam({ project, upTo, without, name, seam, look }: SeamProps) {
   const boxRef = useRef<HTMLDivElement>(null)
   const drag = (clientX: number) => {
     const box = boxRef.current?.getBoundingClientRect()
@@ -24,19 +25,17 @@ export function CompareSeam({ project, upTo, without, name, seam, scale }: SeamP
   }
   return (
     <div ref={boxRef} style={{ position: 'absolute', inset: 0 }} data-testid="compare">
-      <canvas
-        ref={canvasRef}
-        aria-label={`Without ${name}`}
-        role="img"
+      <div
         style={{
           position: 'absolute',
           inset: 0,
-          width: '100%',
-          height: '100%',
+          overflow: 'hidden',
           clipPath: `inset(0 ${(1 - seam) * 100}% 0 0)`,
-          background: 'repeating-conic-gradient(#9a9a98 0 25%, #a6a6a4 0 50%) 0 0 / 16px 16px',
+          background: CHEQUERS,
         }}
-      />
+      >
+        <ProofCanvas project={project} look={look} upTo={upTo} without={without} label={`Without ${name}`} />
+      </div>
       <span className="seam-label" style={{ left: 10 }}>
         Without {name}
       </span>

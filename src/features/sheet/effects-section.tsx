@@ -1,5 +1,6 @@
 'use client'
 
+import { memo } from 'react'
 import Switch from '@mui/material/Switch'
 import { EFFECTS, effectKind, findEffect } from '@/core/effects/registry'
 import { newEffect } from '@/core/sheet/new-layer'
@@ -9,8 +10,18 @@ import { newId } from '@/data/new-project'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { changeLayer } from './layer-actions'
 
+interface EffectsSectionProps {
+  readonly layerId: string
+  readonly effects: SheetNode['effects']
+  readonly isWash: boolean
+}
+
 /** What is worked on a layer before it is blended, in order. */
-export function EffectsSection({ layer }: { readonly layer: SheetNode }) {
+export const EffectsSection = memo(function EffectsSection({
+  layerId,
+  effects,
+  isWash,
+}: EffectsSectionProps) {
   return (
     <section className="section">
       <div className="section-head">
@@ -21,7 +32,7 @@ export function EffectsSection({ layer }: { readonly layer: SheetNode }) {
           value=""
           onChange={(e) => {
             const { kind, label } = effectKind(e.target.value)
-            changeLayer(layer.id, `add ${label}`, (l) => void l.effects.push(newEffect(newId(), kind)))
+            changeLayer(layerId, `add ${label}`, (l) => void l.effects.push(newEffect(newId(), kind)))
           }}
         >
           <option value="" disabled>
@@ -34,34 +45,32 @@ export function EffectsSection({ layer }: { readonly layer: SheetNode }) {
           ))}
         </select>
       </div>
-      {layer.effects.length === 0 && (
+      {effects.length === 0 && (
         <span className="quiet">
-          {layer.content.kind === 'wash'
-            ? 'A wash does nothing without an effect.'
-            : 'Worked on the layer before it is blended.'}
+          {isWash ? 'A wash does nothing without an effect.' : 'Worked on the layer before it is blended.'}
         </span>
       )}
-      {layer.effects.map((effect, i) => (
-        <EffectRow key={effect.id} layer={layer} effect={effect} index={i} />
+      {effects.map((effect, i) => (
+        <EffectRow key={effect.id} layerId={layerId} effect={effect} index={i} />
       ))}
     </section>
   )
-}
+})
 
 interface EffectRowProps {
-  readonly layer: SheetNode
+  readonly layerId: string
   readonly effect: SheetNode['effects'][number]
   /** Its place among the layer's effects. */
   readonly index: number
 }
 
-function EffectRow({ layer, effect, index: i }: EffectRowProps) {
+function EffectRow({ layerId, effect, index: i }: EffectRowProps) {
   const kind = findEffect(effect.kind)
   const label = kind?.label ?? effect.kind
   const problem = effectProblem(effect)
   const patch = (label: string, apply: (e: SheetNode['effects'][number]) => void, merge?: string) =>
     changeLayer(
-      layer.id,
+      layerId,
       label,
       (l) => {
         const found = l.effects.find((e) => e.id === effect.id)
@@ -78,7 +87,7 @@ function EffectRow({ layer, effect, index: i }: EffectRowProps) {
           <button
             className="link"
             onClick={() =>
-              changeLayer(layer.id, `move ${label} earlier`, (l) => {
+              changeLayer(layerId, `move ${label} earlier`, (l) => {
                 const [moved] = l.effects.splice(i, 1)
                 l.effects.splice(i - 1, 0, moved)
               })
@@ -98,7 +107,7 @@ function EffectRow({ layer, effect, index: i }: EffectRowProps) {
           className="link"
           onClick={() =>
             changeLayer(
-              layer.id,
+              layerId,
               `remove ${label}`,
               (l) => void (l.effects = l.effects.filter((e) => e.id !== effect.id)),
             )

@@ -1,24 +1,23 @@
 'use client'
 
+import { memo } from 'react'
 import { FILL_SHAPES, fillShapeLabels, gradientAcross, type FillShape } from '@/core/sheet/contents/fill'
 import type { ContentOf } from '@/core/sheet/contents/registry'
-import type { SheetNode } from '@/core/sheet/sheet-schema'
-import { activeSheet } from '@/data/active-shot'
-import { useOpenProject } from '@/ui/open-project'
+import { useSheetSize } from '@/state/use-sheet-size'
 import { NumberField } from '@/ui/number-field'
 import { changeContent } from './layer-actions'
 
 interface FillSectionProps {
-  readonly layer: SheetNode
+  readonly layerId: string
   readonly content: ContentOf<'fill'>
 }
 
 /** Colours of a fill layer, and how they run. */
-export function FillSection({ layer, content }: FillSectionProps) {
-  const sheet = activeSheet(useOpenProject())
+export const FillSection = memo(function FillSection({ layerId, content }: FillSectionProps) {
+  const { width, height } = useSheetSize()
   const { shape, stops } = content
   const change = (label: string, apply: (fill: FillSectionProps['content']) => void, merge?: string) =>
-    changeContent(layer.id, 'fill', label, apply, merge)
+    changeContent(layerId, 'fill', label, apply, merge)
   const setShape = (next: FillShape) =>
     change('gradient', (fill) => {
       fill.shape = next
@@ -36,7 +35,7 @@ export function FillSection({ layer, content }: FillSectionProps) {
       const { colour } = list[at]
       list.splice(at + 1, 0, { at: (list[at].at + list[at + 1].at) / 2, colour })
     })
-  const angleDeg = angleOf(content, sheet.width, sheet.height)
+  const angleDeg = angleOf(content, width, height)
   return (
     <section className="section">
       <div className="section-head">
@@ -100,7 +99,7 @@ export function FillSection({ layer, content }: FillSectionProps) {
           onChange={(v) =>
             change(
               'gradient angle',
-              (fill) => void Object.assign(fill, gradientAcross(v, sheet.width, sheet.height)),
+              (fill) => void Object.assign(fill, gradientAcross(v, width, height)),
               'angle',
             )
           }
@@ -108,7 +107,7 @@ export function FillSection({ layer, content }: FillSectionProps) {
       )}
     </section>
   )
-}
+})
 
 /** The angle at which a gradient runs on the sheet: 0 to the right, 90 down. */
 function angleOf({ from, to }: ContentOf<'fill'>, width: number, height: number): number {

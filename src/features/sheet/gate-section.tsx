@@ -1,11 +1,10 @@
 'use client'
 
-import { useEffect, useState } from 'react'
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { memo, useEffect, useState } from 'react'
 import type { Gate, SheetNode } from '@/core/sheet/sheet-schema'
-import { activeSheet } from '@/data/active-shot'
-import type { Project } from '@/data/project-schema'
+import { useProjectStore } from '@/state/project-store'
 import { askSheet } from '@/state/sheet-sync'
+import { pageStyles } from '@/ui/page-styles'
 import { ToneRange, type Range4 } from '@/ui/tone-range'
 import { changeLayer } from './layer-actions'
 
@@ -18,11 +17,16 @@ type Side = (typeof SIDES)[number]['side']
 const OPEN: Range4 = [0, 0, 1, 1]
 
 /** Where a layer shows, by brightness: its own, and that of what lies beneath it. */
-export function GateSection({ project, layer }: { readonly project: Project; readonly layer: SheetNode }) {
-  const { gate } = layer
+export const GateSection = memo(function GateSection({
+  layerId,
+  gate,
+}: {
+  readonly layerId: string
+  readonly gate: SheetNode['gate']
+}) {
   const set = (side: Side, range: Range4 | null, merge?: string) =>
     changeLayer(
-      layer.id,
+      layerId,
       range ? 'tone gate' : 'open the tone gate',
       (l) => {
         const next: Gate = { own: null, beneath: null, ...l.gate, [side]: range && [...range] }
@@ -32,7 +36,7 @@ export function GateSection({ project, layer }: { readonly project: Project; rea
     )
   return (
     <section className="section">
-      <GlobalStyles styles={styles} />
+      <GateStyles />
       <div className="section-head">
         <span>Tone gate</span>
         <span>
@@ -64,8 +68,7 @@ export function GateSection({ project, layer }: { readonly project: Project; rea
               </button>
             </div>
             <GateRange
-              project={project}
-              layerId={layer.id}
+              layerId={layerId}
               side={side}
               label={label}
               range={range}
@@ -76,10 +79,9 @@ export function GateSection({ project, layer }: { readonly project: Project; rea
       })}
     </section>
   )
-}
+})
 
 interface GateRangeProps {
-  readonly project: Project
   readonly layerId: string
   readonly side: Side
   readonly label: string
@@ -88,14 +90,15 @@ interface GateRangeProps {
 }
 
 /** The handles over how much there is of each tone now. */
-function GateRange({ project, layerId, side, label, range, onChange }: GateRangeProps) {
+function GateRange({ layerId, side, label, range, onChange }: GateRangeProps) {
   const [histogram, setHistogram] = useState<readonly number[] | null>(null)
-  const sheet = activeSheet(project)
+  const project = useProjectStore((s) => s.project)
   useEffect(() => {
+    if (!project) return
     let stale = false
     const timer = setTimeout(async () => {
       try {
-        const found = await askSheet(project, (worker) => worker.toneHistogram({ sheet, layerId, side }))
+        const found = await askSheet(project, (worker) => worker.toneHistogram({ layerId, side }))
         if (!stale) setHistogram(found)
       } catch {
         // The proof tells of the same problem.
@@ -105,7 +108,7 @@ function GateRange({ project, layerId, side, label, range, onChange }: GateRange
       stale = true
       clearTimeout(timer)
     }
-  }, [project, sheet, layerId, side])
+  }, [project, layerId, side])
   return <ToneRange label={label} value={range} histogram={histogram} onChange={onChange} />
 }
 
@@ -154,3 +157,5 @@ const styles = {
   // Where nothing is let through any more.
   ".tone-handle[data-soft='true']": { background: 'var(--raised)' },
 } as const
+
+const GateStyles = pageStyles(styles)

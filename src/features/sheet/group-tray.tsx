@@ -16,7 +16,7 @@ export function GroupTray({
   peeled,
   depth,
   children,
-}: Omit<RackItemProps, 'proofSize'> & { readonly depth: number; readonly children: ReactNode }) {
+}: RackItemProps & { readonly depth: number; readonly children: ReactNode }) {
   const item = useRackItem(layer.id, chosen, tabStop)
   const percent = Math.round(layer.opacity * 100)
   const mode = isPassThrough(layer) ? 'passes through' : blendDefinitions[layer.mode].label

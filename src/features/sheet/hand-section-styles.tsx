@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.tool-row': {
@@ -25,4 +25,4 @@ const styles = {
   },
 } as const
 
-export const HandSectionStyles = () => <GlobalStyles styles={styles} />
+export const HandSectionStyles = pageStyles(styles)

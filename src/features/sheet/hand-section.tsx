@@ -1,7 +1,7 @@
 'use client'
 
+import { memo } from 'react'
 import type { HandEdit } from '@/core/lines/hand-weights'
-import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
 import { changeLayer } from './layer-actions'
@@ -9,15 +9,15 @@ import { LINE_TOOLS, setBrush, type LineTool } from './line-brush'
 import { HandSectionStyles } from './hand-section-styles'
 
 interface HandSectionProps {
-  readonly layer: SheetNode
+  readonly layerId: string
   readonly edits: readonly HandEdit[]
 }
 
 /** The brush over the lines of a layer, and what was done with it. */
-export function HandSection({ layer, edits }: HandSectionProps) {
+export const HandSection = memo(function HandSection({ layerId, edits }: HandSectionProps) {
   const brush = useViewStore((s) => s.lineBrush)
   const change = (label: string, next: HandEdit[]) =>
-    changeLayer(layer.id, label, (l) => {
+    changeLayer(layerId, label, (l) => {
       if (l.content.kind === 'pass') l.content.byHand = next
     })
   const drawn = edits.filter(({ kind }) => kind === 'line').length
@@ -98,4 +98,4 @@ export function HandSection({ layer, edits }: HandSectionProps) {
       )}
     </section>
   )
-}
+})

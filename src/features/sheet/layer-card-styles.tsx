@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.card': {
@@ -187,4 +187,4 @@ const styles = {
   },
 } as const
 
-export const LayerCardStyles = () => <GlobalStyles styles={styles} />
+export const LayerCardStyles = pageStyles(styles)

@@ -19,7 +19,6 @@ export interface RackItemProps {
   /** The one card that Tab reaches; arrows go on from there. */
   readonly tabStop: boolean
   readonly peeled: boolean
-  readonly proofSize: { readonly width: number; readonly height: number }
 }
 
 /** Whether the pass that a layer shows no longer fits its shot, or is not there. */
@@ -30,13 +29,7 @@ function isOutOfRegister(project: Project, { content }: SheetNode): boolean {
 }
 
 /** One layer as a card: what it alone shows, its mode, its opacity as an edge to drag. Drawn anew only with its own layer. */
-export const LayerCard = memo(function LayerCard({
-  layer,
-  chosen,
-  tabStop,
-  peeled,
-  proofSize,
-}: RackItemProps) {
+export const LayerCard = memo(function LayerCard({ layer, chosen, tabStop, peeled }: RackItemProps) {
   const item = useRackItem(layer.id, chosen, tabStop)
   const broken = useSourceProblems((s) => s[sourceIdOf(layer.content)])
   const isOut = useProjectStore(({ project }) => project !== null && isOutOfRegister(project, layer))
@@ -64,7 +57,7 @@ export const LayerCard = memo(function LayerCard({
       data-testid={`card-${layer.name}`}
     >
       <div className="card-picture">
-        <CardPicture layer={layer} proofSize={proofSize} />
+        <CardPicture layer={layer} />
         {layer.mask && (
           <span
             className="card-corner"

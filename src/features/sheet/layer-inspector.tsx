@@ -1,11 +1,13 @@
 'use client'
 
 import { useState } from 'react'
+import type { HandEdit } from '@/core/lines/hand-weights'
 import { passKind } from '@/core/passes/registry'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { passStatus } from '@/state/pass-status'
 import { renderAgain } from '@/state/render-queue'
+import { besideSheets } from '@/state/use-beside-sheets'
 import { useSourceProblems } from '@/state/source-problems'
 import { EffectsSection } from './effects-section'
 import { FillSection } from './fill-section'
@@ -46,6 +48,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
   const status = pass ? passStatus(project, pass) : null
   const broken = useSourceProblems((s) => s[sourceIdOf(content)])
   const [renaming, setRenaming] = useState(false)
+  const beside = besideSheets(project)
   const rename = (name: string) => {
     setRenaming(false)
     if (name.trim()) changeLayer(layer.id, 'rename layer', (l) => void (l.name = name.trim()))
@@ -97,18 +100,27 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
       )}
       <SheetDiffers project={project} />
       <LayerSection layer={layer} onRename={() => setRenaming(true)} />
-      {content.kind === 'pass' && pass && <LookSection layer={layer} pass={pass} look={content.look} />}
+      {content.kind === 'pass' && pass && <LookSection layerId={layer.id} pass={pass} look={content.look} />}
       {content.kind === 'pass' && pass && passKind(pass.kind).lines && (
-        <HandSection layer={layer} edits={content.byHand ?? []} />
+        <HandSection layerId={layer.id} edits={content.byHand ?? NO_EDITS} />
       )}
-      {content.kind === 'fill' && <FillSection layer={layer} content={content} />}
-      {content.kind === 'picture' && <PictureSection layer={layer} content={content} />}
+      {content.kind === 'fill' && <FillSection layerId={layer.id} content={content} />}
+      {content.kind === 'picture' && <PictureSection layerId={layer.id} content={content} />}
       {content.kind === 'pressing' && <PressingSection project={project} layer={layer} content={content} />}
       {content.kind === 'group' && <GroupSection layer={layer} content={content} />}
       <LightingSection project={project} layer={layer} />
-      <MaskSection key={layer.id} project={project} layer={layer} picking={picking} setPicking={setPicking} />
-      <GateSection project={project} layer={layer} />
-      <EffectsSection layer={layer} />
+      <MaskSection
+        key={layer.id}
+        project={beside}
+        layerId={layer.id}
+        mask={layer.mask}
+        picking={picking}
+        setPicking={setPicking}
+      />
+      <GateSection layerId={layer.id} gate={layer.gate} />
+      <EffectsSection layerId={layer.id} effects={layer.effects} isWash={content.kind === 'wash'} />
     </>
   )
 }
+
+const NO_EDITS: readonly HandEdit[] = []

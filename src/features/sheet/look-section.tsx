@@ -1,9 +1,8 @@
 'use client'
 
-import { useId } from 'react'
+import { memo, useId } from 'react'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import { passKind } from '@/core/passes/registry'
-import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { ProjectPass } from '@/data/project-schema'
 import { useProjectStore } from '@/state/project-store'
 import { sceneTraits } from '@/state/scene-traits'
@@ -11,7 +10,7 @@ import { ParamsInspector } from '@/ui/params-inspector'
 import { changeLayer } from './layer-actions'
 
 interface LookSectionProps {
-  readonly layer: SheetNode
+  readonly layerId: string
   readonly pass: ProjectPass
   readonly look: ParamValues
 }
@@ -20,7 +19,7 @@ const same = (a: ParamValues, b: ParamValues): boolean =>
   Object.keys(b).every((name) => a[name] === undefined || a[name] === b[name])
 
 /** What a pass layer looks like: a ready look to begin with, and every parameter of its own. */
-export function LookSection({ layer, pass, look }: LookSectionProps) {
+export const LookSection = memo(function LookSection({ layerId, pass, look }: LookSectionProps) {
   const id = useId()
   const { lookSchema, readyLooks } = passKind(pass.kind)
   const full: ParamValues = { ...paramDefaults(lookSchema), ...look }
@@ -34,7 +33,7 @@ export function LookSection({ layer, pass, look }: LookSectionProps) {
   })
   const setLook = (label: string, next: ParamValues, merge?: string) =>
     changeLayer(
-      layer.id,
+      layerId,
       label,
       (l) => {
         if (l.content.kind === 'pass') l.content.look = { ...next }
@@ -78,4 +77,4 @@ export function LookSection({ layer, pass, look }: LookSectionProps) {
       />
     </section>
   )
-}
+})

@@ -1,21 +1,22 @@
 'use client'
 
 import { activePasses } from '@/data/active-shot'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import Switch from '@mui/material/Switch'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { surfaceTerm } from '@/core/sheet/new-layer'
 import { isSurfaceTerm, type MaskTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
 import { TERM_JOINS } from '@/core/sheet/terms/term-kind'
 import { maskProblem } from '@/state/mask-source'
-import type { Project } from '@/data/project-schema'
+import type { BesideSheets } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
 import { addMaskTerm, changeLayer } from './layer-actions'
 import { TermEditor } from './term-editor'
 
 interface MaskSectionProps {
-  readonly project: Project
-  readonly layer: SheetNode
+  readonly project: BesideSheets
+  readonly layerId: string
+  readonly mask: SheetNode['mask']
   readonly picking: SurfaceTerm['kind'] | null
   readonly setPicking: (kind: SurfaceTerm['kind'] | null) => void
 }
@@ -24,12 +25,17 @@ const SIGNS = { add: '+', subtract: '−', intersect: '∩' } as const
 const NEW_TERM = surfaceTerm('parts', [])
 
 /** A layer's mask: terms of parts or materials, invert, feather. */
-export function MaskSection({ project, layer, picking, setPicking }: MaskSectionProps) {
+export const MaskSection = memo(function MaskSection({
+  project,
+  layerId,
+  mask,
+  picking,
+  setPicking,
+}: MaskSectionProps) {
   const [editing, setEditing] = useState<number | 'new' | null>(null)
   const [draft, setDraft] = useState<SurfaceTerm>(NEW_TERM)
-  const { mask } = layer
   const hasId = activePasses(project).some((p) => p.kind === 'id' && p.rendered)
-  const lost = maskProblem(project, layer)
+  const lost = maskProblem(project, { mask })
   const nameOf = (kind: SurfaceTerm['kind'], key: string): string => {
     const lists = project.models.flatMap((m): readonly { key: string; name: string }[] =>
       kind === 'parts' ? m.parts : m.materials,
@@ -41,14 +47,14 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
   const stored = at !== null ? mask?.terms[at] : undefined
   const shownTerm = stored && isSurfaceTerm(stored) ? stored : draft
   const removeTerm = (index: number) =>
-    changeLayer(layer.id, 'remove mask term', (l) => {
+    changeLayer(layerId, 'remove mask term', (l) => {
       if (!l.mask) return
       l.mask.terms.splice(index, 1)
       if (l.mask.terms.length === 0) l.mask = null
     })
   const changeMask = (label: string, apply: (m: NonNullable<SheetNode['mask']>) => void, merge?: string) =>
     changeLayer(
-      layer.id,
+      layerId,
       label,
       (l) => {
         if (l.mask) apply(l.mask)
@@ -162,7 +168,7 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
             else {
               // The first tick makes the term: an empty one would hide the layer.
               setEditing(mask?.terms.length ?? 0)
-              addMaskTerm(layer.id, term)
+              addMaskTerm(layerId, term)
             }
           }}
           onDone={() => {
@@ -173,7 +179,7 @@ export function MaskSection({ project, layer, picking, setPicking }: MaskSection
       )}
     </section>
   )
-}
+})
 
 interface TermRowProps {
   readonly term: MaskTerm

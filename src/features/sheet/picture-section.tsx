@@ -1,27 +1,27 @@
 'use client'
 
+import { memo } from 'react'
 import type { ContentOf } from '@/core/sheet/contents/registry'
 import { laidOut } from '@/core/sheet/picture-box'
-import type { SheetNode } from '@/core/sheet/sheet-schema'
-import { activeSheet } from '@/data/active-shot'
+import { useProjectStore } from '@/state/project-store'
+import { useSheetSize } from '@/state/use-sheet-size'
 import { askSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
-import { useOpenProject } from '@/ui/open-project'
 import { changeContent } from './layer-actions'
 
 interface PictureSectionProps {
-  readonly layer: SheetNode
+  readonly layerId: string
   readonly content: ContentOf<'picture'>
 }
 
 /** Where a picture lies on the sheet; its handles are on the proof. */
-export function PictureSection({ layer, content }: PictureSectionProps) {
-  const project = useOpenProject()
-  const sheet = activeSheet(project)
+export const PictureSection = memo(function PictureSection({ layerId, content }: PictureSectionProps) {
+  const sheet = useSheetSize()
   const change = (label: string, apply: (own: PictureSectionProps['content']) => void, merge?: string) =>
-    changeContent(layer.id, 'picture', label, apply, merge)
+    changeContent(layerId, 'picture', label, apply, merge)
   const lay = async (fit: Parameters<typeof laidOut>[2]) => {
-    const size = await askSheet(project, (worker) => worker.pictureSize(content.pictureId))
+    const { project } = useProjectStore.getState()
+    const size = project && (await askSheet(project, (worker) => worker.pictureSize(content.pictureId)))
     if (size) change('lay the picture out', (own) => void Object.assign(own, laidOut(size, sheet, fit)))
   }
   const { width, height } = sheet
@@ -75,4 +75,4 @@ export function PictureSection({ layer, content }: PictureSectionProps) {
       />
     </section>
   )
-}
+})

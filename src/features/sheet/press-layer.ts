@@ -3,23 +3,22 @@ import type { Sheet } from '@/core/sheet/sheet-schema'
 import { insertNode, placeOf } from '@/core/sheet/sheet-tree'
 import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
-import type { Project } from '@/data/project-schema'
+import type { Project, ProjectSheet } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { setBench } from '@/state/view-store'
 
 /** The picture of a sheet without its ground, stored as a file of the project. 16 bits, at the sheet's own size. */
-async function storePicture(project: Project, sheet: Sheet, name: string) {
+async function storePicture(project: Project, sheet: ProjectSheet, name: string) {
   const message = {
     type: 'export',
-    sheet,
     format: 'png16',
     size: { width: sheet.width, height: sheet.height },
     transparent: true,
   } as const
   const never = new AbortController().signal
-  const bytes = await exportSheetFile(project, message, () => undefined, never)
+  const bytes = await exportSheetFile(project, sheet, message, () => undefined, never)
   const picture = { id: newId(), name: `${name}.png`, fileId: newId() }
   await storeFile(project.id, picture.fileId, picture.name, bytes)
   return picture

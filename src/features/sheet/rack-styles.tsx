@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.rack': {
@@ -162,4 +162,4 @@ const styles = {
   },
 } as const
 
-export const RackStyles = () => <GlobalStyles styles={styles} />
+export const RackStyles = pageStyles(styles)

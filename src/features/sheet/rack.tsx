@@ -14,6 +14,7 @@ import { hasContent } from '@/core/sheet/sheet-schema'
 import { activeSheet } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { setBench, useViewStore } from '@/state/view-store'
+import { useSame } from '@/ui/use-same'
 import { AddLayerMenu } from './add-layer-menu'
 import { GroupTray } from './group-tray'
 import { dropPlace, hangingLayers, moveLayer, type DropSide } from './layer-actions'
@@ -24,24 +25,28 @@ import { RackStyles } from './rack-styles'
 import { usePeelStops } from './use-peel-stops'
 import { WashPane } from './wash-pane'
 
+/** How far a card is moved before it is dragged, in pixels. */
+const SENSOR = { activationConstraint: { distance: 6 } }
+
 interface RackProps {
   readonly project: Project
-  readonly proofSize: { readonly width: number; readonly height: number }
   readonly onAddPicture: () => void
   readonly onPress: () => void
 }
 
 /** The strip in which the sheet's layers hang, back at the left, front at the right, with the peel along its top. */
-export function Rack({ project, proofSize, onAddPicture, onPress }: RackProps) {
+export function Rack({ project, onAddPicture, onPress }: RackProps) {
   const sheet = activeSheet(project)
   const { roots } = sheet
   const hanging = hangingLayers(sheet)
+  // Every card is drawn anew for another list.
+  const ids = useSame(hanging.map(({ id }) => id)) as string[]
   const layerId = useViewStore((s) => s.layerId)
   const peel = useViewStore((s) => s.peel)
   const listRef = useRef<HTMLDivElement>(null)
   const downOnGround = useRef(false)
   const [menu, setMenu] = useState<HTMLElement | null>(null)
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }))
+  const sensors = useSensors(useSensor(PointerSensor, SENSOR))
   const { scrollRef, beyond, measure } = useBeyond(hanging.length)
   const stops = usePeelStops(listRef, hanging.length)
   const shown = Math.min(peel, roots.length)
@@ -64,7 +69,7 @@ export function Rack({ project, proofSize, onAddPicture, onPress }: RackProps) {
             {items(layer.content.children, depth + 1, () => common.peeled)}
           </GroupTray>
         )
-      return <LayerCard key={id} {...common} proofSize={proofSize} />
+      return <LayerCard key={id} {...common} />
     })
 
   return (
@@ -100,7 +105,7 @@ export function Rack({ project, proofSize, onAddPicture, onPress }: RackProps) {
             if (to) moveLayer(String(active.id), to)
           }}
         >
-          <SortableContext items={hanging.map(({ id }) => id)} strategy={noShift}>
+          <SortableContext items={ids} strategy={noShift}>
             <div className="cards">
               {roots.length > 0 && (
                 <div

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.empty-sheet': {
@@ -67,4 +67,4 @@ const styles = {
   },
 } as const
 
-export const SheetStepStyles = () => <GlobalStyles styles={styles} />
+export const SheetStepStyles = pageStyles(styles)

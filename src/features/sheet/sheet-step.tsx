@@ -1,7 +1,7 @@
 'use client'
 
 import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useSnackbar } from 'notistack'
 import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
 import { passKind } from '@/core/passes/registry'
@@ -21,7 +21,8 @@ import { PictureHandles } from './picture-handles'
 import { pressSeen } from './press-layer'
 import { Rack } from './rack'
 import { SheetInspector } from './sheet-inspector'
-import { useProof, useProofScale } from './use-proof'
+import { ProofCanvas } from './proof-canvas'
+import { ProofLook } from './proof-look'
 import { useSheetActions, type Picking } from './use-sheet-actions'
 import { SheetStepStyles } from './sheet-step-styles'
 
@@ -40,9 +41,8 @@ export function SheetStep() {
   const inputRef = useRef<HTMLInputElement>(null)
   const at = layers.findIndex((l) => l.id === layerId)
   const layer = at >= 0 ? layers[at] : undefined
-  const [scale, onZoom] = useProofScale()
-  const proof = useProof(project, peel, null, scale)
-  const proofSize = useMemo(() => ({ width: proof.width, height: proof.height }), [proof.width, proof.height])
+  const [look] = useState(() => new ProofLook())
+  const [problem, setProblem] = useState<string | null>(null)
   const brush = useViewStore((s) => s.lineBrush)
   const ofPass = layer?.content.kind === 'pass' ? layer.content.passId : null
   const lineKind = project.passes.find((p) => p.id === ofPass && p.rendered)?.kind
@@ -121,9 +121,10 @@ export function SheetStep() {
         <PictureView
           width={sheet.width}
           height={sheet.height}
-          canvasRef={proof.canvasRef}
-          onZoom={onZoom}
-          label="Proof"
+          picture={
+            <ProofCanvas project={project} look={look} upTo={peel} label="Proof" onProblem={setProblem} />
+          }
+          onLook={look.take}
           onPick={(x, y) => void pick(x, y)}
           status={
             <>
@@ -135,10 +136,7 @@ export function SheetStep() {
                       `${LINE_TOOLS[brush.tool].label}: drag over the lines; W and Q size the brush, Esc ends`
                     : picked}
               </span>
-              {proof.problem && <span role="alert">{proof.problem}</span>}
-              <span data-testid="proof-time" hidden>
-                {proof.milliseconds}
-              </span>
+              {problem && <span role="alert">{problem}</span>}
             </>
           }
         >
@@ -159,7 +157,7 @@ export function SheetStep() {
               without={layer.id}
               name={layer.name}
               seam={seam}
-              scale={scale}
+              look={look}
             />
           )}
         </PictureView>
@@ -171,12 +169,7 @@ export function SheetStep() {
           <SheetInspector project={project} />
         )}
       </aside>
-      <Rack
-        project={project}
-        proofSize={proofSize}
-        onAddPicture={() => inputRef.current?.click()}
-        onPress={() => void press()}
-      />
+      <Rack project={project} onAddPicture={() => inputRef.current?.click()} onPress={() => void press()} />
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.term-editor': {
@@ -9,4 +9,4 @@ const styles = {
   },
 } as const
 
-export const TermEditorStyles = () => <GlobalStyles styles={styles} />
+export const TermEditorStyles = pageStyles(styles)

@@ -4,11 +4,11 @@ import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { toHex } from '@/core/math/colour'
 import type { SurfaceTerm } from '@/core/sheet/terms/registry'
-import type { Project } from '@/data/project-schema'
+import type { BesideSheets } from '@/data/project-schema'
 import { TermEditorStyles } from './term-editor-styles'
 
 interface TermEditorProps {
-  readonly project: Project
+  readonly project: BesideSheets
   readonly term: SurfaceTerm
   readonly onChange: (term: SurfaceTerm) => void
   readonly onDone: () => void

@@ -9,12 +9,7 @@ import { opacityEdge } from './opacity-edge'
 import { useRackItem } from './use-rack-item'
 
 /** A wash: a narrow pane of glass with what its first effect does on it, and a bracket under the cards it works on. */
-export const WashPane = memo(function WashPane({
-  layer,
-  chosen,
-  tabStop,
-  peeled,
-}: Omit<RackItemProps, 'proofSize'>) {
+export const WashPane = memo(function WashPane({ layer, chosen, tabStop, peeled }: RackItemProps) {
   const item = useRackItem(layer.id, chosen, tabStop)
   const bracketRef = useRef<HTMLSpanElement>(null)
   const [reach, setReach] = useState(0)

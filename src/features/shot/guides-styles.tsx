@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.guides': {
@@ -15,4 +15,4 @@ const styles = {
   },
 } as const
 
-export const GuidesStyles = () => <GlobalStyles styles={styles} />
+export const GuidesStyles = pageStyles(styles)

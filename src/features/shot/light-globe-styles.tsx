@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.globe': {
@@ -39,4 +39,4 @@ const styles = {
   },
 } as const
 
-export const LightGlobeStyles = () => <GlobalStyles styles={styles} />
+export const LightGlobeStyles = pageStyles(styles)

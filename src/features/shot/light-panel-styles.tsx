@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.light-list': {
@@ -48,4 +48,4 @@ const styles = {
   },
 } as const
 
-export const LightPanelStyles = () => <GlobalStyles styles={styles} />
+export const LightPanelStyles = pageStyles(styles)

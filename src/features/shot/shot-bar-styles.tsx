@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.view-bar': {
@@ -51,4 +51,4 @@ const styles = {
   },
 } as const
 
-export const ShotBarStyles = () => <GlobalStyles styles={styles} />
+export const ShotBarStyles = pageStyles(styles)

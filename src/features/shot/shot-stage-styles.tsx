@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   '.frame-box, .frame-edge': {
@@ -29,4 +29,4 @@ const styles = {
   },
 } as const
 
-export const ShotStageStyles = () => <GlobalStyles styles={styles} />
+export const ShotStageStyles = pageStyles(styles)

@@ -1,4 +1,4 @@
-import GlobalStyles from '@mui/material/GlobalStyles'
+import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
   // The view of Shot and of Models: a slim bar over it.
@@ -10,4 +10,4 @@ const styles = {
   },
 } as const
 
-export const ShotStepStyles = () => <GlobalStyles styles={styles} />
+export const ShotStepStyles = pageStyles(styles)

@@ -16,6 +16,10 @@ const END = 1
 const USED = 2
 /** Counts pictures: what is asked for in one is younger than what is not. */
 const CLOCK = 3
+/** Entries of the directory that have a name, … */
+const NAMED = 4
+/** … and those whose maker failed. */
+const LOST = 5
 const LISTS = 8
 /** What blocks are made in: cells of wide blurs, masks, kept layers, floating point. */
 const SIZES = [1 << 10, 1 << 12, 1 << 14, 1 << 16, 1 << 17, 1 << 18, 1 << 19] as const
@@ -229,6 +233,7 @@ export class KeptTiles {
       return { address, flags }
     } catch (error) {
       if (address !== 0) this.giveBack(address, bytes)
+      Atomics.add(this.view(), (HEAD >> 2) + LOST, 1)
       this.settle(at, FAILED)
       throw error
     }
@@ -264,6 +269,7 @@ export class KeptTiles {
           words[at + KEY_A] = key.a
           words[at + KEY_B] = key.b
           words[at + NUMBER] = number + 1
+          Atomics.add(words, (HEAD >> 2) + NAMED, 1)
         }
         Atomics.store(words, name, FREE)
       }
@@ -277,18 +283,16 @@ export class KeptTiles {
    */
   shrinkTo(mostBytes: number, keeps = 0): void {
     const words = this.view()
-    const live: number[] = []
-    let entries = 0
-    for (let e = 0; e < ENTRIES; e++) {
-      const at = (DIRECTORY >> 2) + ENTRY * e
-      if (words[at + NUMBER] === 0) continue
-      entries++
-      if (words[at + STATE] === READY) live.push(at)
-    }
+    const head = HEAD >> 2
     let over = this.usedBytes - mostBytes
     // The table is to stay loose: half full at most.
+    if (over <= 0 && words[head + NAMED] <= ENTRIES / 2 && words[head + LOST] === 0) return
+    const live: number[] = []
+    for (let e = 0; e < ENTRIES; e++) {
+      const at = (DIRECTORY >> 2) + ENTRY * e
+      if (words[at + NUMBER] !== 0 && words[at + STATE] === READY) live.push(at)
+    }
     let many = live.length - ENTRIES / 2
-    if (over <= 0 && many <= 0 && entries === live.length) return
     live.sort((a, b) => words[a + LAST] - words[b + LAST])
     const kept: Int32Array[] = []
     for (const at of live) {
@@ -301,6 +305,8 @@ export class KeptTiles {
       } else kept.push(words.slice(at, at + ENTRY))
     }
     words.fill(0, DIRECTORY >> 2, FIRST_BLOCK >> 2)
+    words[head + NAMED] = 0
+    words[head + LOST] = 0
     for (const entry of kept) {
       const at = this.entryOf({ a: entry[KEY_A], b: entry[KEY_B] }, entry[NUMBER] - 1, true)
       words.set(entry, at)

@@ -43,7 +43,10 @@ export function* pictureRows(
   }
 }
 
-/** Writes a tile, premultiplied blocks of f32, to its columns of a row of tiles, whose first byte is that of `into`. */
+/**
+ * Writes a tile, premultiplied blocks of f32, to its columns of a row of tiles, whose first byte is that of `into`.
+ * @param stride pixels from one row to the next. @param left the column it begins at.
+ */
 export function writeTile(
   evaluator: SheetEvaluator,
   tx: number,
@@ -51,7 +54,8 @@ export function writeTile(
   address: number,
   form: PixelForm,
   into: Uint8Array,
-  pictureWidth: number,
+  stride: number,
+  left = tx * TILE,
 ): void {
   const { width, height } = evaluator.sizeOf(tx, ty)
   const { tiles } = evaluator
@@ -63,7 +67,7 @@ export function writeTile(
   else kernel.blocksToRows(address, at, TILE_PIXELS)
   const rows = tiles.bytes(at, size * TILE_PIXELS)
   for (let y = 0; y < height; y++)
-    into.set(rows.subarray(size * TILE * y, size * (TILE * y + width)), size * (y * pictureWidth + tx * TILE))
+    into.set(rows.subarray(size * TILE * y, size * (TILE * y + width)), size * (y * stride + left))
   tiles.giveBack(at, size * TILE_PIXELS)
 }
 

@@ -1,26 +1,15 @@
 import { CancelledError } from '../../errors'
-import { FLOAT_TILE_BYTES, inBlocks, KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
+import { FLOAT_TILE_BYTES, TILE_PIXELS } from '../../picture/tile-form'
 import { BLEND_MODES, type BlendMode } from '../blend-modes'
-import { paintContent } from '../contents/registry'
 import type { SheetResources } from '../sheet-resources'
-import { blurTile, LEAST_SIGMA } from './blur-tile'
 import { EffectTiles } from './effect-tiles'
-import { EMPTY, FULL, type KeptTile, type KeptTiles } from './kept-tiles'
+import { EMPTY, FULL, type KeptTiles, type StepKey } from './kept-tiles'
 import { MaskTiles } from './mask-tiles'
-import type {
-  BeneathSource,
-  Composition,
-  MaskStep,
-  ReadyEffect,
-  SheetPlan,
-  Source,
-  Step,
-  Weighing,
-} from './plan-sheet'
+import type { Composition, MaskStep, SheetPlan, Source, Step, Weighing } from './plan-sheet'
+import { SourceTiles } from './source-tiles'
 import { tileNumber, Workbench } from './workbench'
 
 type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>
-type SourceOf<K extends Source['kind']> = Extract<Source, { kind: K }>
 
 /** Numbers of the modes in the kernel: their order in the list. */
 const modeNumber = (mode: BlendMode): number => BLEND_MODES.indexOf(mode)
@@ -33,7 +22,7 @@ const modeNumber = (mode: BlendMode): number => BLEND_MODES.indexOf(mode)
 export class SheetEvaluator {
   private readonly bench: Workbench
   private readonly masks: MaskTiles
-  private readonly effects: EffectTiles
+  private readonly sources: SourceTiles
   /** Of each composition, the keys of its steps when it was last planned: they tell what is being worked on, … */
   private readonly lastKeys = new Map<string, readonly string[]>()
   /** … and before which step what lies beneath is kept. */
@@ -47,7 +36,7 @@ export class SheetEvaluator {
   ) {
     this.bench = new Workbench(tiles, resources, isCancelled)
     this.masks = new MaskTiles(this.bench)
-    this.effects = new EffectTiles(this.bench, this.masks)
+    this.sources = new SourceTiles(this.bench, new EffectTiles(this.bench, this.masks), this.compose)
   }
 
   /**
@@ -105,6 +94,32 @@ export class SheetEvaluator {
     })
   }
 
+  /**
+   * The name of a tile of the planned picture: equal names, equal pixels. Layers that bring nothing to it do not count, nor what
+   * an opaque one hides: an edit changes the names of no more tiles than it must. What tells them is made, and kept.
+   */
+  tileKey(tx: number, ty: number): StepKey {
+    return this.outermost(() => {
+      const { steps, prefixes } = this.bench.planned.root
+      let { a, b } = this.bench.key('tile', prefixes[0])
+      for (let i = this.hidden(this.bench.planned.root, steps.length, tx, ty); i < steps.length; i++) {
+        const step = steps[i]
+        if (step.kind === 'layer' && this.isClear(step, tx, ty)) continue
+        const own = this.bench.key('step', step.key)
+        a = Math.imul(a ^ own.a, 0x85ebca6b)
+        a ^= a >>> 13
+        b = Math.imul(b ^ own.b ^ a, 0xc2b2ae35)
+        b ^= b >>> 16
+      }
+      return { a, b }
+    })
+  }
+
+  private isClear({ weighing, source }: StepOf<'layer'>, tx: number, ty: number): boolean {
+    if (weighing.mask && this.masks.tile(weighing.mask, tx, ty).flags & EMPTY) return true
+    return (this.sources.kept(source, tx, ty).flags & EMPTY) !== 0
+  }
+
   /** A tile of what a layer alone shows through its mask: premultiplied display values. See {@link tile}. */
   layerTile<T>(
     source: Source,
@@ -115,7 +130,7 @@ export class SheetEvaluator {
   ): T {
     return this.outermost((made) => {
       const { kernel } = this.bench
-      this.read(source, tx, ty, made)
+      this.sources.read(source, tx, ty, made)
       const shown = mask && this.masks.tile(mask, tx, ty)
       if (shown && shown.flags & EMPTY) kernel.fill(made, TILE_PIXELS, 0, 0, 0, 0)
       else kernel.premultiply(made, made, TILE_PIXELS)
@@ -193,7 +208,13 @@ export class SheetEvaluator {
   // ------------------------------------------------------------------ compositions
 
   /** What the first steps of a composition make of a tile: premultiplied, in the blend space. */
-  private compose(composition: Composition, count: number, tx: number, ty: number, to: number): void {
+  private readonly compose = (
+    composition: Composition,
+    count: number,
+    tx: number,
+    ty: number,
+    to: number,
+  ): void => {
     const { steps, prefixes, ground, name } = composition
     const { kernel, tiles } = this.bench
     const keepAt = this.keepAt.get(`${this.view} ${name}`) ?? 0
@@ -225,7 +246,7 @@ export class SheetEvaluator {
       else if (depth === 0 && step.kind === 'layer' && covers(step)) {
         const mask = step.weighing.mask && this.masks.tile(step.weighing.mask, tx, ty)
         if (mask && !(mask.flags & FULL)) continue
-        if (this.kept(step.source, tx, ty).flags & FULL && outOfGroups(steps, i) === i) return i
+        if (this.sources.kept(step.source, tx, ty).flags & FULL && outOfGroups(steps, i) === i) return i
       }
     }
     return 0
@@ -235,18 +256,6 @@ export class SheetEvaluator {
     const key = this.bench.key('beneath', prefix)
     this.tiles.obtain(key, tileNumber(tx, ty), FLOAT_TILE_BYTES, (address) => {
       this.bench.copy(from, address)
-      return 0
-    })
-  }
-
-  /** What the first steps of a composition make, kept: what a wash reads beyond its own tile. */
-  private beneath({ composition, before }: BeneathSource, tx: number, ty: number): KeptTile {
-    const key = this.bench.key('beneath', composition.prefixes[before])
-    return this.tiles.obtain(key, tileNumber(tx, ty), FLOAT_TILE_BYTES, (address) => {
-      const made = this.bench.room()
-      this.compose(composition, before, tx, ty, made)
-      this.bench.copy(made, address)
-      this.bench.release(made)
       return 0
     })
   }
@@ -293,7 +302,7 @@ export class SheetEvaluator {
     const mode = modeNumber(step.mode)
     const mask = weighing.mask && this.masks.tile(weighing.mask, tx, ty)
     if (mask && mask.flags & EMPTY) return
-    const shown = this.kept(step.source, tx, ty)
+    const shown = this.sources.kept(step.source, tx, ty)
     if (shown.flags & EMPTY) return
     if (!weighing.confine && !weighing.gate) {
       if (mask && !(mask.flags & FULL))
@@ -314,7 +323,7 @@ export class SheetEvaluator {
   private wash(step: StepOf<'wash'>, tx: number, ty: number, to: number): void {
     const { kernel, planned } = this.bench
     const made = this.bench.room()
-    this.read(step.source, tx, ty, made, to)
+    this.sources.read(step.source, tx, ty, made, to)
     if (planned.root.isLinear) kernel.decode(made, TILE_PIXELS)
     const tones = { own: made, isPremultiplied: false, beneath: to }
     const weights = this.weights(step.weighing, tx, ty, tones)
@@ -340,7 +349,7 @@ export class SheetEvaluator {
     const { kernel, planned } = this.bench
     const shown = mask && this.masks.tile(mask, tx, ty)
     if (shown && shown.flags & EMPTY) return null
-    const base = confine && this.kept(confine.source, tx, ty)
+    const base = confine && this.sources.kept(confine.source, tx, ty)
     const baseMask = confine?.mask ? this.masks.tile(confine.mask, tx, ty) : null
     if (base && base.flags & EMPTY) return null
     if (baseMask && baseMask.flags & EMPTY) return null
@@ -354,141 +363,6 @@ export class SheetEvaluator {
     if (gate?.own) kernel.weighByTone(weights, tones.own, TILE_PIXELS, linear, premultiplied, ...gate.own)
     if (gate?.beneath) kernel.weighByTone(weights, tones.beneath, TILE_PIXELS, linear, 1, ...gate.beneath)
     return weights
-  }
-
-  // ------------------------------------------------------------------ sources
-
-  /** A source as layers are blended from it: straight, 16 bits, in the blend space. */
-  private kept(source: Source, tx: number, ty: number): KeptTile {
-    const { kernel, planned } = this.bench
-    const { isLinear } = planned.root
-    if (source.kind === 'content' && !isLinear) return this.content(source, tx, ty)
-    const key = this.bench.key(isLinear ? 'linear' : 'shown', source.key)
-    return this.tiles.obtain(key, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
-      const made = this.bench.room()
-      if (source.kind === 'group') {
-        const { composition } = source
-        this.compose(composition, composition.steps.length, tx, ty, made)
-        kernel.straighten(made, made, TILE_PIXELS)
-      } else {
-        const flags = this.read(source, tx, ty, made)
-        if (flags & EMPTY) {
-          this.bench.release(made)
-          return EMPTY
-        }
-        if (isLinear) kernel.decode(made, TILE_PIXELS)
-      }
-      kernel.keep(made, address, TILE_PIXELS)
-      this.bench.release(made)
-      return kernel.keptFlags(address, TILE_PIXELS)
-    })
-  }
-
-  /** A content: straight, 16 bits, display values. */
-  private content({ key, content }: SourceOf<'content'>, tx: number, ty: number): KeptTile {
-    const { kernel, tiles } = this.bench
-    const name = this.bench.key('content', key)
-    return tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
-      if (this.bench.isCancelled()) throw new CancelledError('The picture')
-      const target = this.bench.target(tx, ty)
-      const painted = paintContent(content, target)
-      if (!painted) return EMPTY
-      const { width, height } = target.window
-      const [rows, blocks] = [this.bench.room(), this.bench.room()]
-      const into = tiles.floats(rows, 4 * TILE_PIXELS)
-      if (width === TILE) into.set(painted)
-      else
-        for (let y = 0; y < height; y++)
-          into.set(painted.subarray(4 * width * y, 4 * width * (y + 1)), 4 * TILE * y)
-      kernel.rowsToBlocks(rows, blocks, TILE_PIXELS)
-      kernel.keep(blocks, address, TILE_PIXELS)
-      this.bench.release(rows, blocks)
-      this.clearBeyond(address, width, height)
-      return kernel.keptFlags(address, TILE_PIXELS)
-    })
-  }
-
-  /** Pixels of a border tile that lie beyond the picture become clear: they held what was there before. */
-  private clearBeyond(kept: number, width: number, height: number): void {
-    if (width === TILE && height === TILE) return
-    const words = new Uint16Array(this.tiles.memory.buffer, kept, 4 * TILE_PIXELS)
-    for (let y = 0; y < height; y++)
-      for (let x = width; x < TILE; x++) for (let c = 0; c < 4; c++) words[inBlocks(y * TILE + x, c)] = 0
-    words.fill(0, 4 * TILE * height)
-  }
-
-  /**
-   * A tile of a source: straight display values, blocks of f32.
-   * @param under what lies beneath a wash in this very tile: premultiplied, in the blend space.
-   * @returns flags: EMPTY where it is known to be wholly clear.
-   */
-  private read(source: Source, tx: number, ty: number, to: number, under?: number): number {
-    const { kernel, planned } = this.bench
-    switch (source.kind) {
-      case 'content': {
-        const { flags, address } = this.content(source, tx, ty)
-        if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
-        else kernel.open(address, to, TILE_PIXELS)
-        return flags
-      }
-      case 'effect':
-        return this.readEffects(source, tx, ty, to, under)
-      case 'group': {
-        const { flags, address } = this.kept(source, tx, ty)
-        if (flags & EMPTY) {
-          kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
-          return flags
-        }
-        kernel.open(address, to, TILE_PIXELS)
-        break
-      }
-      case 'beneath':
-        if (under === undefined) this.bench.copy(this.beneath(source, tx, ty).address, to)
-        else this.bench.copy(under, to)
-        kernel.straighten(to, to, TILE_PIXELS)
-    }
-    if (planned.root.isLinear) kernel.encode(to, TILE_PIXELS)
-    return 0
-  }
-
-  /** Effects of each pixel alone that follow each other work on one tile; a blur reads what lies about it. */
-  private readEffects(
-    source: SourceOf<'effect'>,
-    tx: number,
-    ty: number,
-    to: number,
-    under?: number,
-  ): number {
-    const chain: ReadyEffect[] = []
-    let input: Source = source
-    while (input.kind === 'effect' && input.effect.work.by !== 'blur') {
-      chain.unshift(input.effect)
-      input = input.input
-    }
-    const flags =
-      input.kind === 'effect' ? this.readBlurred(input, tx, ty, to) : this.read(input, tx, ty, to, under)
-    if (!(flags & EMPTY)) this.effects.apply(chain, tx, ty, to)
-    return flags & EMPTY
-  }
-
-  private readBlurred({ effect, input }: SourceOf<'effect'>, tx: number, ty: number, to: number): number {
-    const { kernel, planned } = this.bench
-    const sigmaPx = effect.work.by === 'blur' ? effect.work.sigmaPx * planned.scale : 0
-    if (sigmaPx < LEAST_SIGMA) return this.read(input, tx, ty, to)
-    const read = (x: number, y: number, at: number): number => {
-      const flags = this.read(input, x, y, at)
-      if (!(flags & EMPTY)) kernel.premultiply(at, at, TILE_PIXELS)
-      return flags
-    }
-    blurTile(this.bench, { key: input.key, read }, sigmaPx, tx, ty, to)
-    kernel.straighten(to, to, TILE_PIXELS)
-    if (effect.opacity < 1 || effect.mask) {
-      const before = this.bench.room()
-      this.read(input, tx, ty, before)
-      this.effects.mix(before, to, effect, tx, ty)
-      this.bench.release(before)
-    }
-    return 0
   }
 }
 

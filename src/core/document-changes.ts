@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { InvalidValueError } from '@/core/errors'
+import { InvalidValueError } from './errors'
 
 /**
  * What differs between two states of a document, as a list that is small where the change was: states share what they have

@@ -2,7 +2,17 @@ import fc from 'fast-check'
 import { produce } from 'immer'
 import { describe, expect, it } from 'vitest'
 import { applyDocumentChanges, documentChanges, documentChangeSchema } from './document-changes'
-import { newProject } from './new-project'
+
+interface Thing {
+  readonly id: string
+  readonly params: { readonly size: number }
+}
+/** A document of lists of things, as projects are. */
+const aDocument = () => ({
+  name: 'Low Water',
+  shots: [{ id: 'shot', margin: 0.1 }],
+  passes: ['clay', 'cavity', 'id'].map((id): Thing => ({ id, params: { size: 1 } })),
+})
 
 const { value } = fc.letrec<{ value: unknown }>((tie) => ({
   value: fc.oneof(
@@ -27,7 +37,7 @@ describe('documentChanges', () => {
     )
   })
   it('are none where nothing changed, and small where little did', () => {
-    const project = newProject('Low Water')
+    const project = aDocument()
     expect(documentChanges(project, project)).toEqual([])
     const dragged = produce(project, (draft) => void (draft.shots[0].margin = 0.2))
     expect(documentChanges(project, dragged)).toEqual([{ path: ['shots', 0, 'margin'], value: 0.2 }])
@@ -46,6 +56,6 @@ describe('documentChanges', () => {
     [[{ path: ['name'], at: 0, remove: 0, insert: [] }], 'name must be a list'],
     [[{ path: ['__proto__', 'x'], value: 1 }], '__proto__ must be there'],
   ])('say where they lead nowhere: %j', (changes, words) => {
-    expect(() => applyDocumentChanges(newProject('A'), changes)).toThrow(words)
+    expect(() => applyDocumentChanges(aDocument(), changes)).toThrow(words)
   })
 })

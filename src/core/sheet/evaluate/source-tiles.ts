@@ -1,0 +1,167 @@
+import { CancelledError } from '../../errors'
+import { FLOAT_TILE_BYTES, inBlocks, KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
+import { paintContent } from '../contents/registry'
+import { blurTile, LEAST_SIGMA } from './blur-tile'
+import type { EffectTiles } from './effect-tiles'
+import { EMPTY, type KeptTile } from './kept-tiles'
+import type { BeneathSource, Composition, ReadyEffect, Source } from './plan-sheet'
+import { tileNumber, type Workbench } from './workbench'
+
+type SourceOf<K extends Source['kind']> = Extract<Source, { kind: K }>
+
+/** What the first steps of a composition make of a tile: premultiplied, in the blend space. */
+export type Compose = (composition: Composition, count: number, tx: number, ty: number, to: number) => void
+
+/** Makes and keeps tiles of what layers are made of: contents, effects over them, groups, what lies beneath a wash. */
+export class SourceTiles {
+  constructor(
+    private readonly bench: Workbench,
+    private readonly effects: EffectTiles,
+    private readonly compose: Compose,
+  ) {}
+
+  /** A source as layers are blended from it: straight, 16 bits, in the blend space. */
+  kept(source: Source, tx: number, ty: number): KeptTile {
+    const { kernel, planned } = this.bench
+    const { isLinear } = planned.root
+    if (source.kind === 'content' && !isLinear) return this.content(source, tx, ty)
+    const key = this.bench.key(isLinear ? 'linear' : 'shown', source.key)
+    return this.bench.tiles.obtain(key, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
+      const made = this.bench.room()
+      if (source.kind === 'group') {
+        const { composition } = source
+        this.compose(composition, composition.steps.length, tx, ty, made)
+        kernel.straighten(made, made, TILE_PIXELS)
+      } else {
+        const flags = this.read(source, tx, ty, made)
+        if (flags & EMPTY) {
+          this.bench.release(made)
+          return EMPTY
+        }
+        if (isLinear) kernel.decode(made, TILE_PIXELS)
+      }
+      kernel.keep(made, address, TILE_PIXELS)
+      this.bench.release(made)
+      return kernel.keptFlags(address, TILE_PIXELS)
+    })
+  }
+
+  /** A content: straight, 16 bits, display values. */
+  private content({ key, content }: SourceOf<'content'>, tx: number, ty: number): KeptTile {
+    const { kernel, tiles } = this.bench
+    const name = this.bench.key('content', key)
+    return tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
+      if (this.bench.isCancelled()) throw new CancelledError('The picture')
+      const target = this.bench.target(tx, ty)
+      const painted = paintContent(content, target)
+      if (!painted) return EMPTY
+      const { width, height } = target.window
+      const [rows, blocks] = [this.bench.room(), this.bench.room()]
+      const into = tiles.floats(rows, 4 * TILE_PIXELS)
+      if (width === TILE) into.set(painted)
+      else
+        for (let y = 0; y < height; y++)
+          into.set(painted.subarray(4 * width * y, 4 * width * (y + 1)), 4 * TILE * y)
+      kernel.rowsToBlocks(rows, blocks, TILE_PIXELS)
+      kernel.keep(blocks, address, TILE_PIXELS)
+      this.bench.release(rows, blocks)
+      this.clearBeyond(address, width, height)
+      return kernel.keptFlags(address, TILE_PIXELS)
+    })
+  }
+
+  /** Pixels of a border tile that lie beyond the picture become clear: they held what was there before. */
+  private clearBeyond(kept: number, width: number, height: number): void {
+    if (width === TILE && height === TILE) return
+    const words = new Uint16Array(this.bench.tiles.memory.buffer, kept, 4 * TILE_PIXELS)
+    for (let y = 0; y < height; y++)
+      for (let x = width; x < TILE; x++) for (let c = 0; c < 4; c++) words[inBlocks(y * TILE + x, c)] = 0
+    words.fill(0, 4 * TILE * height)
+  }
+
+  /**
+   * A tile of a source: straight display values, blocks of f32.
+   * @param under what lies beneath a wash in this very tile: premultiplied, in the blend space.
+   * @returns flags: EMPTY where it is known to be wholly clear.
+   */
+  read(source: Source, tx: number, ty: number, to: number, under?: number): number {
+    const { kernel, planned } = this.bench
+    switch (source.kind) {
+      case 'content': {
+        const { flags, address } = this.content(source, tx, ty)
+        if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
+        else kernel.open(address, to, TILE_PIXELS)
+        return flags
+      }
+      case 'effect':
+        return this.readEffects(source, tx, ty, to, under)
+      case 'group': {
+        const { flags, address } = this.kept(source, tx, ty)
+        if (flags & EMPTY) {
+          kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
+          return flags
+        }
+        kernel.open(address, to, TILE_PIXELS)
+        break
+      }
+      case 'beneath':
+        if (under === undefined) this.bench.copy(this.beneath(source, tx, ty).address, to)
+        else this.bench.copy(under, to)
+        kernel.straighten(to, to, TILE_PIXELS)
+    }
+    if (planned.root.isLinear) kernel.encode(to, TILE_PIXELS)
+    return 0
+  }
+
+  /** Effects of each pixel alone that follow each other work on one tile; a blur reads what lies about it. */
+  private readEffects(
+    source: SourceOf<'effect'>,
+    tx: number,
+    ty: number,
+    to: number,
+    under?: number,
+  ): number {
+    const chain: ReadyEffect[] = []
+    let input: Source = source
+    while (input.kind === 'effect' && input.effect.work.by !== 'blur') {
+      chain.unshift(input.effect)
+      input = input.input
+    }
+    const flags =
+      input.kind === 'effect' ? this.readBlurred(input, tx, ty, to) : this.read(input, tx, ty, to, under)
+    if (!(flags & EMPTY)) this.effects.apply(chain, tx, ty, to)
+    return flags & EMPTY
+  }
+
+  private readBlurred({ effect, input }: SourceOf<'effect'>, tx: number, ty: number, to: number): number {
+    const { kernel, planned } = this.bench
+    const sigmaPx = effect.work.by === 'blur' ? effect.work.sigmaPx * planned.scale : 0
+    if (sigmaPx < LEAST_SIGMA) return this.read(input, tx, ty, to)
+    const read = (x: number, y: number, at: number): number => {
+      const flags = this.read(input, x, y, at)
+      if (!(flags & EMPTY)) kernel.premultiply(at, at, TILE_PIXELS)
+      return flags
+    }
+    blurTile(this.bench, { key: input.key, read }, sigmaPx, tx, ty, to)
+    kernel.straighten(to, to, TILE_PIXELS)
+    if (effect.opacity < 1 || effect.mask) {
+      const before = this.bench.room()
+      this.read(input, tx, ty, before)
+      this.effects.mix(before, to, effect, tx, ty)
+      this.bench.release(before)
+    }
+    return 0
+  }
+
+  /** What the first steps of a composition make, kept: what a wash reads beyond its own tile. */
+  private beneath({ composition, before }: BeneathSource, tx: number, ty: number): KeptTile {
+    const key = this.bench.key('beneath', composition.prefixes[before])
+    return this.bench.tiles.obtain(key, tileNumber(tx, ty), FLOAT_TILE_BYTES, (address) => {
+      const made = this.bench.room()
+      this.compose(composition, before, tx, ty, made)
+      this.bench.copy(made, address)
+      this.bench.release(made)
+      return 0
+    })
+  }
+}

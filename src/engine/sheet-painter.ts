@@ -1,0 +1,285 @@
+import type { DocumentChange } from '@/core/document-changes'
+import { InvalidValueError } from '@/core/errors'
+import { pictureMemory } from '@/core/picture/picture-kernel'
+import { KeptTiles, NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
+import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { planLayer, planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
+import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
+import { tileOrder, type TileOrder, type ViewWindow } from '@/core/sheet/evaluate/view-window'
+import { paintInWindow } from '@/core/sheet/evaluate/window-pixels'
+import { exportSheet, type SheetFormat } from '@/core/sheet/export-sheet'
+import { patchedSheet } from '@/core/sheet/patch-sheet'
+import type { Sheet } from '@/core/sheet/sheet-schema'
+import type { RenderSize } from '@/core/sheet/sheet-resources'
+import { release } from '@/core/workers/release'
+import { SheetHands, type SpawnHand } from './sheet-hands'
+import { sharedPass, sharedPicture, SheetStore, type StoredPass, type StoredPicture } from './sheet-store'
+import { present, type ShownView } from './sheet-view'
+
+/** The longest side of the picture tones are counted in. */
+const HISTOGRAM_SIDE = 480
+/** The most bytes that are kept from one picture to the next. */
+const KEPT_BYTES = 320 * 2 ** 20
+/** Memory that threads share cannot be relied on to grow while they work: it is as large as it may get, untouched pages cost nothing. */
+const SHARED_BYTES = KEPT_BYTES + 192 * 2 ** 20
+/** What was painted of a picture that takes longer is shown before it is whole. Milliseconds. */
+const LOOK_MS = 100
+/** A picture that has taken so long is ended by a newer request; a shorter one is shown first. Milliseconds. */
+const LEAST_MS = 120
+/** What is painted around what is seen, at once. Milliseconds. */
+const AROUND_MS = 24
+
+/** What a view is to show. */
+export interface ViewRequest {
+  readonly series: string
+  readonly seen: ViewWindow
+  readonly upTo: number
+  readonly without: string | null
+  /** Whether a newer request has come. */
+  readonly isStale: () => boolean
+}
+
+/** Paints pictures of one sheet: holds it, the passes and pictures it is made of, the tiles that are kept, and who helps. */
+export class SheetPainter {
+  readonly store = new SheetStore()
+  private readonly tiles: KeptTiles
+  private readonly evaluator: SheetEvaluator
+  /** Threads that paint beside this one: begun with the first view, for an export needs none. */
+  private hands: SheetHands | null = null
+  private document: Sheet | null = null
+
+  /**
+   * @param spawnHand begins a thread that helps; null where memory cannot be shared.
+   * @param turn lets this thread show what was painted, and take what has come.
+   */
+  constructor(
+    private readonly spawnHand: SpawnHand | null,
+    private readonly turn: () => Promise<void>,
+  ) {
+    this.tiles = spawnHand ? new KeptTiles(pictureMemory(SHARED_BYTES, true)) : new KeptTiles()
+    this.evaluator = new SheetEvaluator(this.tiles, this.store.resources)
+  }
+
+  get canShare(): boolean {
+    return this.spawnHand !== null
+  }
+
+  /** The sheet that pictures are made of. @throws {InvalidValueError} where none was given. */
+  get sheet(): Sheet {
+    if (!this.document) throw new InvalidValueError('sheet', 'must be given first')
+    return this.document
+  }
+
+  // ------------------------------------------------------------------ what it is given
+
+  takeSheet(sheet: Sheet): void {
+    this.document = sheet
+    this.hands?.tell('sheet', { type: 'sheet', sheet })
+  }
+  patchSheet(changes: readonly DocumentChange[]): void {
+    const { sheet } = this
+    // Until it is given anew: a picture of what it was would be taken for what it is.
+    this.document = null
+    this.document = patchedSheet(sheet, changes)
+    this.hands?.patch(changes, this.document)
+  }
+  takePass(passId: string, pass: StoredPass | null): void {
+    const { passes } = this.store
+    release(passes.get(passId)?.result.channels ?? [])
+    if (pass) passes.set(passId, pass)
+    else passes.delete(passId)
+    this.tellPass(passId)
+  }
+  /** A pass seen otherwise: its channels stay. */
+  relight(passId: string, pass: StoredPass): void {
+    this.store.passes.set(passId, pass)
+    this.tellPass(passId)
+  }
+  takePicture(pictureId: string, picture: StoredPicture | null): void {
+    if (picture) this.store.pictures.set(pictureId, picture)
+    else this.store.pictures.delete(pictureId)
+    this.tellPicture(pictureId)
+  }
+
+  private helpers(): SheetHands | null {
+    if (!this.spawnHand) return null
+    if (!this.hands) {
+      const count = Math.min(3, navigator.hardwareConcurrency - 1)
+      this.hands = new SheetHands(this.tiles.memory, count, this.spawnHand)
+      for (const passId of this.store.passes.keys()) this.tellPass(passId)
+      for (const pictureId of this.store.pictures.keys()) this.tellPicture(pictureId)
+      if (this.document) this.hands.tell('sheet', { type: 'sheet', sheet: this.document })
+    }
+    return this.hands.count > 0 ? this.hands : null
+  }
+
+  /** Shares a pass, or that it is gone, with the hands. */
+  private tellPass(passId: string): void {
+    if (!this.hands) return
+    const { passes } = this.store
+    const pass = passes.get(passId) ?? null
+    const isShared = pass?.result.channels.every(({ buffer }) => buffer instanceof SharedArrayBuffer) ?? true
+    const own = pass && !isShared ? { ...pass, result: sharedPass(pass.result) } : pass
+    if (own) passes.set(passId, own)
+    this.hands.tell(`pass ${passId}`, { type: 'pass', passId, pass: own }, own === null)
+  }
+  private tellPicture(pictureId: string): void {
+    if (!this.hands) return
+    const { pictures } = this.store
+    const stored = pictures.get(pictureId) ?? null
+    const isShared = stored?.picture.pixels.buffer instanceof SharedArrayBuffer
+    const own = stored && !isShared ? { ...stored, picture: sharedPicture(stored.picture) } : stored
+    if (own) pictures.set(pictureId, own)
+    this.hands.tell(`picture ${pictureId}`, { type: 'picture', pictureId, picture: own }, own === null)
+  }
+
+  // ------------------------------------------------------------------ views
+
+  /** Takes up what a view is to show. */
+  private begin(view: ShownView, { series, upTo, without }: ViewRequest): SheetView {
+    const asked = { size: view.size, upTo, without: without === null ? undefined : new Set([without]) }
+    this.evaluator.begin(planSheet(this.sheet, asked, this.store.resources), series)
+    return asked
+  }
+
+  /**
+   * Paints what is seen of a view, and shows it: at once when it is whole, piece by piece where that takes long.
+   * @returns false where a newer request ended it.
+   */
+  async show(view: ShownView, request: ViewRequest): Promise<boolean> {
+    this.tiles.tick()
+    const asked = this.begin(view, request)
+    const order = rotated(tileOrder(view.pixels.window, request.seen), view.resumeAt)
+    const hands = this.helpers()
+    hands?.begin({ type: 'paint', view: asked, series: request.series, pixels: view.pixels, order })
+    let alone = 0
+    const next = hands ? () => hands.next() : () => alone++
+    let problem: unknown = null
+    let reached: number | null = null
+    const started = performance.now()
+    let shownAt = started
+    try {
+      for (let i = next(); i < order.seen; i = next()) {
+        paintInWindow(this.evaluator, view.pixels, order.columns[i], order.rows[i])
+        const now = performance.now()
+        if (now - started > LEAST_MS && request.isStale()) {
+          reached = Math.min(order.seen, hands ? hands.stop() : alone)
+          break
+        }
+        if (now - shownAt > LOOK_MS) {
+          present(view)
+          // The hands go on meanwhile.
+          await this.turn()
+          shownAt = performance.now()
+        }
+      }
+    } catch (error) {
+      problem = error
+      hands?.stop()
+    }
+    // Whatever happened, nobody may be at work any more when tiles are given back.
+    const isWhole = hands?.finish() ?? true
+    if (problem !== null && !(problem instanceof NoRoomError)) throw problem
+    if (problem !== null || !isWhole) this.paintAlone(view, order)
+    else this.tiles.shrinkTo(KEPT_BYTES)
+    present(view)
+    view.resumeAt = reached === null ? 0 : (view.resumeAt + reached) % Math.max(1, order.seen)
+    return reached === null
+  }
+
+  /** Paints what a hand left behind, or what did not fit into memory at once: tile by tile, giving back between them. */
+  private paintAlone({ pixels }: ShownView, { columns, rows, seen }: TileOrder): void {
+    this.tiles.shrinkTo(KEPT_BYTES / 2)
+    for (let i = 0; i < seen; i++) {
+      paintInWindow(this.evaluator, pixels, columns[i], rows[i])
+      this.tiles.tick()
+      if (this.tiles.usedBytes > KEPT_BYTES) this.tiles.shrinkTo(KEPT_BYTES / 2)
+    }
+  }
+
+  /** Whether anything of a view lies around what is seen of it. */
+  hasAround(view: ShownView, { seen }: ViewRequest): boolean {
+    const order = tileOrder(view.pixels.window, seen)
+    return order.seen < order.columns.length
+  }
+
+  /**
+   * Goes on painting around what is seen, for a moment.
+   * @param from how many tiles of its order are painted already.
+   * @returns how many are now; null when there is nothing left to do.
+   */
+  showAround(view: ShownView, request: ViewRequest, from: number): number | null {
+    if (request.isStale()) return null
+    const { columns, rows, seen } = tileOrder(view.pixels.window, request.seen)
+    let at = Math.max(from, seen)
+    if (at >= columns.length) return null
+    this.begin(view, request)
+    const started = performance.now()
+    for (; at < columns.length && performance.now() - started < AROUND_MS; at++) {
+      paintInWindow(this.evaluator, view.pixels, columns[at], rows[at])
+      if (this.tiles.usedBytes > KEPT_BYTES) this.tiles.shrinkTo(KEPT_BYTES)
+    }
+    present(view)
+    return at < columns.length ? at : null
+  }
+
+  // ------------------------------------------------------------------ pictures
+
+  /** The whole sheet: straight 8-bit RGBA. */
+  picture(size: RenderSize): Uint8ClampedArray<ArrayBuffer> {
+    this.tiles.tick()
+    this.evaluator.begin(planSheet(this.sheet, { size }, this.store.resources), 'picture')
+    const bytes = wholePicture(this.evaluator, size, 'bytes', undefined, KEPT_BYTES)
+    return new Uint8ClampedArray(bytes.buffer)
+  }
+
+  /** What one layer alone shows; null where it has no pixels of its own. */
+  layerPicture(layerId: string, size: RenderSize): Uint8ClampedArray<ArrayBuffer> | null {
+    const { sheet, evaluator } = this
+    const { resources } = this.store
+    const node = sheet.nodes[layerId]
+    const planned = node && planLayer(node, sheet, { size }, resources)
+    if (!planned) return null
+    this.tiles.tick()
+    evaluator.begin(planSheet({ ...sheet, roots: [] }, { size }, resources), 'card')
+    const bytes = wholePicture(evaluator, size, 'bytes', (tx, ty, use) =>
+      evaluator.layerTile(planned.source, planned.mask, tx, ty, use),
+    )
+    this.tiles.shrinkTo(KEPT_BYTES)
+    return new Uint8ClampedArray(bytes.buffer)
+  }
+
+  /** How much there is of each tone in what a layer shows, or beneath it; null where it is not shown. */
+  tones(layerId: string, side: 'own' | 'beneath'): number[] | null {
+    const { sheet } = this
+    const scale = Math.min(1, HISTOGRAM_SIDE / Math.max(sheet.width, sheet.height))
+    const size = {
+      width: Math.max(1, Math.round(sheet.width * scale)),
+      height: Math.max(1, Math.round(sheet.height * scale)),
+    }
+    this.tiles.tick()
+    const plan = planSheet(sheet, { size }, this.store.resources)
+    this.evaluator.begin(plan, 'histogram')
+    const tones = toneHistogram(this.evaluator, plan, layerId, side)
+    this.tiles.shrinkTo(KEPT_BYTES)
+    return tones
+  }
+
+  /** The sheet as a file. @param tell how much of it is done, 0…1. */
+  file(
+    format: SheetFormat,
+    view: RenderSize & { readonly transparent: boolean },
+    tell: (share01: number) => void,
+  ): Uint8Array<ArrayBuffer> {
+    return new Uint8Array(exportSheet(this.sheet, this.evaluator, this.store.resources, format, view, tell))
+  }
+}
+
+/** An order that begins at another of its seen tiles. */
+function rotated(order: TileOrder, by: number): TileOrder {
+  if (by === 0) return order
+  const turn = (list: Int32Array) =>
+    Int32Array.from(list, (v, i) => (i < order.seen ? list[(i + by) % order.seen] : v))
+  return { columns: turn(order.columns), rows: turn(order.rows), seen: order.seen }
+}

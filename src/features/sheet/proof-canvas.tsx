@@ -1,0 +1,47 @@
+'use client'
+
+import { useEffect, useRef, useState } from 'react'
+import type { Project } from '@/data/project-schema'
+import type { ProofLook } from './proof-look'
+import { ProofView } from './proof-view'
+
+interface ProofCanvasProps {
+  readonly project: Project
+  readonly look: ProofLook
+  readonly label: string
+  readonly upTo?: number
+  readonly without?: string | null
+  /** Told why there is no picture, or null when there is one again. */
+  readonly onProblem?: (problem: string | null) => void
+}
+
+/** What the stack gives, over all of the element it stands in; the sheet worker keeps it up to date. */
+export function ProofCanvas({
+  project,
+  look,
+  label,
+  upTo = Infinity,
+  without = null,
+  onProblem,
+}: ProofCanvasProps) {
+  const hostRef = useRef<HTMLDivElement>(null)
+  const [view, setView] = useState<ProofView | null>(null)
+  const told = useRef(onProblem)
+  useEffect(() => {
+    told.current = onProblem
+  })
+  useEffect(() => {
+    const host = hostRef.current
+    if (!host) return
+    const own = new ProofView(host, label, (problem) => told.current?.(problem))
+    own.lookAt(look.store.getState())
+    const stop = look.store.subscribe((now) => own.lookAt(now))
+    setView(own)
+    return () => {
+      stop()
+      own.close()
+    }
+  }, [look, label])
+  useEffect(() => view?.show({ project, upTo, without }), [view, project, upTo, without])
+  return <div ref={hostRef} style={{ position: 'absolute', inset: 0 }} data-testid="proof" />
+}

@@ -1,0 +1,179 @@
+import { holds, windowAround, type ViewWindow } from '@/core/sheet/evaluate/view-window'
+import type { RenderSize } from '@/core/sheet/sheet-resources'
+import { activeSheet } from '@/data/active-shot'
+import type { Project } from '@/data/project-schema'
+import { MOST_VIEWS } from '@/engine/sheet-requests'
+import type { SheetService } from '@/engine/sheet-service'
+import { askSheet } from '@/state/sheet-sync'
+import { keepThumbnail } from '@/state/thumbnail'
+import { scaledSize, type Look } from './proof-look'
+
+/** A picture must have stood this long before the start page's picture is made of it. */
+const REST_MS = 700
+
+/** What a view is to show. */
+export interface Wanted {
+  readonly project: Project
+  /** Only so many of the sheet's layers, from the back. */
+  readonly upTo: number
+  /** Leaves one layer out. */
+  readonly without: string | null
+}
+
+/** A canvas that the sheet worker owns, and what of the sheet it shows. */
+interface ViewCanvas {
+  readonly element: HTMLCanvasElement
+  readonly worker: SheetService
+  readonly size: RenderSize
+  readonly window: ViewWindow
+}
+
+let opened = 0
+
+/**
+ * A view of the sheet within an element of the size the sheet is seen at. The sheet worker paints it; here nothing is done but to
+ * tell what is wanted, and to change one canvas for another when another part or scale is looked at: the old one stands,
+ * scaled, until the new one is whole.
+ */
+export class ProofView {
+  private readonly id = opened++ % MOST_VIEWS
+  private wanted: Wanted | null = null
+  private look: Look | null = null
+  private canvas: ViewCanvas | null = null
+  private isBringing = false
+  private isClosed = false
+  private timer: ReturnType<typeof setTimeout> | null = null
+  private shown = 0
+
+  /** @param onProblem told why there is no picture, or null when there is one again. */
+  constructor(
+    private readonly host: HTMLElement,
+    private readonly label: string,
+    private readonly onProblem: (problem: string | null) => void,
+  ) {}
+
+  show(wanted: Wanted): void {
+    this.wanted = wanted
+    void this.ask()
+  }
+  lookAt(look: Look): void {
+    this.look = look
+    if (this.needsOther()) void this.ask()
+  }
+
+  /** Lets go of the view. What was changed last is seen on the start page. */
+  close(): void {
+    this.isClosed = true
+    if (this.timer) {
+      clearTimeout(this.timer)
+      void this.keep()
+    }
+    void this.canvas?.worker.closeView(this.id).catch(() => undefined)
+    this.host.replaceChildren()
+  }
+
+  /** What is seen of the sheet at the scale it is looked at. */
+  private framed(look: Look, wanted: Wanted): { readonly size: RenderSize; readonly seen: ViewWindow } {
+    const size = scaledSize(activeSheet(wanted.project), look.scale ?? 1)
+    const { x, y, width, height } = look.seen
+    return {
+      size,
+      seen: {
+        x: x * size.width,
+        y: y * size.height,
+        width: width * size.width,
+        height: height * size.height,
+      },
+    }
+  }
+
+  private needsOther(): boolean {
+    const { canvas, look, wanted } = this
+    if (!look || !wanted) return false
+    const { size, seen } = this.framed(look, wanted)
+    return !canvas || !isSameSize(canvas.size, size) || !holds(canvas.window, size, seen)
+  }
+
+  /** Asks for what is wanted now; what is wanted meanwhile is asked for when the worker has all that it needs. */
+  private async ask(): Promise<void> {
+    const { wanted } = this
+    if (!wanted || this.look?.scale == null || this.isBringing || this.isClosed) return
+    this.isBringing = true
+    let asked: ViewCanvas | null = null
+    try {
+      const milliseconds = await askSheet(wanted.project, (worker) => {
+        this.brought(wanted)
+        if (this.isClosed || !this.look) return Promise.resolve(null)
+        const { size, seen } = this.framed(this.look, wanted)
+        asked = this.canvasFor(worker, size, seen)
+        const upTo = Math.min(wanted.upTo, activeSheet(wanted.project).roots.length)
+        return worker.show({ view: this.id, seen, upTo, without: wanted.without })
+      })
+      if (milliseconds !== null && asked && !this.isClosed) this.reveal(asked, milliseconds)
+    } catch (error) {
+      this.brought(wanted)
+      if (!this.isClosed) this.onProblem(error instanceof Error ? error.message : String(error))
+    }
+  }
+
+  private brought(asked: Wanted): void {
+    this.isBringing = false
+    if (this.wanted !== asked) queueMicrotask(() => void this.ask())
+  }
+
+  /** The canvas to show it on: the one that stands, or another, behind it, for another part or scale. */
+  private canvasFor(worker: SheetService, size: RenderSize, seen: ViewWindow): ViewCanvas {
+    const before = this.canvas
+    if (before?.worker === worker && isSameSize(before.size, size) && holds(before.window, size, seen))
+      return before
+    const window = windowAround(size, seen)
+    const element = document.createElement('canvas')
+    element.setAttribute('aria-hidden', 'true')
+    const share = (part: number, of: number) => `${(100 * part) / of}%`
+    Object.assign(element.style, {
+      position: 'absolute',
+      opacity: '0',
+      left: share(window.x, size.width),
+      top: share(window.y, size.height),
+      width: share(window.width, size.width),
+      height: share(window.height, size.height),
+    })
+    this.host.prepend(element)
+    const canvas = element.transferControlToOffscreen()
+    this.canvas = { element, worker, size, window }
+    // What fails of it fails the request after it too, which tells.
+    void worker.setCanvas({ view: this.id, canvas, size, window: { ...window } }).catch(() => undefined)
+    return this.canvas
+  }
+
+  /** A canvas shows all that is seen: those it takes the place of go. */
+  private reveal({ element }: ViewCanvas, milliseconds: number): void {
+    if (!element.isConnected) return
+    while (element.nextElementSibling) element.nextElementSibling.remove()
+    if (element.style.opacity !== '1') {
+      element.style.opacity = '1'
+      element.removeAttribute('aria-hidden')
+      element.setAttribute('role', 'img')
+      element.setAttribute('aria-label', this.label)
+    }
+    // For those who measure.
+    this.host.dataset.shown = String(++this.shown)
+    this.host.dataset.milliseconds = milliseconds.toFixed(1)
+    this.onProblem(null)
+    if (this.timer) clearTimeout(this.timer)
+    this.timer = setTimeout(() => void this.keep(), REST_MS)
+  }
+
+  /** At rest on the whole stack: that is the start page's picture. */
+  private async keep(): Promise<void> {
+    this.timer = null
+    const { wanted, canvas } = this
+    if (!wanted || !canvas || wanted.without !== null) return
+    if (wanted.upTo < activeSheet(wanted.project).roots.length) return
+    await keepThumbnail(wanted.project.id, (size) => canvas.worker.snapshot(this.id, size)).catch(
+      () => undefined,
+    )
+  }
+}
+
+const isSameSize = (a: RenderSize, b: RenderSize): boolean => a.width === b.width && a.height === b.height

@@ -1,65 +1,13 @@
 import { describe, expect, it } from 'vitest'
-import { seededRandom } from '../../math/sampling'
-import type { RgbaPicture } from '../../picture/rgba-picture'
-import { BLEND_MODES } from '../blend-modes'
-import {
-  evenFill,
-  gradientFill,
-  groupOf,
-  newMask,
-  pressingOf,
-  wash,
-  wholePicture as pictureOf,
-} from '../new-layer'
-import type { Mask, Sheet, SheetEffect, SheetNode } from '../sheet-schema'
+import { evenFill, gradientFill, groupOf, pressingOf, wash, wholePicture as pictureOf } from '../new-layer'
+import type { Sheet, SheetNode } from '../sheet-schema'
 import { PlainSheet } from '../testing/plain-sheet'
-import { composed, testLayer, testResources, testSheet } from '../testing/sheets'
+import { effect, pictureMask, randomSheet, resources, SIZE } from '../testing/random-sheet'
+import { composed, testLayer, testSheet } from '../testing/sheets'
 import { KeptTiles } from './kept-tiles'
 import { wholePicture } from './picture-rows'
 import { planSheet } from './plan-sheet'
 import { SheetEvaluator } from './sheet-evaluator'
-
-/** More than one tile on both axes, and neither a whole number of them nor of blocks. */
-const SIZE = { width: 150, height: 141 }
-
-function noise(seed: number, clear = 0): RgbaPicture {
-  const random = seededRandom(seed)
-  const pixels = Float32Array.from({ length: 4 * SIZE.width * SIZE.height }, () => random())
-  for (let p = 0; p < pixels.length; p += 4) if (random() < clear) pixels[p + 3] = 0
-  return { ...SIZE, pixels }
-}
-const resources = testResources({ a: noise(1), b: noise(2, 0.4), soft: noise(3) })
-
-const effect = (
-  kind: string,
-  params: SheetEffect['params'],
-  rest: Partial<SheetEffect> = {},
-): SheetEffect => ({
-  id: kind,
-  kind,
-  version: 1,
-  enabled: true,
-  opacity: 1,
-  mask: null,
-  params,
-  ...rest,
-})
-const pictureMask = (pictureId: string, rest: Partial<Mask> = {}): Mask => ({
-  ...newMask(),
-  terms: [
-    {
-      kind: 'picture',
-      version: 1,
-      join: 'add',
-      enabled: true,
-      invert: false,
-      featherPx: 0,
-      strength: 1,
-      pictureId,
-    },
-  ],
-  ...rest,
-})
 
 /** The greatest difference from the definition, premultiplied. */
 function offBy(sheet: Sheet): number {
@@ -199,53 +147,6 @@ describe('effects', () => {
 
 /** Whether two pictures are the same to the bit. */
 const isSame = (a: Float32Array, b: Float32Array): boolean => a.every((v, i) => Object.is(v, b[i]))
-
-/** A sheet of anything. */
-function randomSheet(seed: number): Sheet {
-  const random = seededRandom(seed)
-  const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]
-  const layers: SheetNode[] = []
-  const make = (depth: number): string => {
-    const id = `n${layers.length}`
-    const at = layers.length
-    layers.push(testLayer(id, { content: wash() }))
-    const kinds = depth < 2 ? ['picture', 'fill', 'wash', 'group', 'group'] : ['picture', 'fill', 'wash']
-    const kind = pick(kinds)
-    const content =
-      kind === 'picture'
-        ? pictureOf(pick(['a', 'b', 'gone']))
-        : kind === 'fill'
-          ? gradientFill(pick(['even', 'linear', 'radial', 'angular']), ['#ffcc88', '#22446680', '#881122'])
-          : kind === 'wash'
-            ? wash()
-            : groupOf(
-                Array.from({ length: 1 + Math.floor(random() * 3) }, () => make(depth + 1)),
-                random() < 0.5,
-              )
-    layers[at] = testLayer(id, {
-      content,
-      visible: random() < 0.9,
-      mode: pick(BLEND_MODES),
-      opacity: pick([1, 1, 0.5, 0.8]),
-      confine: random() < 0.15,
-      gate: random() < 0.2 ? { own: null, beneath: [0, 0.2, 0.7, 1] } : null,
-      mask: random() < 0.3 ? pictureMask('soft', { featherPx: pick([0, 2, 8]) }) : null,
-      effects:
-        random() < 0.3
-          ? [
-              pick([
-                effect('levels', { gamma: 1.5 }),
-                effect('tint', {}),
-                effect('gaussianBlur', { sigma: 6 }),
-              ]),
-            ]
-          : [],
-    })
-    return id
-  }
-  const roots = Array.from({ length: 4 }, () => make(0))
-  return { ...testSheet(SIZE, layers, { blendSpace: pick(['display', 'linear']) }), roots }
-}
 
 describe('a live pressing', () => {
   const base = testLayer('base', { content: pictureOf('b') })

@@ -1,19 +1,25 @@
-import type { PassResult } from '@/core/passes/pass-result'
+import { availableParallelism } from 'node:os'
 import { writeExr } from '@/core/formats/exr'
 import { extension } from '@/core/formats/file-bundle'
 import { srgbToLinear } from '@/core/math/colour'
-import type { RgbaPicture } from '@/core/picture/rgba-picture'
+import { pictureMemory } from '@/core/picture/picture-kernel'
+import { tileGrid } from '@/core/picture/tile-form'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
-import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { rowsAlone, type RowsOf } from '@/core/sheet/evaluate/picture-rows'
 import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
-import { exportSheet } from '@/core/sheet/export-sheet'
+import { EXPORT_SERIES, exportSheet } from '@/core/sheet/export-sheet'
+import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { activeSheet } from '@/data/active-shot'
 import { openProjectArchive } from '@/data/project-archive'
 import { neededBy, seenAs } from '@/data/sheet-needs'
 import { decodePicture } from '@/engine/decode-picture'
-import { parseOptions, parseSize } from './arguments'
+import { nodeHands } from '@/engine/node-hands'
+import { rowsTogether } from '@/engine/rows-together'
+import { SheetStore } from '@/engine/sheet-store'
+import { parseOptions, parseSize, wholeNumber } from './arguments'
 import { fileSourceOf } from './load-input'
+import { loadOpenRaster } from './load-openraster'
 import { loadSheetFile, type LoadedSheet } from './sheet-file'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
@@ -23,26 +29,34 @@ async function loadProject(file: string): Promise<LoadedSheet> {
   const { project } = archive
   const sheet = activeSheet(project)
   const { passes, pictureIds } = neededBy(project, sheet)
-  const pictures = new Map<string, RgbaPicture>()
-  for (const { id, fileId, name } of project.pictures)
-    if (pictureIds.has(id)) pictures.set(id, await decodePicture((await archive.file(fileId)).bytes, name))
-  const results = new Map<string, PassResult>()
+  const store = new SheetStore()
+  for (const { id, fileId, name } of project.pictures) {
+    if (!pictureIds.has(id)) continue
+    const picture = await decodePicture((await archive.file(fileId)).bytes, name)
+    store.pictures.set(id, { picture, revision: 1 })
+  }
   for (const pass of passes) {
     if (!pass.rendered) continue
     const result = await archive.result(pass, pass.rendered)
     const { facts, ...seen } = seenAs(project, pass)
-    results.set(pass.id, { ...result, ...seen, ...(facts && { facts }) })
+    store.passes.set(pass.id, {
+      result: { ...result, ...seen, ...(facts && { facts }) },
+      revision: pass.rendered.resultId,
+      shotId: pass.shotId,
+    })
   }
-  const idPass = passes.find((p) => p.kind === 'id' && p.shotId === sheet.shotId && p.rendered)
-  return {
-    sheet,
-    resources: {
-      pass: (id) => results.get(id) ?? null,
-      idPass: () => (idPass && results.get(idPass.id)) ?? null,
-      picture: (id) => pictures.get(id) ?? null,
-      revision: () => '',
-      idRevision: () => '',
-    },
+  return { sheet, store }
+}
+
+/** Any file that a sheet can be read from. */
+function loadSheet(file: string): Promise<LoadedSheet> {
+  switch (extension(file)) {
+    case 'zip':
+      return loadProject(file)
+    case 'ora':
+      return loadOpenRaster(file, (note) => void process.stderr.write(`relief compose: ${note}\n`))
+    default:
+      return loadSheetFile(file)
   }
 }
 
@@ -57,12 +71,13 @@ export async function compose(argv: readonly string[]): Promise<void> {
     out: { type: 'string' },
     size: { type: 'string' },
     format: { type: 'string' },
+    threads: { type: 'string' },
     overwrite: { type: 'boolean' },
   })
   const [input] = positionals
   const { out } = values
   if (positionals.length !== 1 || !out)
-    throw new UsageError('relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora')
+    throw new UsageError('relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.exr|.ora')
   const ending = extension(out)
   const format = values.format ?? ending
   if (!isFormat(format))
@@ -74,38 +89,63 @@ export async function compose(argv: readonly string[]): Promise<void> {
   if (FORMATS[format] !== ending)
     throw new UsageError(`--format ${format} is written to a .${FORMATS[format]} file (got "${out}")`)
   await refuseExisting(out, values.overwrite ?? false)
-  await withFolders([out], () => composeTo(input, out, format, values.size))
+  const threads =
+    values.threads === undefined
+      ? availableParallelism()
+      : wholeNumber(values.threads, 'threads', 1, MOST_THREADS)
+  await withFolders([out], () => composeTo(input, out, format, values.size, threads))
 }
+
+const MOST_THREADS = 256
+/** Memory that threads share is there as a whole from the start; what is not touched takes none. */
+const SHARED_BYTES = 768 * 2 ** 20
 
 async function composeTo(
   input: string,
   out: string,
   format: Format,
   wanted: string | undefined,
+  threads: number,
 ): Promise<void> {
-  const { sheet, resources } =
-    extension(input) === 'zip' ? await loadProject(input) : await loadSheetFile(input)
+  const { sheet, store } = await loadSheet(input)
   const size = wanted ? parseSize(wanted) : { width: sheet.width, height: sheet.height }
-  const evaluator = new SheetEvaluator(new KeptTiles(), resources)
-  if (format !== 'exr') {
-    const kind = format === 'png' ? 'png8' : format
-    const options = { ...size, transparent: false }
-    await writeWhole(out, exportSheet(sheet, evaluator, resources, kind, options))
-    return
-  }
-  evaluator.begin(planSheet(sheet, { size }, resources))
-  const pixels = new Float32Array(wholePicture(evaluator, size, 'floats').buffer)
-  const planes = [0, 1, 2, 3].map((c) => {
-    const plane = new Float32Array(size.width * size.height)
-    for (let i = 0; i < plane.length; i++) {
-      const alpha = pixels[4 * i + 3]
-      // EXR holds linear light, premultiplied.
-      if (c === 3) plane[i] = alpha
-      else plane[i] = alpha > 0 ? srgbToLinear(pixels[4 * i + c] / alpha) * alpha : 0
+  const { resources } = store
+  const tiles = threads > 1 ? new KeptTiles(pictureMemory(SHARED_BYTES, true)) : new KeptTiles()
+  const evaluator = new SheetEvaluator(tiles, resources)
+  // No more of them than there are tiles to paint.
+  const { across, down } = tileGrid(size.width, size.height)
+  const helpers = Math.min(threads, across * down) - 1
+  const hands = helpers > 0 ? await nodeHands(tiles, helpers, sheet, store) : null
+  try {
+    const layers = Object.keys(sheet.nodes).length
+    const rowsOf = hands
+      ? rowsTogether(hands, evaluator, { size, transparent: false }, EXPORT_SERIES, layers)
+      : rowsAlone(evaluator, size.width)
+    if (format === 'exr') {
+      evaluator.begin(planSheet(sheet, { size }, resources), EXPORT_SERIES)
+      await writeWhole(out, exrOf(size, rowsOf))
+    } else {
+      const kind = format === 'png' ? 'png8' : format
+      const options = { ...size, transparent: false }
+      await writeWhole(out, exportSheet(sheet, evaluator, resources, kind, options, undefined, rowsOf))
     }
-    return plane
-  })
+  } finally {
+    hands?.close()
+  }
+}
+
+/** The picture as an EXR: linear light, premultiplied. */
+function exrOf({ width, height }: RenderSize, rowsOf: RowsOf): Uint8Array {
+  const planes = [0, 1, 2, 3].map(() => new Float32Array(width * height))
+  for (const { top, pixels } of rowsOf('floats', () => undefined)) {
+    const values = new Float32Array(pixels.buffer)
+    for (let i = 0, at = top * width; i < values.length; i += 4, at++) {
+      const alpha = values[i + 3]
+      for (let c = 0; c < 3; c++) planes[c][at] = alpha > 0 ? srgbToLinear(values[i + c] / alpha) * alpha : 0
+      planes[3][at] = alpha
+    }
+  }
   const names = ['R', 'G', 'B', 'A']
   const channels = planes.map((data, c) => ({ name: names[c], type: 'float' as const, data }))
-  await writeWhole(out, writeExr(size.width, size.height, channels))
+  return writeExr(width, height, channels)
 }

@@ -11,7 +11,7 @@ const COMMANDS = { inspect, render, compose, lines, kinds } as const
 
 const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
-relief compose SHEET.json|PROJECT --out FILE.png|.exr|.ora [--size WxH] [--format png|png16|exr|ora]
+relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.exr|.ora [--size WxH] [--format png|png16|exr|ora] [--threads N]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
 relief kinds   passes|effects|terms|contents|modes|formats`
 

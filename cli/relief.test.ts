@@ -353,6 +353,54 @@ describe('relief compose', () => {
       expect(Math.round(pixels[4 + c] * 255)).toBe(v)
     })
   })
+  it('gives the same bytes with any number of threads, and reads back the layers it wrote', () => {
+    put('half.png', writePng(1, 1, Uint8ClampedArray.of(128, 128, 128, 255)))
+    const layers = [
+      { type: 'fill', colour: '#c08040' },
+      {
+        type: 'group',
+        name: 'Shade',
+        mode: 'multiply',
+        opacity: 0.75,
+        children: [
+          { type: 'fill', name: 'Grey', colour: '#808080', mask: { file: 'half.png', featherPx: 9 } },
+          { type: 'fill', name: 'Blue', colour: '#4060ff60', mode: 'screen' },
+        ],
+      },
+    ]
+    const sheet = put('tree.json', JSON.stringify({ width: 300, height: 200, layers }))
+    const written = (from: string, name: string, ...rest: string[]) => {
+      const run = relief('compose', from, '--out', path.join(folder, name), '--overwrite', ...rest)
+      expect([run.status, run.stdout, run.stderr]).toEqual([0, '', ''])
+      return readFileSync(path.join(folder, name))
+    }
+    for (const format of ['png', 'png16', 'exr'])
+      expect(
+        written(sheet, `t.${format.slice(0, 3)}`, '--format', format, '--threads', '1').equals(
+          written(sheet, `t.${format.slice(0, 3)}`, '--format', format, '--threads', '3'),
+        ),
+      ).toBe(true)
+    written(sheet, 'tree.ora')
+    const pixelOf = (name: string) => [
+      ...readPng(readFileSync(path.join(folder, name)), name).pixels.subarray(0, 4),
+    ]
+    written(sheet, 'first.png')
+    written(path.join(folder, 'tree.ora'), 'again.png')
+    pixelOf('again.png').forEach((v, c) =>
+      expect(Math.abs(v - pixelOf('first.png')[c])).toBeLessThan(2.1 / 255),
+    )
+    put('no.ora', 'no zip at all')
+    const bad = relief('compose', path.join(folder, 'no.ora'), '--out', path.join(folder, 'no.png'))
+    expect([bad.status, bad.stderr.trim().split('\n')]).toEqual([
+      1,
+      [expect.stringMatching(/^relief compose: .*no\.ora: it is not a zip file, or is damaged$/)],
+    ])
+    const wrong = relief('compose', sheet, '--out', path.join(folder, 'x.png'), '--threads', '0')
+    expect([wrong.status, wrong.stderr]).toEqual([
+      2,
+      expect.stringContaining('--threads takes a whole number from 1'),
+    ])
+  })
   it('takes a tree: groups, washes, gates, masks of terms, effects; and 16 bits', () => {
     const grey = (name: string, v: number) => put(name, writePng(1, 1, Uint8ClampedArray.of(v, v, v, 255)))
     grey('dark.png', 51)

@@ -3,16 +3,15 @@ import { z } from 'zod'
 import { effectKind, findEffect } from '@/core/effects/registry'
 import { UnreadableFileError } from '@/core/errors'
 import { paramValuesSchema } from '@/core/params'
-import type { RgbaPicture } from '@/core/picture/rgba-picture'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import type { Content } from '@/core/sheet/contents/registry'
 import { evenFill, groupOf, wash, wholePicture } from '@/core/sheet/new-layer'
 import { gateSchema, type Mask, type Sheet, type SheetNode } from '@/core/sheet/sheet-schema'
-import type { SheetResources } from '@/core/sheet/sheet-resources'
 import type { MaskTermOf } from '@/core/sheet/terms/registry'
 import { TERM_JOINS } from '@/core/sheet/terms/term-kind'
 import { decodePicture } from '@/engine/decode-picture'
+import { SheetStore } from '@/engine/sheet-store'
 import { insideFolder } from './inside-folder'
 import { readBytes } from './load-input'
 
@@ -100,7 +99,7 @@ const sheetFileSchema = z.strictObject({
 /** A sheet and what its layers show. */
 export interface LoadedSheet {
   readonly sheet: Sheet
-  readonly resources: SheetResources
+  readonly store: SheetStore
 }
 
 /** Reads a SHEET.json and the pictures it names. @throws {UnreadableFileError} naming file and field. */
@@ -120,23 +119,17 @@ export async function loadSheetFile(file: string): Promise<LoadedSheet> {
   const { layers, ...rest } = parsed.data
   const reader = new LayerReader(file)
   const roots = await reader.read(layers, 'layers')
-  const { pictures, nodes } = reader
+  const { store, nodes } = reader
   return {
     sheet: { ...rest, id: 'sheet', name: path.basename(file), fit: 'extend', roots, nodes },
-    resources: {
-      pass: () => null,
-      idPass: () => null,
-      picture: (id) => pictures.get(id) ?? null,
-      revision: () => '',
-      idRevision: () => '',
-    },
+    store,
   }
 }
 
 /** Turns the layers of a file into nodes, and reads the pictures they name. */
 class LayerReader {
   readonly nodes: Record<string, SheetNode> = {}
-  readonly pictures = new Map<string, RgbaPicture>()
+  readonly store = new SheetStore()
   private count = 0
 
   constructor(private readonly file: string) {}
@@ -203,9 +196,10 @@ class LayerReader {
 
   /** @returns the picture's id: its name. */
   private async picture(name: string): Promise<string> {
-    if (!this.pictures.has(name)) {
+    const { pictures } = this.store
+    if (!pictures.has(name)) {
       const full = await insideFolder(path.dirname(this.file), name, this.file)
-      this.pictures.set(name, await decodePicture(await readBytes(full), full))
+      pictures.set(name, { picture: await decodePicture(await readBytes(full), full), revision: 1 })
     }
     return name
   }

@@ -47,8 +47,9 @@ export async function bundleFrom(folder, entry, out) {
   renameSync(own, out)
 }
 
-/** The headless command and its worker. */
+/** The headless command and its threads. */
 export async function bundleCommand() {
   await bundle('src/engine/node-worker.ts', 'node-worker')
+  await bundle('src/engine/node-hand.ts', 'node-hand')
   return { commandUrl: await bundle('cli/main.ts', 'relief') }
 }

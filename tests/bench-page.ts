@@ -142,10 +142,11 @@ export class BenchPage {
     )
   }
 
-  /** RGBA of a canvas at shares of its size. */
+  /** RGBA of a canvas at shares of its size; nothing while it is not there. */
   pixel(label: string, x01: number, y01: number): Promise<number[]> {
     return this.driver.executeScript(
       `const c = document.querySelector('canvas[aria-label="' + arguments[0] + '"]');
+       if (!c) return [];
        const copy = new OffscreenCanvas(1, 1).getContext('2d');
        copy.drawImage(c, Math.floor(arguments[1] * c.width), Math.floor(arguments[2] * c.height), 1, 1, 0, 0, 1, 1);
        return Array.from(copy.getImageData(0, 0, 1, 1).data)`,

@@ -1,6 +1,7 @@
 import type { DocumentChange } from '@/core/document-changes'
 import type { LinearMemory } from '@/core/wasm/linear-memory'
 import type { SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import type { PixelForm } from '@/core/sheet/evaluate/picture-rows'
 import type { TileOrder } from '@/core/sheet/evaluate/view-window'
 import type { WindowPixels } from '@/core/sheet/evaluate/window-pixels'
 import type { Sheet } from '@/core/sheet/sheet-schema'
@@ -23,6 +24,20 @@ export type ToHand =
   | { readonly type: 'picture'; readonly pictureId: string; readonly picture: StoredPicture | null }
   | { readonly type: 'sheet'; readonly sheet: Sheet }
   | { readonly type: 'patch'; readonly changes: readonly DocumentChange[] }
+  /** A picture that is painted row by row, … */
+  | { readonly type: 'take-up'; readonly view: SheetView; readonly series: string }
+  /** … and columns from…to of one of its rows. */
+  | {
+      readonly type: 'row'
+      readonly ty: number
+      readonly from: number
+      readonly to: number
+      readonly form: PixelForm
+      /** Of the picture, in pixels. */
+      readonly width: number
+      /** Shared. */
+      readonly pixels: Uint8Array
+    }
   | {
       readonly type: 'paint'
       readonly view: SheetView
@@ -50,12 +65,18 @@ export class SheetHands {
   private readonly told = new Map<string, ToHand>()
   private isBroken = false
 
+  /** When all are ready, or one of them never will be. */
+  readonly allReady: Promise<void>
+  private settle: () => void = () => undefined
+
   constructor(memory: LinearMemory, count: number, spawn: SpawnHand) {
+    this.allReady = new Promise((resolve) => (this.settle = resolve))
     for (let i = 0; i < count; i++) {
       const hand: Hand = spawn(
         () => {
           for (const message of this.told.values()) hand.post(message)
           this.ready.push(hand)
+          if (this.ready.length === count) this.settle()
         },
         () => this.breakOff(),
       )
@@ -71,20 +92,26 @@ export class SheetHands {
   tell(name: string, message: ToHand, isGone = false): void {
     if (isGone) this.told.delete(name)
     else this.told.set(name, message)
-    for (const hand of this.ready) hand.post(message)
+    this.send(message)
   }
 
   /** Tells every hand what changed of the sheet, and those that are not ready yet of what it is now. */
   patch(changes: readonly DocumentChange[], now: Sheet): void {
     this.told.set('sheet', { type: 'sheet', sheet: now })
-    for (const hand of this.ready) hand.post({ type: 'patch', changes })
+    this.send({ type: 'patch', changes })
   }
 
-  /** Sets the hands to work on a picture. */
-  begin(message: Extract<ToHand, { type: 'paint' }>): void {
+  /** Tells the hands something that those who come later need not know. */
+  send(message: ToHand): void {
+    for (const hand of this.ready) hand.post(message)
+  }
+
+  /** Sets the hands to work on a picture, or a part of one. */
+  begin(message: Extract<ToHand, { type: 'paint' | 'row' }>): void {
+    this.isBroken = false
     this.control.fill(0)
     Atomics.store(this.control, CONTROL.working, this.ready.length)
-    for (const hand of this.ready) hand.post(message)
+    this.send(message)
   }
 
   /** The place in the order of the next tile that nobody has taken. */
@@ -113,6 +140,12 @@ export class SheetHands {
   /** A hand is gone: what it held may be half made. From now on the worker paints alone. */
   private breakOff(): void {
     this.isBroken = true
+    this.settle()
+    this.close()
+  }
+
+  /** Lets go of the hands. */
+  close(): void {
     for (const hand of this.ready.splice(0)) hand.close()
   }
 }

@@ -8,11 +8,12 @@ import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
 import { tileOrder, type TileOrder, type ViewWindow } from '@/core/sheet/evaluate/view-window'
 import { paintInWindow } from '@/core/sheet/evaluate/window-pixels'
-import { exportSheet, type SheetFormat } from '@/core/sheet/export-sheet'
+import { EXPORT_SERIES, exportSheet, type SheetFormat } from '@/core/sheet/export-sheet'
 import { patchedSheet } from '@/core/sheet/patch-sheet'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { release } from '@/core/workers/release'
+import { rowsTogether } from './rows-together'
 import { SheetHands, type SpawnHand } from './sheet-hands'
 import { sharedPass, sharedPicture, SheetStore, type StoredPass, type StoredPicture } from './sheet-store'
 import { present, type ShownView } from './sheet-view'
@@ -23,6 +24,8 @@ const HISTOGRAM_SIDE = 480
 const KEPT_BYTES = 320 * 2 ** 20
 /** Memory that threads share cannot be relied on to grow while they work: it is as large as it may get, untouched pages cost nothing. */
 const SHARED_BYTES = KEPT_BYTES + 192 * 2 ** 20
+/** Work that takes long waits so long for those who help. Milliseconds. */
+const HANDS_MS = 3000
 /** What was painted of a picture that takes longer is shown before it is whole. Milliseconds. */
 const LOOK_MS = 100
 /** A picture that has taken so long is ended by a newer request; a shorter one is shown first. Milliseconds. */
@@ -45,7 +48,7 @@ export class SheetPainter {
   readonly store = new SheetStore()
   private readonly tiles: KeptTiles
   private readonly evaluator: SheetEvaluator
-  /** Threads that paint beside this one: begun with the first view, for an export needs none. */
+  /** Threads that paint beside this one: begun with the first view or file. */
   private hands: SheetHands | null = null
   private document: Sheet | null = null
 
@@ -267,12 +270,26 @@ export class SheetPainter {
   }
 
   /** The sheet as a file. @param tell how much of it is done, 0…1. */
-  file(
+  async file(
     format: SheetFormat,
     view: RenderSize & { readonly transparent: boolean },
     tell: (share01: number) => void,
-  ): Uint8Array<ArrayBuffer> {
-    return new Uint8Array(exportSheet(this.sheet, this.evaluator, this.store.resources, format, view, tell))
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    const { sheet, evaluator, store } = this
+    const hands = await this.readyHands()
+    const { width, height, transparent } = view
+    const asked: SheetView = { size: { width, height }, transparent }
+    const layers = Object.keys(sheet.nodes).length
+    const rowsOf = hands ? rowsTogether(hands, evaluator, asked, EXPORT_SERIES, layers) : undefined
+    return new Uint8Array(exportSheet(sheet, evaluator, store.resources, format, view, tell, rowsOf))
+  }
+
+  /** Who helps, when they are there; nobody where they do not come. */
+  private async readyHands(): Promise<SheetHands | null> {
+    this.helpers()
+    const late = new Promise<void>((resolve) => setTimeout(resolve, HANDS_MS))
+    await Promise.race([this.hands?.allReady, late])
+    return this.helpers()
   }
 }
 

@@ -211,7 +211,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
     }
     case 'export': {
       const { format, size, transparent } = message
-      return { request, type: 'file', bytes: painter.file(format, { ...size, transparent }, tell) }
+      return { request, type: 'file', bytes: await painter.file(format, { ...size, transparent }, tell) }
     }
     default:
       return assertNever(message)

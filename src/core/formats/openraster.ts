@@ -22,7 +22,7 @@ export interface OpenRasterStack extends OpenRasterCommon {
 export type OpenRasterNode = OpenRasterLayer | OpenRasterStack
 
 /** Names of the composite operations by the OpenRaster layer stack specification. */
-const OPERATION: Readonly<Record<BlendMode, string>> = {
+export const OPERATION: Readonly<Record<BlendMode, string>> = {
   normal: 'svg:src-over',
   multiply: 'svg:multiply',
   screen: 'svg:screen',

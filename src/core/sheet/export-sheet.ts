@@ -3,7 +3,7 @@ import { writeOpenRaster, type OpenRasterNode } from '../formats/openraster'
 import { PngStream } from '../formats/png-stream'
 import { resizePicture } from '../picture/resample'
 import { fromRgba8, premultiplied, toStraight8 } from '../picture/rgba-picture'
-import { pictureRows, wholePicture, type TileAsk } from './evaluate/picture-rows'
+import { rowsAlone, wholePicture, type RowsOf, type TileAsk } from './evaluate/picture-rows'
 import {
   isPassThrough,
   planLayer,
@@ -31,9 +31,13 @@ export const sheetFormatExtensions: Readonly<Record<SheetFormat, string>> = {
   ora: 'ora',
 }
 
+/** What pictures that leave are begun as. */
+export const EXPORT_SERIES = 'export'
+
 /**
  * The sheet at a size, as the bytes of a file.
  * @param onProgress told the share that is done, 0…1.
+ * @param rowsOf gives the rows of the picture that the evaluator has begun; others may paint them too.
  */
 export function exportSheet(
   sheet: Sheet,
@@ -42,15 +46,16 @@ export function exportSheet(
   format: SheetFormat,
   options: { width: number; height: number; transparent: boolean },
   onProgress: (share01: number) => void = () => undefined,
+  rowsOf: RowsOf = rowsAlone(evaluator, options.width),
 ): Uint8Array {
   const size = { width: options.width, height: options.height }
   const view: SheetView = { size, transparent: options.transparent }
   const plan = planSheet(sheet, view, resources)
-  evaluator.begin(plan, 'export')
+  evaluator.begin(plan, EXPORT_SERIES)
   switch (format) {
     case 'png8':
     case 'png16':
-      return pngOf(evaluator, plan, format === 'png8' ? 8 : 16, onProgress)
+      return pngOf(plan, format === 'png8' ? 8 : 16, rowsOf, onProgress)
     case 'ora':
       return new LayeredFile(sheet, evaluator, resources, plan, view, onProgress).write()
     default:
@@ -60,21 +65,14 @@ export function exportSheet(
 
 /** The picture as a PNG, written row of tiles by row of tiles: neither it nor its layers are ever there as a whole. */
 function pngOf(
-  evaluator: SheetEvaluator,
   { size }: SheetPlan,
   depth: 8 | 16,
+  rowsOf: RowsOf,
   onProgress: (share01: number) => void,
 ): Uint8Array {
   const parts: Uint8Array[] = []
   const stream = new PngStream(size.width, size.height, depth, (bytes) => parts.push(bytes))
-  const { across, down } = evaluator.grid
-  let done = 0
-  const ask: TileAsk = (tx, ty, use) => {
-    onProgress(done++ / (across * down))
-    evaluator.tile(tx, ty, use)
-  }
-  for (const { pixels } of pictureRows(evaluator, size.width, depth === 8 ? 'bytes' : 'words', ask))
-    stream.write(pixels)
+  for (const { pixels } of rowsOf(depth === 8 ? 'bytes' : 'words', onProgress)) stream.write(pixels)
   const file = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0))
   let at = 0
   for (const part of parts) {

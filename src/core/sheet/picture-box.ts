@@ -59,6 +59,13 @@ export function turnedTo(placed: Placed, to: Place, sheet: RenderSize): Placed {
   return { ...placed, turnDeg: Math.round(((Math.atan2(dx, -dy) * 180) / Math.PI) * 10) / 10 }
 }
 
+/** Upright, its upper left corner at a place and as large as told, in pixels of the sheet. */
+export const laidAt = (box: { x: number; y: number } & RenderSize, sheet: RenderSize): Placed => ({
+  centre: place((box.x + box.width / 2) / sheet.width, (box.y + box.height / 2) / sheet.height),
+  size: size(box.width / sheet.width, box.height / sheet.height),
+  turnDeg: 0,
+})
+
 /** In the middle of the sheet in its own proportions: whole, or filling it. */
 export function laidOut(picture: RenderSize, sheet: RenderSize, fit: 'whole' | 'fill' | 'own size'): Placed {
   const across = sheet.width / picture.width

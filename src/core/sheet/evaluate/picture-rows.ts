@@ -3,7 +3,8 @@ import type { SheetEvaluator } from './sheet-evaluator'
 
 /** What a pixel leaves as: straight bytes, straight 16 bits with the higher byte first, or premultiplied f32. */
 export type PixelForm = 'bytes' | 'words' | 'floats'
-const BYTES: Readonly<Record<PixelForm, number>> = { bytes: 4, words: 8, floats: 16 }
+/** Bytes of a pixel. */
+export const PIXEL_BYTES: Readonly<Record<PixelForm, number>> = { bytes: 4, words: 8, floats: 16 }
 
 /** How one tile is asked of an evaluator. */
 export type TileAsk = (tx: number, ty: number, use: (address: number) => void) => void
@@ -12,8 +13,11 @@ export type TileAsk = (tx: number, ty: number, use: (address: number) => void) =
 export interface PictureRows {
   readonly top: number
   readonly height: number
-  readonly pixels: Uint8Array<ArrayBuffer>
+  readonly pixels: Uint8Array
 }
+
+/** Gives the planned picture as rows of tiles. @param onProgress told how much of it is painted, 0…1. */
+export type RowsOf = (form: PixelForm, onProgress: (share01: number) => void) => Generator<PictureRows, void>
 
 /** Between two rows of a picture no more than so many bytes are kept: what is in front of them is not asked for again. */
 const KEPT_BETWEEN_ROWS = 256 * 2 ** 20
@@ -34,7 +38,7 @@ export function* pictureRows(
   const { across, down } = evaluator.grid
   for (let ty = 0; ty < down; ty++) {
     const { height } = evaluator.sizeOf(0, ty)
-    const pixels = new Uint8Array(width * height * BYTES[form])
+    const pixels = new Uint8Array(width * height * PIXEL_BYTES[form])
     for (let tx = 0; tx < across; tx++)
       ask(tx, ty, (address) => writeTile(evaluator, tx, ty, address, form, pixels, width))
     yield { top: ty * TILE, height, pixels }
@@ -42,6 +46,18 @@ export function* pictureRows(
     evaluator.tiles.shrinkTo(keptBytes)
   }
 }
+
+/** The planned picture as rows of tiles that one thread paints. */
+export const rowsAlone =
+  (evaluator: SheetEvaluator, width: number): RowsOf =>
+  (form, onProgress) => {
+    const { across, down } = evaluator.grid
+    let done = 0
+    return pictureRows(evaluator, width, form, (tx, ty, use) => {
+      onProgress(done++ / (across * down))
+      evaluator.tile(tx, ty, use)
+    })
+  }
 
 /**
  * Writes a tile, premultiplied blocks of f32, to its columns of a row of tiles, whose first byte is that of `into`.
@@ -60,7 +76,7 @@ export function writeTile(
   const { width, height } = evaluator.sizeOf(tx, ty)
   const { tiles } = evaluator
   const { kernel } = tiles
-  const size = BYTES[form]
+  const size = PIXEL_BYTES[form]
   const at = tiles.take(size * TILE_PIXELS)
   if (form === 'bytes') kernel.toBytes(address, at, TILE_PIXELS)
   else if (form === 'words') kernel.toWords(address, at, TILE_PIXELS)
@@ -80,8 +96,8 @@ export function wholePicture(
   keptBytes?: number,
 ): Uint8Array<ArrayBuffer> {
   const { width, height } = size
-  const whole = new Uint8Array(width * height * BYTES[form])
+  const whole = new Uint8Array(width * height * PIXEL_BYTES[form])
   for (const { top, pixels } of pictureRows(evaluator, width, form, ask, keptBytes))
-    whole.set(pixels, top * width * BYTES[form])
+    whole.set(pixels, top * width * PIXEL_BYTES[form])
   return whole
 }

@@ -1,0 +1,38 @@
+import { Worker } from 'node:worker_threads'
+import type { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
+import type { Sheet } from '@/core/sheet/sheet-schema'
+import { SheetHands, type SpawnHand } from './sheet-hands'
+import { sharedPass, sharedPicture, type SheetStore } from './sheet-store'
+
+const spawn: SpawnHand = (onReady, onBroken) => {
+  const worker = new Worker(new URL('./node-hand.mjs', import.meta.url))
+  worker.once('message', onReady)
+  worker.once('error', onBroken)
+  return { post: (message) => worker.postMessage(message), close: () => void worker.terminate() }
+}
+
+/**
+ * Threads of Node that paint beside this one, once they can.
+ * @param tiles over memory that threads share.
+ */
+export async function nodeHands(
+  tiles: KeptTiles,
+  count: number,
+  sheet: Sheet,
+  { passes, pictures }: SheetStore,
+): Promise<SheetHands> {
+  const hands = new SheetHands(tiles.memory, count, spawn)
+  hands.tell('sheet', { type: 'sheet', sheet })
+  for (const [passId, pass] of passes) {
+    const own = { ...pass, result: sharedPass(pass.result) }
+    passes.set(passId, own)
+    hands.tell(`pass ${passId}`, { type: 'pass', passId, pass: own })
+  }
+  for (const [pictureId, stored] of pictures) {
+    const own = { ...stored, picture: sharedPicture(stored.picture) }
+    pictures.set(pictureId, own)
+    hands.tell(`picture ${pictureId}`, { type: 'picture', pictureId, picture: own })
+  }
+  await hands.allReady
+  return hands
+}

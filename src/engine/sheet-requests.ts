@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { documentChangeSchema } from '@/core/document-changes'
+import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import { handEditSchema } from '@/core/lines/hand-weights'
 import { paramValuesSchema } from '@/core/params'
 import { passResultSchema } from '@/core/passes/check-result'
@@ -42,6 +43,13 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
   /** Whether a picture can be read, and how large it is; nothing is kept of it. */
   z.strictObject({
     type: z.literal('check-picture'),
+    request,
+    name: z.string(),
+    bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
+  }),
+  /** What an OpenRaster file holds. */
+  z.strictObject({
+    type: z.literal('read-layers'),
     request,
     name: z.string(),
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
@@ -181,4 +189,5 @@ export type SheetReply =
       readonly width: number
       readonly height: number
     }
+  | { readonly request: number; readonly type: 'layers'; readonly file: OpenRasterFile }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }

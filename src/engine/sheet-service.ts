@@ -1,6 +1,7 @@
 import { CancelledError } from '@/core/errors'
 import { documentChanges } from '@/core/document-changes'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
+import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
@@ -51,6 +52,15 @@ export class SheetService {
   ): Promise<{ readonly width: number; readonly height: number }> {
     const { width, height } = await this.channel.ask({ type: 'check-picture', name, bytes }, 'size')
     return { width, height }
+  }
+  /** What an OpenRaster file holds. @throws {Error} naming the file, and the part and the reason. */
+  async readLayers(
+    name: string,
+    bytes: Uint8Array,
+    onProgress: (share01: number) => void,
+  ): Promise<OpenRasterFile> {
+    const message = { type: 'read-layers', name, bytes } as const
+    return (await this.channel.ask(message, 'layers', { transfer: movable([bytes]), onProgress })).file
   }
   /** Lets go of a picture. */
   async drop(message: Ask<'drop-picture'>): Promise<void> {

@@ -1,5 +1,7 @@
 import { z } from 'zod'
 import { assertNever } from '@/core/errors'
+import { readOpenRaster } from '@/core/formats/read-openraster'
+import { bytesSource } from '@/core/formats/zip-file'
 import { writeSvgLines } from '@/core/formats/svg-lines'
 import { partsBeneath } from '@/core/lines/hand-weights'
 import { passPart, passStrokes, passWindow } from '@/core/passes/pass-picture'
@@ -135,6 +137,10 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       const { width, height } = await decodePicture(message.bytes, message.name)
       return { request, type: 'size', width, height }
     }
+    case 'read-layers': {
+      const { name, bytes } = message
+      return { request, type: 'layers', file: await readOpenRaster(bytesSource(bytes), name, tell) }
+    }
     case 'picture-size': {
       const found = pictures.get(message.pictureId)?.picture
       return found ? { request, type: 'size', width: found.width, height: found.height } : missing
@@ -234,6 +240,7 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   'lines-beneath': RANKS.pick,
   'picture-size': RANKS.pick,
   'check-picture': RANKS.card,
+  'read-layers': RANKS.file,
   snapshot: RANKS.card,
   thumbnail: RANKS.card,
   'tone-histogram': RANKS.card,

@@ -1,3 +1,4 @@
+import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import { hashJson } from '@/core/math/stable-hash'
 import { passBytes } from '@/core/passes/pass-bytes'
 import { activePasses, activeSheet } from '@/data/active-shot'
@@ -66,28 +67,42 @@ export const askSheet = <T>(project: Project, ask: (worker: SheetService) => Pro
     return ask(sheetService())
   })
 
-/**
- * Exports a sheet in a worker of its own, so that the proof stays live meanwhile and a cancel costs nothing else.
- * @throws {CancelledError} when aborted.
- */
-export async function exportSheetFile(
+/** Does something in a worker of its own, so that the proof stays live meanwhile and a cancel costs nothing else. */
+async function inOwnWorker<T>(signal: AbortSignal, work: (own: SheetService) => Promise<T>): Promise<T> {
+  if (signal.aborted) throw new CancelledError('The sheet’s work')
+  const own = new SheetService()
+  const stop = () => own.close()
+  signal.addEventListener('abort', stop)
+  try {
+    return await work(own)
+  } finally {
+    signal.removeEventListener('abort', stop)
+    own.close()
+  }
+}
+
+/** Exports a sheet. @throws {CancelledError} when aborted. */
+export const exportSheetFile = (
   project: Project,
   sheet: ProjectSheet,
   message: Parameters<SheetService['export']>[0],
   onProgress: (share01: number) => void,
   signal: AbortSignal,
-): Promise<Uint8Array> {
-  const own = new SheetService()
-  const stop = () => own.close()
-  signal.addEventListener('abort', stop)
-  try {
+): Promise<Uint8Array> =>
+  inOwnWorker(signal, async (own) => {
     await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
     await own.takeSheet(sheet)
-    return await own.export(message, onProgress)
-  } finally {
-    signal.removeEventListener('abort', stop)
-    own.close()
-  }
+    return own.export(message, onProgress)
+  })
+
+/** What an OpenRaster file holds. @throws {CancelledError} when aborted, {Error} naming the file where it cannot be read. */
+export const readLayersFile = async (
+  file: File,
+  onProgress: (share01: number) => void,
+  signal: AbortSignal,
+): Promise<OpenRasterFile> => {
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  return inOwnWorker(signal, (own) => own.readLayers(file.name, bytes, onProgress))
 }
 
 let chain: Promise<void> = Promise.resolve()

@@ -25,7 +25,7 @@ export function AddLayerMenu({ project, anchor, onClose, onAddPicture, onPress }
   }
   const others: readonly (readonly [string, () => void])[] = [
     ['Fill', addFillLayer],
-    ['Picture from a file', onAddPicture],
+    ['Picture or layers from a file', onAddPicture],
     ['Wash', () => addWash()],
     ['Group', addGroup],
     ['Live pressing', addLivePressing],

@@ -1,6 +1,7 @@
 import type { Draft } from 'immer'
 import { effectKind } from '@/core/effects/registry'
 import { paramDefaults } from '@/core/params'
+import { CancelledError } from '@/core/errors'
 import { passKind } from '@/core/passes/registry'
 import { contentUses, type Content } from '@/core/sheet/contents/registry'
 import {
@@ -15,6 +16,7 @@ import {
   wash,
   wholePicture,
 } from '@/core/sheet/new-layer'
+import { layersFromOpenRaster } from '@/core/sheet/layers-from-openraster'
 import { laidOut } from '@/core/sheet/picture-box'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import {
@@ -32,10 +34,11 @@ import {
 import { isSurfaceTerm, type MaskTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
 import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
-import type { ProjectPass, ProjectSheet } from '@/data/project-schema'
+import type { Project, ProjectPass, ProjectSheet } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
 import { changeProject, useProjectStore } from '@/state/project-store'
-import { sheetService } from '@/state/sheet-sync'
+import { longWork } from '@/state/long-work'
+import { readLayersFile, sheetService } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 
 /** What can be done to the layers of the open sheet. Each is one undo step. */
@@ -196,6 +199,40 @@ export async function addPictureLayer(file: File): Promise<void> {
     insertNode(activeSheet(draft), layer, { parent: null, index: Infinity })
   })
   setBench({ layerId: layer.id, peel: Infinity })
+}
+
+/**
+ * Adds the layers of an OpenRaster file as a group of its name.
+ * @returns what of it could not be taken over as it is, in words. @throws {Error} naming the file where it cannot be read or stored.
+ */
+export async function addLayersFile(file: File): Promise<readonly string[]> {
+  const name = file.name.replace(/\.[^.]+$/, '')
+  const project = useProjectStore.getState().project
+  if (!project) return []
+  const taken = await longWork(`Opening ${file.name}`, async (signal, tell) => {
+    const read = await readLayersFile(file, (share) => tell(0.8 * share), signal)
+    const made = layersFromOpenRaster(read, activeSheet(project), newId)
+    const pictures: Project['pictures'] = []
+    for (const { id, name: own, png } of made.pictures) {
+      if (signal.aborted) throw new CancelledError(file.name)
+      const picture = { id, name: own, fileId: newId() }
+      await storeFile(project.id, picture.fileId, own, png)
+      pictures.push(picture)
+      tell(0.8 + (0.2 * pictures.length) / made.pictures.length)
+    }
+    return { notes: read.notes, made, pictures }
+  })
+  if (!taken || useProjectStore.getState().project?.id !== project.id) return []
+  const { notes, made, pictures } = taken
+  const group = newLayer({ id: newId(), name, content: groupOf(made.roots) })
+  changeProject(`open ${file.name}`, (draft) => {
+    draft.pictures.push(...pictures)
+    const sheet = activeSheet(draft)
+    Object.assign(sheet.nodes, made.nodes)
+    insertNode(sheet, group, { parent: null, index: Infinity })
+  })
+  setBench({ layerId: group.id, peel: Infinity })
+  return notes
 }
 
 /** A copy in front of a layer, with all that lies in it. */

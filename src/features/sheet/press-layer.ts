@@ -5,20 +5,26 @@ import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
+import { longWork } from '@/state/long-work'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { setBench } from '@/state/view-store'
 
 /** The picture of a sheet without its ground, stored as a file of the project. 16 bits, at the sheet's own size. */
-async function storePicture(project: Project, sheet: ProjectSheet, name: string) {
+async function storePicture(
+  project: Project,
+  sheet: ProjectSheet,
+  name: string,
+  signal: AbortSignal,
+  tell: (share01: number) => void,
+) {
   const message = {
     type: 'export',
     format: 'png16',
     size: { width: sheet.width, height: sheet.height },
     transparent: true,
   } as const
-  const never = new AbortController().signal
-  const bytes = await exportSheetFile(project, sheet, message, () => undefined, never)
+  const bytes = await exportSheetFile(project, sheet, message, tell, signal)
   const picture = { id: newId(), name: `${name}.png`, fileId: newId() }
   await storeFile(project.id, picture.fileId, picture.name, bytes)
   return picture
@@ -31,7 +37,10 @@ async function storePicture(project: Project, sheet: ProjectSheet, name: string)
 export async function pressSeen(): Promise<void> {
   const { project } = useProjectStore.getState()
   if (!project) return
-  const picture = await storePicture(project, activeSheet(project), 'Pressing')
+  const picture = await longWork('Pressing', (signal, tell) =>
+    storePicture(project, activeSheet(project), 'Pressing', signal, tell),
+  )
+  if (!picture || useProjectStore.getState().project?.id !== project.id) return
   const id = newId()
   const content = { ...wholePicture(picture.id), pressed: true }
   changeProject('press what is seen', (draft) => {
@@ -69,7 +78,10 @@ export async function pressLayer(id: string): Promise<void> {
         },
       }
     : sheet.nodes
-  const picture = await storePicture(project, { ...sheet, roots, nodes }, node.name)
+  const picture = await longWork('Pressing', (signal, tell) =>
+    storePicture(project, { ...sheet, roots, nodes }, node.name, signal, tell),
+  )
+  if (!picture || useProjectStore.getState().project?.id !== project.id) return
   changeProject('make a pressing a picture', (draft) => {
     draft.pictures.push(picture)
     const own = activeSheet(draft).nodes[id]

@@ -3,6 +3,7 @@
 import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
 import { useEffect, useRef, useState } from 'react'
 import { useSnackbar } from 'notistack'
+import { extension } from '@/core/formats/file-bundle'
 import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
 import { passKind } from '@/core/passes/registry'
 import { passPlacement } from '@/core/sheet/pass-placement'
@@ -14,7 +15,7 @@ import { BrushOverlay } from './brush-overlay'
 import { CompareSeam } from './compare-seam'
 import { EmptySheet } from './empty-sheet'
 import { FillHandles } from './fill-handles'
-import { addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
+import { addLayersFile, addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
 import { LayerInspector } from './layer-inspector'
 import { LINE_TOOLS } from './line-brush'
 import { PictureHandles } from './picture-handles'
@@ -23,6 +24,7 @@ import { Rack } from './rack'
 import { SheetInspector } from './sheet-inspector'
 import { ProofCanvas } from './proof-canvas'
 import { ProofLook } from './proof-look'
+import { WorkBar } from './work-bar'
 import { useSheetActions, type Picking } from './use-sheet-actions'
 import { SheetStepStyles } from './sheet-step-styles'
 
@@ -91,7 +93,8 @@ export function SheetStep() {
   const addPicture = async (file: File | undefined) => {
     if (!file) return
     try {
-      await addPictureLayer(file)
+      if (extension(file.name) !== 'ora') await addPictureLayer(file)
+      else for (const note of await addLayersFile(file)) enqueueSnackbar(note, { variant: 'warning' })
     } catch (error) {
       enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
     }
@@ -102,7 +105,7 @@ export function SheetStep() {
       <input
         ref={inputRef}
         type="file"
-        accept={PICTURE_ACCEPT}
+        accept={`${PICTURE_ACCEPT},.ora`}
         hidden
         data-testid="picture-input"
         onChange={(e) => {
@@ -161,6 +164,7 @@ export function SheetStep() {
             />
           )}
         </PictureView>
+        <WorkBar />
       </div>
       <aside className="inspector" aria-label="Inspector">
         {layer ? (

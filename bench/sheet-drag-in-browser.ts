@@ -1,49 +1,21 @@
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { cpus, tmpdir } from 'node:os'
 import path from 'node:path'
-import { writePng } from '@/core/formats/png'
-import { insertNode } from '@/core/sheet/sheet-tree'
-import { newProject } from '@/data/new-project'
-import { writeProjectArchive } from '@/data/project-archive'
+import { testSheet } from '@/core/sheet/testing/sheets'
 import { BenchPage } from '../tests/bench-page'
-import { benchLayers, SIZE } from './reference/bench-sheet'
+import { benchLayers, sheetArchive, SIZE } from './reference/bench-sheet'
 
 /** How long a card's opacity is dragged. Seconds. */
 const SECONDS = 4
 /** Figures are medians of so many rounds. */
 const ROUNDS = 3
 
-/** The bench sheet as a project's archive. */
-async function archive(): Promise<Uint8Array> {
-  const project = newProject('Bench')
-  const { layers, pictures } = benchLayers()
-  const [sheet] = project.sheets
-  Object.assign(sheet, SIZE)
-  const files = new Map<string, { name: string; bytes: Uint8Array }>()
-  for (const [id, { width, height, pixels }] of Object.entries(pictures)) {
-    const bytes = writePng(
-      width,
-      height,
-      Uint8ClampedArray.from(pixels, (v) => 255 * v),
-    )
-    files.set(`f-${id}`, { name: `${id}.png`, bytes })
-    project.pictures.push({ id, name: `${id}.png`, fileId: `f-${id}` })
-  }
-  const inGroups = new Set(
-    layers.flatMap(({ content }) => (content.kind === 'group' ? content.children : [])),
-  )
-  for (const layer of layers) {
-    if (inGroups.has(layer.id)) sheet.nodes[layer.id] = layer
-    else insertNode(sheet, layer, { parent: null, index: Infinity })
-  }
-  return writeProjectArchive({ project, files, results: new Map() })
-}
-
 /** Dragging the opacity of layers of a sheet of twenty in the application: pictures a second, and what the page does meanwhile. */
 export async function main(): Promise<void> {
   const folder = mkdtempSync(path.join(tmpdir(), 'relief-drag-'))
   const file = path.join(folder, 'bench.zip')
-  writeFileSync(file, await archive())
+  const { layers, pictures } = benchLayers()
+  writeFileSync(file, await sheetArchive(testSheet(SIZE, layers), pictures))
   const page = await BenchPage.open(3420)
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string

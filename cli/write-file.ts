@@ -55,8 +55,14 @@ async function removeEmpty(folders: readonly string[]): Promise<void> {
   for (const folder of [...folders].reverse()) await rmdir(folder).catch(() => undefined)
 }
 
-/** Writes whole or not at all: to a name of its own first, then renamed. */
-export async function writeWhole(file: string, bytes: Uint8Array | string): Promise<void> {
+/**
+ * Writes whole or not at all: to a name of its own first, then renamed.
+ * @param bytes or pieces of them; what fails while they are made fails as it is.
+ */
+export async function writeWhole(
+  file: string,
+  bytes: Uint8Array | string | Iterable<Uint8Array>,
+): Promise<void> {
   const partial = `${file}.${process.pid}.partial`
   unfinished.add(partial)
   try {
@@ -65,7 +71,8 @@ export async function writeWhole(file: string, bytes: Uint8Array | string): Prom
     await rename(partial, file)
   } catch (cause) {
     await rm(partial, { force: true }).catch(() => undefined)
-    if (cause instanceof UnreadableFileError) throw cause
+    const isOfTheFile = cause instanceof Error && 'code' in cause
+    if (cause instanceof UnreadableFileError || !isOfTheFile) throw cause
     throw new UnreadableFileError(file, `could not be written (${reasonOf(cause)})`, { cause })
   } finally {
     unfinished.delete(partial)

@@ -19,6 +19,7 @@ const NAMES = [
   'sheet-engine',
   'sheet-drag-in-browser',
   'large-sheet',
+  'large-sheet-in-browser',
   'import',
   'import-in-browser',
   'million-triangles',
@@ -29,6 +30,7 @@ const NAMES = [
 
 ensureInstalled()
 await bundle('src/engine/node-worker.ts', 'node-worker')
+await bundle('src/engine/node-hand.ts', 'node-hand')
 await bundle('bench/kernel-worker.ts', 'kernel-worker')
 const { ensureBuilt, ensureDemo } = await import('./start.mjs')
 await ensureDemo()

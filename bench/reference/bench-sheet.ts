@@ -1,8 +1,12 @@
+import { writePng } from '@/core/formats/png'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import { groupOf, newMask, wash, wholePicture } from '@/core/sheet/new-layer'
-import type { Mask, SheetEffect, SheetNode } from '@/core/sheet/sheet-schema'
-import { testLayer } from '@/core/sheet/testing/sheets'
+import type { Mask, Sheet, SheetEffect, SheetNode } from '@/core/sheet/sheet-schema'
+import type { RenderSize } from '@/core/sheet/sheet-resources'
+import { testLayer, testSheet } from '@/core/sheet/testing/sheets'
+import { newProject } from '@/data/new-project'
+import { writeProjectArchive } from '@/data/project-archive'
 
 /** A sheet such as an illustrator's: twenty layers, six masks, groups, two washes. */
 export const SIZE = { width: 1280, height: 800 }
@@ -69,4 +73,33 @@ export function benchLayers(): { layers: SheetNode[]; pictures: Record<string, R
     testLayer('g2', { content: groupOf(['l9', 'l10', 'w1'], false) }),
   )
   return { layers, pictures }
+}
+
+/** A large sheet of thirty layers, eight of them with masks. */
+export function largeSheet(size: RenderSize): { sheet: Sheet; pictures: Record<string, RgbaPicture> } {
+  const { layers, pictures } = benchLayers()
+  const more = layers
+    .filter(({ content, id }) => content.kind === 'picture' && Number(id.slice(1)) < 10)
+    .map((layer) => ({ ...layer, id: `${layer.id} again` }))
+  return { sheet: testSheet(size, [...layers, ...more], { background: '#f4efe6' }), pictures }
+}
+
+/** A sheet as a project's archive. */
+export function sheetArchive(
+  { width, height, background, roots, nodes }: Sheet,
+  pictures: Readonly<Record<string, RgbaPicture>>,
+): Promise<Uint8Array> {
+  const project = newProject('Bench')
+  Object.assign(project.sheets[0], { width, height, background, roots, nodes })
+  const files = new Map<string, { name: string; bytes: Uint8Array }>()
+  for (const [id, picture] of Object.entries(pictures)) {
+    const bytes = writePng(
+      picture.width,
+      picture.height,
+      Uint8ClampedArray.from(picture.pixels, (v) => 255 * v),
+    )
+    files.set(`f-${id}`, { name: `${id}.png`, bytes })
+    project.pictures.push({ id, name: `${id}.png`, fileId: `f-${id}` })
+  }
+  return writeProjectArchive({ project, files, results: new Map() })
 }

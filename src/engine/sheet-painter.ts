@@ -269,19 +269,19 @@ export class SheetPainter {
     return tones
   }
 
-  /** The sheet as a file. @param tell how much of it is done, 0…1. */
-  async file(
+  /** The sheet as a file, piece by piece. @param tell how much of it is done, 0…1. */
+  async *file(
     format: SheetFormat,
     view: RenderSize & { readonly transparent: boolean },
     tell: (share01: number) => void,
-  ): Promise<Uint8Array<ArrayBuffer>> {
+  ): AsyncGenerator<Uint8Array, void> {
     const { sheet, evaluator, store } = this
     const hands = await this.readyHands()
     const { width, height, transparent } = view
     const asked: SheetView = { size: { width, height }, transparent }
     const layers = Object.keys(sheet.nodes).length
     const rowsOf = hands ? rowsTogether(hands, evaluator, asked, EXPORT_SERIES, layers) : undefined
-    return new Uint8Array(exportSheet(sheet, evaluator, store.resources, format, view, tell, rowsOf))
+    yield* exportSheet(sheet, evaluator, store.resources, format, view, tell, rowsOf)
   }
 
   /** Who helps, when they are there; nobody where they do not come. */

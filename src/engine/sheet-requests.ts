@@ -189,5 +189,6 @@ export type SheetReply =
       readonly width: number
       readonly height: number
     }
+  | { readonly request: number; readonly type: 'blob'; readonly blob: Blob }
   | { readonly request: number; readonly type: 'layers'; readonly file: OpenRasterFile }
   | { readonly request: number; readonly type: 'file'; readonly bytes: Uint8Array<ArrayBuffer> }

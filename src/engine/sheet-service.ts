@@ -152,8 +152,8 @@ export class SheetService {
     const sheet = { width, height, fit }
     return this.channel.ask({ type: 'pick', shotId, sheet, x01, y01 }, 'picked')
   }
-  async export(message: Ask<'export'>, onProgress: (share01: number) => void): Promise<Uint8Array> {
-    return (await this.channel.ask(message, 'file', { onProgress })).bytes
+  async export(message: Ask<'export'>, onProgress: (share01: number) => void): Promise<Blob> {
+    return (await this.channel.ask(message, 'blob', { onProgress })).blob
   }
 
   /** Ends the worker in the middle of whatever it does; an export cancelled between two of its requests ends too. */

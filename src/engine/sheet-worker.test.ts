@@ -186,8 +186,9 @@ describe('the sheet worker', () => {
     await give('o', occlusion())
     await ask({ type: 'sheet', sheet: sheet([passLayer]) })
     const message = { format: 'png8', size: FRAME, transparent: false }
-    const { bytes: file } = await ask({ type: 'export', ...message })
-    expect([...(file as Uint8Array).subarray(1, 4)]).toEqual([...'PNG'].map((c) => c.charCodeAt(0)))
+    const { blob } = await ask({ type: 'export', ...message })
+    const file = new Uint8Array(await (blob as Blob).arrayBuffer())
+    expect([...file.subarray(1, 4)]).toEqual([...'PNG'].map((c) => c.charCodeAt(0)))
     expect(replies.some((reply) => reply.type === 'progress')).toBe(true)
   })
 

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { assertNever } from '@/core/errors'
+import { joinBytes } from '@/core/join-bytes'
 import { readOpenRaster } from '@/core/formats/read-openraster'
 import { bytesSource } from '@/core/formats/zip-file'
 import { writeSvgLines } from '@/core/formats/svg-lines'
@@ -217,11 +218,34 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
     }
     case 'export': {
       const { format, size, transparent } = message
-      return { request, type: 'file', bytes: await painter.file(format, { ...size, transparent }, tell) }
+      const blob = await blobOf(painter.file(format, { ...size, transparent }, tell))
+      return { request, type: 'blob', blob }
     }
     default:
       return assertNever(message)
   }
+}
+
+/** Bytes that are gathered here before the browser takes them: it keeps what is large where there is room for it. */
+const PIECE_BYTES = 16 * 2 ** 20
+
+/** A file of many pieces, which is never in this thread's memory as a whole. */
+async function blobOf(pieces: AsyncIterable<Uint8Array>): Promise<Blob> {
+  const blobs: Blob[] = []
+  let held: Uint8Array[] = []
+  let bytes = 0
+  const hand = () => {
+    blobs.push(new Blob([joinBytes(held)]))
+    held = []
+    bytes = 0
+  }
+  for await (const piece of pieces) {
+    held.push(piece)
+    bytes += piece.length
+    if (bytes >= PIECE_BYTES) hand()
+  }
+  hand()
+  return new Blob(blobs)
 }
 
 /** Rank of each request; those that bring what later ones rely on have none. */

@@ -88,7 +88,7 @@ export const exportSheetFile = (
   message: Parameters<SheetService['export']>[0],
   onProgress: (share01: number) => void,
   signal: AbortSignal,
-): Promise<Uint8Array> =>
+): Promise<Blob> =>
   inOwnWorker(signal, async (own) => {
     await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
     await own.takeSheet(sheet)

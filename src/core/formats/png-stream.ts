@@ -1,3 +1,4 @@
+import { joinBytes } from '../join-bytes'
 import { Zlib } from 'fflate'
 import { InvalidValueError } from '../errors'
 
@@ -80,12 +81,7 @@ export class PngStream {
     this.waiting.push(bytes)
     this.waitingBytes += bytes.length
     if (this.waitingBytes < CHUNK_BYTES && !isLast) return
-    const data = new Uint8Array(this.waitingBytes)
-    let at = 0
-    for (const part of this.waiting) {
-      data.set(part, at)
-      at += part.length
-    }
+    const data = joinBytes(this.waiting)
     this.waiting = []
     this.waitingBytes = 0
     this.chunk('IDAT', data)

@@ -1,5 +1,6 @@
 import { strToU8, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
+import { joinBytes } from '../join-bytes'
 import { exportSheet } from '../sheet/export-sheet'
 import { KeptTiles } from '../sheet/evaluate/kept-tiles'
 import { SheetEvaluator } from '../sheet/evaluate/sheet-evaluator'
@@ -111,10 +112,12 @@ describe('an OpenRaster file', () => {
 
 describe('what was written', () => {
   const written = (sheet: Sheet) =>
-    exportSheet(sheet, new SheetEvaluator(new KeptTiles(), resources), resources, 'ora', {
-      ...SIZE,
-      transparent: false,
-    })
+    joinBytes([
+      ...exportSheet(sheet, new SheetEvaluator(new KeptTiles(), resources), resources, 'ora', {
+        ...SIZE,
+        transparent: false,
+      }),
+    ])
   /** A sheet of what was read back. */
   async function readBack(bytes: Uint8Array, sheet: Sheet) {
     let count = 0

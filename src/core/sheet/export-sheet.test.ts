@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { fromFront, meshOf, renderPass, sceneModel } from '../testing/shapes'
 import { KeptTiles } from './evaluate/kept-tiles'
 import { SheetEvaluator } from './evaluate/sheet-evaluator'
+import { joinBytes } from '../join-bytes'
 import { exportSheet, type SheetFormat } from './export-sheet'
 import { evenFill, groupOf, passOf, wash } from './new-layer'
 import type { Sheet } from './sheet-schema'
@@ -30,7 +31,7 @@ const hidden = testLayer('hidden', { content: evenFill('#00ff00'), visible: fals
 const sheet = testSheet(SIZE, [base, over, nothing, hidden], { background: '#336699' })
 const exported = (own: Sheet, format: SheetFormat, transparent = false) => {
   const evaluator = new SheetEvaluator(new KeptTiles(), resources)
-  return exportSheet(own, evaluator, resources, format, { ...SIZE, transparent })
+  return joinBytes([...exportSheet(own, evaluator, resources, format, { ...SIZE, transparent })])
 }
 
 interface Read {

@@ -35,11 +35,12 @@ export const sheetFormatExtensions: Readonly<Record<SheetFormat, string>> = {
 export const EXPORT_SERIES = 'export'
 
 /**
- * The sheet at a size, as the bytes of a file.
+ * The sheet at a size, as the bytes of a file, piece by piece: of a flat picture neither it nor its layers are ever there as a
+ * whole.
  * @param onProgress told the share that is done, 0…1.
  * @param rowsOf gives the rows of the picture that the evaluator has begun; others may paint them too.
  */
-export function exportSheet(
+export function* exportSheet(
   sheet: Sheet,
   evaluator: SheetEvaluator,
   resources: SheetResources,
@@ -47,7 +48,7 @@ export function exportSheet(
   options: { width: number; height: number; transparent: boolean },
   onProgress: (share01: number) => void = () => undefined,
   rowsOf: RowsOf = rowsAlone(evaluator, options.width),
-): Uint8Array {
+): Generator<Uint8Array, void> {
   const size = { width: options.width, height: options.height }
   const view: SheetView = { size, transparent: options.transparent }
   const plan = planSheet(sheet, view, resources)
@@ -55,31 +56,27 @@ export function exportSheet(
   switch (format) {
     case 'png8':
     case 'png16':
-      return pngOf(plan, format === 'png8' ? 8 : 16, rowsOf, onProgress)
+      return yield* pngOf(plan, format === 'png8' ? 8 : 16, rowsOf, onProgress)
     case 'ora':
-      return new LayeredFile(sheet, evaluator, resources, plan, view, onProgress).write()
+      return yield new LayeredFile(sheet, evaluator, resources, plan, view, onProgress).write()
     default:
       return assertNever(format)
   }
 }
 
-/** The picture as a PNG, written row of tiles by row of tiles: neither it nor its layers are ever there as a whole. */
-function pngOf(
+/** The picture as a PNG, row of tiles by row of tiles. */
+function* pngOf(
   { size }: SheetPlan,
   depth: 8 | 16,
   rowsOf: RowsOf,
   onProgress: (share01: number) => void,
-): Uint8Array {
-  const parts: Uint8Array[] = []
-  const stream = new PngStream(size.width, size.height, depth, (bytes) => parts.push(bytes))
-  for (const { pixels } of rowsOf(depth === 8 ? 'bytes' : 'words', onProgress)) stream.write(pixels)
-  const file = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0))
-  let at = 0
-  for (const part of parts) {
-    file.set(part, at)
-    at += part.length
+): Generator<Uint8Array, void> {
+  const pieces: Uint8Array[] = []
+  const stream = new PngStream(size.width, size.height, depth, (bytes) => pieces.push(bytes))
+  for (const { pixels } of rowsOf(depth === 8 ? 'bytes' : 'words', onProgress)) {
+    stream.write(pixels)
+    yield* pieces.splice(0)
   }
-  return file
 }
 
 /** A sheet as layers: what weighs a layer becomes part of its alpha, for the format knows no masks. */

@@ -38,7 +38,10 @@ export function SheetFileSection(props: SheetFileSectionProps) {
           id="format"
           className="plain-select wide"
           value={format}
-          onChange={(e) => onChange({ format: SHEET_FORMATS.find((f) => f === e.target.value) })}
+          onChange={(e) => {
+            const next = SHEET_FORMATS.find((f) => f === e.target.value) ?? format
+            onChange({ format: next, percent: Math.min(percent, mostPercent(next, sheet)) })
+          }}
         >
           {SHEET_FORMATS.map((f) => (
             <option key={f} value={f}>
@@ -51,10 +54,7 @@ export function SheetFileSection(props: SheetFileSectionProps) {
         label="Size"
         value={percent}
         min={10}
-        max={Math.max(
-          100,
-          Math.floor((100 * Math.min(MAX_PICTURE_SIDE, 8192)) / Math.max(sheet.width, sheet.height)),
-        )}
+        max={mostPercent(format, sheet)}
         step={5}
         unit="%"
         defaultValue={100}
@@ -95,4 +95,10 @@ export function SheetFileSection(props: SheetFileSectionProps) {
       </Button>
     </section>
   )
+}
+
+/** A layered file holds each layer as a whole; a flat one is written row by row. */
+function mostPercent(format: SheetFormat, { width, height }: ProjectSheet): number {
+  const mostSide = format === 'ora' ? MAX_PICTURE_SIDE / 2 : MAX_PICTURE_SIDE
+  return Math.max(100, Math.floor((100 * mostSide) / Math.max(width, height)))
 }

@@ -24,7 +24,8 @@ async function storePicture(
     size: { width: sheet.width, height: sheet.height },
     transparent: true,
   } as const
-  const bytes = await exportSheetFile(project, sheet, message, tell, signal)
+  const file = await exportSheetFile(project, sheet, message, tell, signal)
+  const bytes = new Uint8Array(await file.arrayBuffer())
   const picture = { id: newId(), name: `${name}.png`, fileId: newId() }
   await storeFile(project.id, picture.fileId, picture.name, bytes)
   return picture

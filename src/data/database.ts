@@ -38,6 +38,16 @@ export interface ResultRow {
   drawing?: LineDrawing | null
 }
 
+/** What of a project can be taken back and done again; see history.ts. */
+export interface HistoryRow {
+  projectId: string
+  /** Number of the last edit of the project that it is of. */
+  edit: number
+  /** Steps as JSON: each leads from the one behind it, the last from the project. */
+  past: string[]
+  future: string[]
+}
+
 /** A render under way; see render-jobs.ts. */
 export interface JobRow {
   id: string
@@ -64,6 +74,7 @@ export const database = new Dexie('muted-relief') as Dexie & {
   results: EntityTable<ResultRow, 'key'>
   jobs: EntityTable<JobRow, 'id'>
   blocks: EntityTable<BlockRow, 'key'>
+  histories: EntityTable<HistoryRow, 'projectId'>
   settings: EntityTable<{ key: string; value: unknown }, 'key'>
 }
 database.version(1).stores({
@@ -73,3 +84,4 @@ database.version(1).stores({
   settings: 'key',
 })
 database.version(2).stores({ jobs: 'id, projectId', blocks: 'key, jobId' })
+database.version(3).stores({ histories: 'projectId' })

@@ -2,7 +2,7 @@ import { InvalidValueError, UnreadableFileError } from '@/core/errors'
 import { passResultProblem } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { ChannelData } from '@/core/picture/channel'
-import { database, type ProjectRow } from './database'
+import { database, type HistoryRow, type ProjectRow } from './database'
 import { migrateProject } from './migrate-project'
 import { newId } from './new-project'
 import { dropJob, loadJobs } from './render-jobs'
@@ -41,11 +41,13 @@ function documentOf(row: ProjectRow): Project {
   )
 }
 
-/** A stored project and the number of its last edit. @throws {ProjectGoneError}; {UnreadableFileError}. */
-export async function loadStored(id: string): Promise<{ project: Project; edit: number }> {
+/** A stored project, the number of its last edit, and its history. @throws {ProjectGoneError}; {UnreadableFileError}. */
+export async function loadStored(
+  id: string,
+): Promise<{ project: Project; edit: number; history: HistoryRow | undefined }> {
   const row = await database.projects.get(id)
   if (!row || row.deletedAt !== null) throw new ProjectGoneError(row?.name ?? id)
-  return { project: documentOf(row), edit: row.edit ?? 0 }
+  return { project: documentOf(row), edit: row.edit ?? 0, history: await database.histories.get(id) }
 }
 
 export const loadProject = async (id: string): Promise<Project> => (await loadStored(id)).project
@@ -65,16 +67,17 @@ export const createProject = async (project: Project): Promise<void> => {
 
 /**
  * Stores a project that is there; one that was deleted meanwhile does not come back by itself.
- * @param edit number of the last edit it holds.
+ * @param edit number of the last edit it holds. @param history what of it can be taken back, stored with it or not at all.
  * @throws {ProjectGoneError}
  */
-export const saveProject = (project: Project, edit: number): Promise<void> =>
-  database.transaction('rw', database.projects, async () => {
+export const saveProject = (project: Project, edit: number, history?: HistoryRow): Promise<void> =>
+  database.transaction('rw', database.projects, database.histories, async () => {
     const row = await database.projects.get(project.id)
     if (!row || row.deletedAt !== null)
       throw new ProjectGoneError(project.name, 'was deleted, in another tab')
     const { id, name } = project
     await database.projects.put({ ...row, id, name, updatedAt: Date.now(), edit, document: project })
+    if (history) await database.histories.put(history)
   })
 
 /** Changes a project that is not open, in one transaction. @throws {ProjectGoneError}; {UnreadableFileError}. */
@@ -156,6 +159,7 @@ async function dropEverything(id: string): Promise<void> {
   for (const job of await loadJobs(id)) await dropJob(job.id)
   await database.files.where('projectId').equals(id).delete()
   await database.results.where('projectId').equals(id).delete()
+  await database.histories.delete(id)
   await database.projects.delete(id)
 }
 
@@ -264,14 +268,18 @@ async function clearOrphans(): Promise<void> {
     const owners = (await table.orderBy('projectId').uniqueKeys()) as string[]
     for (const id of owners) if (!known.has(id)) await table.where('projectId').equals(id).delete()
   }
+  const histories = await database.histories.toCollection().primaryKeys()
+  await database.histories.bulkDelete(histories.filter((id) => !known.has(id)))
 }
 
-/** Drops files and results that the opened project no longer names (their undo history is gone by then). */
-export async function clearUnused(project: Project): Promise<void> {
-  const wanted = new Set([
-    ...filesOf(project).map((f) => keyOf(project.id, f.fileId)),
-    ...project.passes.flatMap((p) => (p.rendered ? [keyOf(project.id, p.rendered.resultId)] : [])),
-  ])
+/** Drops files and results that neither the opened project nor a state of its history names. */
+export async function clearUnused(project: Project, history: readonly Project[] = []): Promise<void> {
+  const wanted = new Set(
+    [project, ...history].flatMap((state) => [
+      ...filesOf(state).map((f) => keyOf(project.id, f.fileId)),
+      ...state.passes.flatMap((p) => (p.rendered ? [keyOf(project.id, p.rendered.resultId)] : [])),
+    ]),
+  )
   for (const table of [database.files, database.results] as const) {
     const keys = (await table.where('projectId').equals(project.id).primaryKeys()) as string[]
     await table.bulkDelete(keys.filter((key) => !wanted.has(key)))

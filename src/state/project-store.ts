@@ -11,6 +11,7 @@ import {
 } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { beginJournal, dropSavedEdits, noteEdit, replayJournal } from './edit-journal'
+import { isSound, readHistory, storedHistory, type HistoryStep } from './history'
 import { holdProject, isHeld, letGoOf, onProjectLost } from './project-lock'
 import { onTabMessage, tellTabs } from './tabs'
 
@@ -23,8 +24,8 @@ interface ProjectState {
   readonly problem: string | null
   /** Set where another tab has the project, which alone may change it, or has deleted it. */
   readonly elsewhere: Elsewhere | null
-  readonly past: readonly { label: string; project: Project }[]
-  readonly future: readonly { label: string; project: Project }[]
+  readonly past: readonly HistoryStep[]
+  readonly future: readonly HistoryStep[]
   /** What was decided and is still being worked out, oldest first: the first thing that undo takes back. */
   readonly pending: readonly PendingEdit[]
   readonly saving: 'saved' | 'saving' | 'failed'
@@ -69,12 +70,12 @@ export function flushSave(): Promise<void> {
   if (saveTimer) clearTimeout(saveTimer)
   saveTimer = null
   unsavedSince = null
-  const { project } = useProjectStore.getState()
+  const { project, past, future } = useProjectStore.getState()
   if (!project) return saveChain
   const now = edit
   saveChain = saveChain.then(async () => {
     try {
-      await saveProject(project, now)
+      await saveProject(project, now, storedHistory(project, { past, future }, now))
       dropSavedEdits(project.id, now)
       if (useProjectStore.getState().project === project)
         useProjectStore.setState({ saving: 'saved', problem: null })
@@ -131,10 +132,17 @@ export async function openProject(id: string, steal = false): Promise<void> {
     const { project, edit: last } = replayJournal(stored.project, stored.edit)
     edit = last
     beginJournal(id, stored.edit)
-    useProjectStore.setState({ project })
-    if (last !== stored.edit) await flushSave()
+    const { past, future } = readHistory(stored.project, stored.history, stored.edit)
+    // What had not been saved is one step: nobody knows any more how many it was.
+    const isWhole = last === stored.edit
+    const before = isWhole ? past : [...past, { label: 'what was not saved', project: stored.project }]
+    useProjectStore.setState({ project, past: before, future: isWhole ? future : [] })
+    if (!isWhole) await flushSave()
     // A render that went on meanwhile has results that the project does not name yet.
-    if (!isHeld(id, 'render')) void clearUnused(project).catch(() => undefined)
+    if (!isHeld(id, 'render')) {
+      const states = [...before, ...future].map((step) => step.project)
+      void clearUnused(project, states).catch(() => undefined)
+    }
   } catch (error) {
     if (turn !== opening) return
     letGoOf(id, 'open')
@@ -218,6 +226,10 @@ export function undo(): string | null {
   }
   const last = past.at(-1)
   if (!project || !last) return null
+  if (!isSound(last.project)) {
+    useProjectStore.setState({ past: [] })
+    return null
+  }
   lastMerge = { key: '', at: 0 }
   setProject(project, {
     project: keepRendered(last.project, project),
@@ -231,6 +243,10 @@ export function redo(): string | null {
   const { project, past, future } = useProjectStore.getState()
   const next = future.at(-1)
   if (!project || !next) return null
+  if (!isSound(next.project)) {
+    useProjectStore.setState({ future: [] })
+    return null
+  }
   setProject(project, {
     project: keepRendered(next.project, project),
     past: [...past, { label: next.label, project }],

@@ -107,3 +107,22 @@ it('presses what is seen with its progress, and takes a cancel without a trace',
   expect(told.some((text) => /Pressing, \d+ %Cancel/.test(text))).toBe(true)
   await page.chord(page.keys.CONTROL, 'z')
 })
+
+it('says when there is no room to store a pressing in, and leaves everything as it was', async () => {
+  const before = (await stored()).sheets
+  const origin = new URL(page.address).origin
+  const quota = (rest: object) => page.developer('Storage.overrideQuotaForOrigin', { origin, ...rest })
+  await quota({ quotaSize: 1000 })
+  const press = () =>
+    page.driver.actions().keyDown(page.keys.SHIFT).sendKeys('p').keyUp(page.keys.SHIFT).perform()
+  await press()
+  await page.until('it is told', async () => /no room left/.test(await page.bodyText()))
+  await quota({})
+  expect((await stored()).sheets).toEqual(before)
+  expect(await page.driver.findElements({ css: '[data-testid="card-Pressing"]' })).toHaveLength(0)
+  // With room again the same works.
+  await press()
+  await page.css('[data-testid="card-Pressing"]', 60_000)
+  await page.chord(page.keys.CONTROL, 'z')
+  await page.saved()
+})

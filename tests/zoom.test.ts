@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs'
+import { readdirSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { gradientFill, newLayer } from '@/core/sheet/new-layer'
@@ -6,6 +6,7 @@ import { insertNode } from '@/core/sheet/sheet-tree'
 import { newProject } from '@/data/new-project'
 import { writeProjectArchive } from '@/data/project-archive'
 import { BenchPage } from './bench-page'
+import { storedProject } from './stored-project'
 
 /** A sheet far larger than the screen: red grows to the right, green downwards. */
 const SHEET = { width: 9000, height: 6000 }
@@ -127,4 +128,21 @@ it('follows an edit in whatever part is looked at', async () => {
   await page.chord(page.keys.CONTROL, 'z')
   await right('and back')
   expect(await page.driver.findElements({ css: '.status [role=alert]' })).toHaveLength(0)
+})
+
+it('loses nothing when the page is reloaded in the middle of an export', async () => {
+  const here = await page.driver.getCurrentUrl()
+  const id = /project\/([^/]+)/.exec(here)?.[1] ?? ''
+  await page.saved()
+  const before = await storedProject(page, id)
+  await page.click('.rail a[href$="/export"]')
+  await page.click('[data-testid=export-sheet]')
+  await page.until('it is under way', async () => /Writing the sheet, \d+ %/.test(await page.bodyText()))
+  await page.driver.navigate().refresh()
+  await page.css('[data-testid=export-sheet]')
+  await page.css('canvas[aria-label="What will be exported"]', 30_000)
+  expect(await storedProject(page, id)).toEqual(before)
+  expect(readdirSync(page.downloads)).toEqual(['long-quay.zip'])
+  // What was taken back before it can still be done again: the history outlasts the page too.
+  expect(await (await page.text('button', 'Again')).isEnabled()).toBe(true)
 })

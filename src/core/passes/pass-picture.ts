@@ -108,13 +108,19 @@ function channelsAtRect(result: PassResult, rect: Tile, look: ParamValues, strid
   const pass = passKind(result.kind)
   const width = Math.ceil(rect.width / stride)
   const count = width * Math.ceil(rect.height / stride)
-  const row = new Float32Array(rect.width)
+  const row = stride === 1 ? null : new Float32Array(rect.width)
   const planes = namedChannels(result).map((channel) => {
     const plane = new Float32Array(count)
-    for (let y = 0, at = 0; y < rect.height; y += stride, at += width) {
-      decodeChannel(channel, (rect.y + y) * result.width + rect.x, rect.width, row)
-      for (let x = 0; x < width; x++) plane[at + x] = row[x * stride]
-    }
+    if (!row)
+      for (let y = 0; y < rect.height; y++) {
+        const from = (rect.y + y) * result.width + rect.x
+        decodeChannel(channel, from, width, plane, y * width)
+      }
+    else
+      for (let y = 0, at = 0; y < rect.height; y += stride, at += width) {
+        decodeChannel(channel, (rect.y + y) * result.width + rect.x, rect.width, row)
+        for (let x = 0; x < width; x++) plane[at + x] = row[x * stride]
+      }
     return plane
   })
   const out = new Float32Array(4 * count)

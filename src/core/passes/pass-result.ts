@@ -58,19 +58,22 @@ export function surfaceCoverage(
   chosen: Uint8Array,
   rect: Tile = { x: 0, y: 0, width: idPass.width, height: idPass.height },
 ): Float32Array {
-  // Numbers beyond the list (an empty pair) read as not chosen.
-  const wanted = new Uint8Array(NO_SURFACE + 1)
-  wanted.set(chosen)
   const out = new Float32Array(rect.width * rect.height)
-  for (let k = 0; k < ID_PAIRS; k++) {
-    const ids = idPass.channels[k]
-    const weights = idPass.channels[ID_PAIRS + k]
-    for (let y = 0, at = 0; y < rect.height; y++) {
-      const row = (rect.y + y) * idPass.width + rect.x
-      for (let i = row; i < row + rect.width; i++, at++) if (wanted[ids[i]]) out[at] += weights[i] / 255
+  const { channels } = idPass
+  const [ids, weights] = [channels[0], channels[ID_PAIRS]]
+  for (let y = 0, at = 0; y < rect.height; y++) {
+    const row = (rect.y + y) * idPass.width + rect.x
+    for (let i = row; i < row + rect.width; i++, at++) {
+      // Most pixels are one surface's alone. Numbers beyond the list (an empty pair) are not chosen.
+      let sum = ids[i] < chosen.length && chosen[ids[i]] !== 0 ? weights[i] / 255 : 0
+      if (weights[i] < 255)
+        for (let k = 1; k < ID_PAIRS; k++) {
+          const id = channels[k][i]
+          if (id < chosen.length && chosen[id] !== 0) sum += channels[ID_PAIRS + k][i] / 255
+        }
+      out[at] = sum > 1 ? 1 : sum
     }
   }
-  for (let i = 0; i < out.length; i++) if (out[i] > 1) out[i] = 1
   return out
 }
 

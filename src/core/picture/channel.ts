@@ -69,22 +69,28 @@ export function encodeChannel(format: ChannelFormat, values: Float32Array): Chan
   return out
 }
 
-/** Values `start` … `start + count − 1` of a channel as numbers, written to the front of `out`. */
-export function decodeChannel(channel: Channel, start: number, count: number, out: Float32Array): void {
+/** Values `start` … `start + count − 1` of a channel as numbers, written to `out` from a place on. */
+export function decodeChannel(
+  channel: Channel,
+  start: number,
+  count: number,
+  out: Float32Array,
+  at = 0,
+): void {
   const { data, format } = channel
   switch (format) {
     case 'unorm8':
-      for (let i = 0; i < count; i++) out[i] = data[start + i] / 255
+      for (let i = 0; i < count; i++) out[at + i] = data[start + i] / 255
       break
     case 'unorm16':
-      for (let i = 0; i < count; i++) out[i] = data[start + i] / 65535
+      for (let i = 0; i < count; i++) out[at + i] = data[start + i] / 65535
       break
     case 'half':
-      for (let i = 0; i < count; i++) out[i] = halfToFloat(data[start + i])
+      for (let i = 0; i < count; i++) out[at + i] = halfToFloat(data[start + i])
       break
     case 'uint16':
     case 'float32':
-      for (let i = 0; i < count; i++) out[i] = data[start + i]
+      for (let i = 0; i < count; i++) out[at + i] = data[start + i]
       break
     default:
       assertNever(format)

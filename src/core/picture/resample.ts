@@ -57,7 +57,7 @@ function resizePlanes(
   rectOf: (rect: Tile) => Float32Array,
   across: Laid,
   down: Laid,
-  planes: number,
+  planes: 1 | 4,
   window: Tile,
 ): Float32Array {
   const { width, height } = window
@@ -72,16 +72,8 @@ function resizePlanes(
     for (let row = 0; row < count; row++) {
       const source = row * (end - first) * planes
       const target = (top - vertical.first + row) * width * planes
-      for (let x = 0; x < width; x++) {
-        const to = target + x * planes
-        for (let k = 0; k < horizontal.taps; k++) {
-          const weight = horizontal.weights[x * horizontal.taps + k]
-          if (weight === 0) continue
-          const sx = Math.min(across.pixels - 1, Math.max(0, horizontal.starts[x] + k))
-          const from = source + (sx - first) * planes
-          for (let c = 0; c < planes; c++) middle[to + c] += band[from + c] * weight
-        }
-      }
+      if (planes === 4) filterRow4(band, source, horizontal, across.pixels, middle, target, width)
+      else filterRow1(band, source, horizontal, across.pixels, middle, target, width)
     }
   }
   const out = new Float32Array(width * height * planes)
@@ -91,10 +83,60 @@ function resizePlanes(
       const weight = vertical.weights[y * vertical.taps + k]
       if (weight === 0) continue
       const sy = Math.min(down.pixels - 1, Math.max(0, vertical.starts[y] + k)) - vertical.first
-      for (let i = 0; i < row; i++) out[y * row + i] += middle[sy * row + i] * weight
+      const [from, to] = [sy * row, y * row]
+      for (let i = 0; i < row; i++) out[to + i] += middle[from + i] * weight
     }
   }
   return out
+}
+
+/** A row of interleaved quadruples of a source through a filter. */
+function filterRow4(
+  band: Float32Array,
+  source: number,
+  { starts, weights, taps, first }: FilterTable,
+  pixels: number,
+  out: Float32Array,
+  target: number,
+  width: number,
+): void {
+  for (let x = 0, to = target; x < width; x++, to += 4) {
+    let [a, b, c, d] = [0, 0, 0, 0]
+    for (let k = 0, at = x * taps; k < taps; k++, at++) {
+      const weight = weights[at]
+      if (weight === 0) continue
+      const place = starts[x] + k
+      const from = source + 4 * ((place < 0 ? 0 : place < pixels ? place : pixels - 1) - first)
+      a += band[from] * weight
+      b += band[from + 1] * weight
+      c += band[from + 2] * weight
+      d += band[from + 3] * weight
+    }
+    out[to] = a
+    out[to + 1] = b
+    out[to + 2] = c
+    out[to + 3] = d
+  }
+}
+
+/** A row of single numbers of a source through a filter. */
+function filterRow1(
+  band: Float32Array,
+  source: number,
+  { starts, weights, taps, first }: FilterTable,
+  pixels: number,
+  out: Float32Array,
+  target: number,
+  width: number,
+): void {
+  for (let x = 0; x < width; x++) {
+    let sum = 0
+    for (let k = 0, at = x * taps; k < taps; k++, at++) {
+      const place = starts[x] + k
+      sum += band[source + (place < 0 ? 0 : place < pixels ? place : pixels - 1) - first] * weights[at]
+    }
+    out[target + x] = sum
+  }
 }
 
 /** A window of a resized plane of numbers. @param rectOf numbers of a rectangle of the source. */

@@ -79,12 +79,21 @@ export class MaskTiles {
       bench,
       {
         key: hex(a) + hex(b),
+        // Kept: tiles beyond the picture repeat those at its border.
         read: (x, y, to) => {
-          const [own, bytes] = [bench.room(), bench.room()]
-          this.write(planeOf(x, y), x, y, own)
-          kernel.toMask(own, bytes, TILE_PIXELS)
-          kernel.maskToBlocks(bytes, to, TILE_PIXELS)
-          bench.release(own, bytes)
+          const plane = bench.tiles.obtain(
+            bench.key(`${what} sharp`, key),
+            tileNumber(x, y),
+            MASK_TILE_BYTES,
+            (address) => {
+              const own = bench.room()
+              this.write(planeOf(x, y), x, y, own)
+              kernel.toMask(own, address, TILE_PIXELS)
+              bench.release(own)
+              return 0
+            },
+          )
+          kernel.maskToBlocks(plane.address, to, TILE_PIXELS)
           return 0
         },
       },

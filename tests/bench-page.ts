@@ -142,14 +142,6 @@ export class BenchPage {
     )
   }
 
-  /** Tells the browser something that only its developers can. */
-  async developer(command: string, of: object): Promise<void> {
-    const driver = this.driver as unknown as {
-      sendDevToolsCommand(name: string, of: object): Promise<void>
-    }
-    await driver.sendDevToolsCommand(command, of)
-  }
-
   /** RGBA of a canvas at shares of its size; nothing while it is not there. */
   pixel(label: string, x01: number, y01: number): Promise<number[]> {
     return this.driver.executeScript(

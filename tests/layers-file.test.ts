@@ -110,17 +110,29 @@ it('presses what is seen with its progress, and takes a cancel without a trace',
 
 it('says when there is no room to store a pressing in, and leaves everything as it was', async () => {
   const before = (await stored()).sheets
-  const origin = new URL(page.address).origin
-  const quota = (rest: object) => page.developer('Storage.overrideQuotaForOrigin', { origin, ...rest })
-  await quota({ quotaSize: 1000 })
+  // Storage that answers as it does when it is full.
+  await page.beginWith(
+    `window.isFull = true
+     window.Worker = class extends Worker {
+       postMessage(message, ...rest) {
+         if (message?.type !== 'save-file' || !window.isFull) return super.postMessage(message, ...rest)
+         const data = { type: 'failed', request: message.request, name: 'QuotaExceededError', message: 'The quota has been exceeded.' }
+         setTimeout(() => this.dispatchEvent(new MessageEvent('message', { data })))
+       }
+     }`,
+  )
+  await page.driver.navigate().refresh()
+  await page.css('canvas[aria-label=Proof]', 30_000)
   const press = () =>
     page.driver.actions().keyDown(page.keys.SHIFT).sendKeys('p').keyUp(page.keys.SHIFT).perform()
   await press()
-  await page.until('it is told', async () => /no room left/.test(await page.bodyText()))
-  await quota({})
+  await page.until('it is told in words', async () =>
+    /no room left to save in\. Export the project/.test(await page.bodyText()),
+  )
   expect((await stored()).sheets).toEqual(before)
   expect(await page.driver.findElements({ css: '[data-testid="card-Pressing"]' })).toHaveLength(0)
   // With room again the same works.
+  await page.driver.executeScript('window.isFull = false')
   await press()
   await page.css('[data-testid="card-Pressing"]', 60_000)
   await page.chord(page.keys.CONTROL, 'z')

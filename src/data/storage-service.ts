@@ -5,6 +5,7 @@ import type { ChannelData, ChannelSpec } from '@/core/picture/channel'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
 import { WorkerChannel } from '@/core/workers/worker-channel'
+import { storageProblem } from './project-repository'
 import type { BlockParts, JobRecord, KeptBlock } from './render-jobs'
 import type { Project, Rendered } from './project-schema'
 import type { StorageReply, StorageRequest } from './storage-worker'
@@ -66,14 +67,18 @@ async function alone<T>(
   }
 }
 
-/** Stores a file as it was given. */
+/** Stores a file as it was given. @throws {Error} in words where there is no room for it. */
 export async function storeFile(
   projectId: string,
   fileId: string,
   name: string,
   bytes: Uint8Array,
 ): Promise<void> {
-  await storage().ask({ type: 'save-file', projectId, fileId, name, bytes }, 'done')
+  try {
+    await storage().ask({ type: 'save-file', projectId, fileId, name, bytes }, 'done')
+  } catch (error) {
+    throw new Error(storageProblem(error), { cause: error })
+  }
 }
 
 /** Stores a pass. Its channels move to the worker: the arrays given are empty afterwards. */

@@ -78,5 +78,6 @@ export function newProject(name: string): Project {
     passes: defaultPasses(shot.id),
     pictures: [],
     sheets: [newSheet('Sheet 1', shot)],
+    tracks: {},
   }
 }

@@ -15,6 +15,7 @@ import { copiesSchema, placementSchema } from '@/core/scene/placement'
 import { registrationSchema } from '@/core/scene/registration'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { trackSchema } from '@/core/sheet/tracks'
 import { validateTree } from '@/core/sheet/sheet-tree'
 
 /** Everything of a project but its bulk (files, rendered channels), which is kept beside it by id. */
@@ -217,6 +218,8 @@ export const projectSchema = z.object({
   passes: z.array(projectPassSchema),
   pictures: z.array(z.object({ id: z.string(), name: z.string(), fileId: z.string() })),
   sheets: z.array(projectSheetSchema).min(1),
+  /** What of each sheet moves, by its id. */
+  tracks: z.record(z.string(), z.array(trackSchema)).default({}),
 })
 export type Project = z.infer<typeof projectSchema>
 /** What of a project lies beside its sheets: it does not change while one is worked on. */
@@ -250,6 +253,9 @@ export function validateProject(project: Project): string[] {
         problems.push(`layer ${name} names a picture that is not there`)
     }
   }
+  for (const id of Object.keys(project.tracks))
+    if (!project.sheets.some((sheet) => sheet.id === id))
+      problems.push('tracks belong to a sheet that is not there')
   if (!shotIds.has(project.shotId)) problems.push('the shot at work is not there')
   for (const shot of project.shots) {
     if (!rigIds.has(shot.rigId)) problems.push(`shot ${shot.name} names a rig that is not there`)

@@ -68,6 +68,8 @@ export const duplicateSheet = (): void =>
       name: nextSheetName(draft, shot.id),
     })
     shot.sheetId = draft.sheets[draft.sheets.indexOf(from) + 1].id
+    const tracks = draft.tracks[from.id]
+    if (tracks) draft.tracks[shot.sheetId] = structuredClone(current(tracks))
   })
 
 /** Removes the sheet at work; the last one of a shot stays. */
@@ -80,6 +82,7 @@ export const removeSheet = (): void =>
     const at = own.findIndex((sheet) => sheet.id === id)
     shot.sheetId = own[at === 0 ? 1 : at - 1].id
     draft.sheets = draft.sheets.filter((sheet) => sheet.id !== id)
+    delete draft.tracks[id]
   })
 
 export const renameSheet = (name: string): void =>

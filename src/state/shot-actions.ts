@@ -102,6 +102,7 @@ export function removeShot(): void {
     const at = draft.shots.findIndex((shot) => shot.id === id)
     draft.shots.splice(at, 1)
     draft.passes = draft.passes.filter((pass) => pass.shotId !== id)
+    for (const sheet of draft.sheets) if (sheet.shotId === id) delete draft.tracks[sheet.id]
     draft.sheets = draft.sheets.filter((sheet) => sheet.shotId !== id)
     draft.shotId = draft.shots[Math.max(0, at - 1)].id
   })

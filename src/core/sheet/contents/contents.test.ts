@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import type { Tile } from '../../passes/tile'
 import type { RgbaPicture } from '../../picture/rgba-picture'
-import { gradientFill, wholePicture } from '../new-layer'
+import { ball, fromFront, renderPass, sceneModel } from '../../testing/shapes'
+import { gradientFill, passOf, wholePicture } from '../new-layer'
 import { testResources } from '../testing/sheets'
 import { gradientAcross, type FillShape } from './fill'
-import { contentUses, isPainted, paintContent, type Content } from './registry'
+import { contents, contentUses, isPainted, paintContent, type Content } from './registry'
 
 const VIEW = { width: 90, height: 60 }
 const noise: RgbaPicture = {
@@ -12,7 +13,11 @@ const noise: RgbaPicture = {
   height: 23,
   pixels: Float32Array.from({ length: 4 * 31 * 23 }, (_, i) => ((i * 7919) % 1013) / 1013),
 }
-const resources = testResources({ p: noise })
+const pass = renderPass('occlusion', [sceneModel(ball(1.1, 12), 'ball')], fromFront(4), {
+  width: 45,
+  height: 30,
+}).result
+const resources = testResources({ p: noise }, { pass: (id) => (id === 'o' ? pass : null) })
 const paint = (content: Content, window: Tile, view = VIEW) =>
   paintContent(content, {
     window,
@@ -29,12 +34,28 @@ const CONTENTS: readonly [string, Content][] = [
     `${shape} fill`,
     gradientFill(shape, ['#ff0000', '#00ff0080', '#0000ff'], [0.2, 0.3], [0.9, 0.6]),
   ]),
+  ['pass', passOf('o', {})],
   ['picture', wholePicture('p')],
   ['placed picture', { ...wholePicture('p'), centre: [0.4, 0.7], size: [0.53, 0.31] }],
   ['turned picture', { ...wholePicture('p'), centre: [0.5, 0.5], size: [0.6, 0.6], turnDeg: 31 }],
 ]
 
+it('every content with pixels is among those that are held to this', () => {
+  const held = new Set(CONTENTS.map(([, { kind }]) => kind))
+  const painted = contents.kinds.filter((own) => 'paint' in own).map(({ kind }) => kind)
+  expect(painted.filter((kind) => !held.has(kind))).toEqual([])
+})
+
 describe.each(CONTENTS)('%s', (_, content) => {
+  it('is the same after it was stored, and says what it shows', () => {
+    expect(contents.read(JSON.parse(JSON.stringify(content)))).toEqual(content)
+    for (const id of contentUses(content)) expect(resources.pass(id) ?? resources.picture(id)).not.toBeNull()
+    expect(isPainted(content)).toBe(true)
+  })
+  it('has numbers within what a display shows', () => {
+    const pixels = whole(content)
+    expect(pixels?.every((v) => v >= 0 && v <= 1)).toBe(true)
+  })
   it('is the same however it is cut into windows', () => {
     const all = whole(content)
     expect(all).not.toBeNull()

@@ -18,6 +18,7 @@ const NAMES = [
   'recomposite',
   'sheet-engine',
   'sheet-drag-in-browser',
+  'undo',
   'large-sheet',
   'large-sheet-in-browser',
   'import',

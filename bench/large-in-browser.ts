@@ -1,21 +1,10 @@
-import { execSync } from 'node:child_process'
 import { cpus } from 'node:os'
 import path from 'node:path'
 import { BenchPage } from '../tests/bench-page'
+import { residentMb } from './reference/resident-memory'
 
 const SIDE = Number(process.env.RELIEF_SIDE ?? 4096)
 const QUALITY = process.env.RELIEF_QUALITY ?? 'draft'
-
-/** Resident megabytes of the browser's largest renderer process. */
-const residentMb = (): number =>
-  Math.max(
-    0,
-    ...execSync('ps -eo rss,args')
-      .toString()
-      .split('\n')
-      .filter((line) => line.includes('type=renderer'))
-      .map((line) => Number(line.trim().split(/\s+/)[0]) / 1024),
-  )
 
 /**
  * The tide kiosk at 4096 × 4096 with eight passes in the application: time, memory of the tab with its workers, long

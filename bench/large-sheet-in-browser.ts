@@ -1,20 +1,9 @@
-import { execSync } from 'node:child_process'
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { cpus, tmpdir } from 'node:os'
 import path from 'node:path'
 import { BenchPage } from '../tests/bench-page'
+import { residentMb } from './reference/resident-memory'
 import { largeSheet, sheetArchive } from './reference/bench-sheet'
-
-/** Resident megabytes of the browser's largest renderer process: the tab with its workers. */
-const residentMb = (): number =>
-  Math.max(
-    0,
-    ...execSync('ps -eo rss,args')
-      .toString()
-      .split('\n')
-      .filter((line) => line.includes('type=renderer'))
-      .map((line) => Number(line.trim().split(/\s+/)[0]) / 1024),
-  )
 
 /**
  * A sheet of thirty layers, eight with masks, exported to 16-bit PNG from the application: seconds, memory of the tab, and how

@@ -142,6 +142,15 @@ export class BenchPage {
     )
   }
 
+  /** Opens the demo's sheet, and waits until its proof stands. */
+  async openDemoSheet(): Promise<void> {
+    await this.driver.get(this.address)
+    await this.css('.project-card', 60_000)
+    await this.driver.get(`${this.address}/project/low-water/sheet`)
+    await this.css('[data-testid="card-Dusk from above"]', 60_000)
+    await this.css('canvas[aria-label=Proof]', 60_000)
+  }
+
   /** RGBA of a canvas at shares of its size; nothing while it is not there. */
   pixel(label: string, x01: number, y01: number): Promise<number[]> {
     return this.driver.executeScript(

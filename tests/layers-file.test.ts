@@ -11,11 +11,7 @@ import { storedProject } from './stored-project'
 let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3244)
-  await page.driver.get(page.address)
-  await page.css('.project-card', 60_000)
-  await page.driver.get(`${page.address}/project/low-water/sheet`)
-  await page.css('[data-testid="card-Dusk from above"]', 60_000)
-  await page.css('canvas[aria-label=Proof]')
+  await page.openDemoSheet()
 }, 120_000)
 afterAll(async () => {
   await page?.close()

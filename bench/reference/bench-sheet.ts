@@ -1,9 +1,10 @@
 import { writePng } from '@/core/formats/png'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
-import { groupOf, newMask, wash, wholePicture } from '@/core/sheet/new-layer'
-import type { Mask, Sheet, SheetEffect, SheetNode } from '@/core/sheet/sheet-schema'
+import { groupOf, wash, wholePicture } from '@/core/sheet/new-layer'
+import type { Sheet, SheetNode } from '@/core/sheet/sheet-schema'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
+import { effect, pictureMask } from '@/core/sheet/testing/random-sheet'
 import { testLayer, testSheet } from '@/core/sheet/testing/sheets'
 import { newProject } from '@/data/new-project'
 import { writeProjectArchive } from '@/data/project-archive'
@@ -24,31 +25,6 @@ export function softPicture(seed: number): RgbaPicture {
   return { width, height, pixels }
 }
 
-const effect = (kind: string, params: SheetEffect['params']): SheetEffect => ({
-  id: kind,
-  kind,
-  version: 1,
-  enabled: true,
-  opacity: 1,
-  mask: null,
-  params,
-})
-const masked = (pictureId: string): Mask => ({
-  ...newMask(),
-  terms: [
-    {
-      kind: 'picture',
-      version: 1,
-      join: 'add',
-      enabled: true,
-      invert: false,
-      featherPx: 0,
-      strength: 1,
-      pictureId,
-    },
-  ],
-})
-
 export function benchLayers(): { layers: SheetNode[]; pictures: Record<string, RgbaPicture> } {
   const pictures = Object.fromEntries(
     Array.from({ length: 6 }, (_, i) => [`p${i}`, softPicture(i + 1)] as const),
@@ -58,7 +34,7 @@ export function benchLayers(): { layers: SheetNode[]; pictures: Record<string, R
       content: wholePicture(`p${i % 6}`),
       mode: i === 0 ? 'normal' : BLEND_MODES[i % BLEND_MODES.length],
       opacity: 0.8,
-      mask: i % 3 === 1 ? masked(`p${(i + 2) % 6}`) : null,
+      mask: i % 3 === 1 ? pictureMask(`p${(i + 2) % 6}`) : null,
     })
   const layers = Array.from({ length: 18 }, (_, i) => pictureLayer(i))
   layers.push(

@@ -7,8 +7,8 @@ let kept: { readonly project: Project; readonly beside: BesideSheets } | null = 
 export function besideSheets(project: Project): BesideSheets {
   if (kept?.project === project) return kept.beside
   const { sheets: _sheets, ...now } = project
-  const before: Readonly<Record<string, unknown>> | null = kept?.beside ?? null
-  const isSame = before !== null && Object.entries(now).every(([name, value]) => before[name] === value)
+  const before: Readonly<Record<string, unknown>> = kept?.beside ?? {}
+  const isSame = Object.entries(now).every(([name, value]) => before[name] === value)
   kept = { project, beside: isSame && kept ? kept.beside : now }
   return kept.beside
 }

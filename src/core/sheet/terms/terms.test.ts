@@ -11,14 +11,14 @@ import { terms, termUses, type MaskTerm } from './registry'
 
 /** What holds for every term of a mask, whichever is added. */
 
-const VIEW = { width: 150, height: 60 }
+const SIZE = { width: 150, height: 60 }
 const random = seededRandom(4)
 const grey = {
   width: 40,
   height: 16,
   pixels: Float32Array.from({ length: 4 * 640 }, (_, i) => (i % 4 === 3 ? 1 : random())),
 }
-const idPass = renderPass('id', [sceneModel(ball(1.2, 12), 'ball')], fromFront(3), VIEW).result
+const idPass = renderPass('id', [sceneModel(ball(1.2, 12), 'ball')], fromFront(3), SIZE).result
 const resources = testResources({ grey }, { idPass: () => idPass })
 const [{ part, material }] = idPass.surfaces
 const base = { version: 1, join: 'add', enabled: true, invert: false, featherPx: 0, strength: 1 } as const
@@ -33,17 +33,17 @@ it('every term is among those that are held to this', () => {
   expect(terms.kinds.map(({ kind }) => kind)).toEqual(EXAMPLES.map(({ kind }) => kind))
 })
 
-const plane = (term: MaskTerm, window: Tile = { x: 0, y: 0, ...VIEW }, view = VIEW): Float32Array => {
+const plane = (term: MaskTerm, window: Tile = { x: 0, y: 0, ...SIZE }, view = SIZE): Float32Array => {
   const [run] = termRuns([term])
-  const made = runWindow(run, { window, view, sheet: { ...VIEW, fit: 'extend' }, resources }, 'shot')
+  const made = runWindow(run, { window, view, sheet: { ...SIZE, fit: 'extend' }, resources }, 'shot')
   if (!made) throw new Error(`${term.kind} has nothing to say`)
   return made
 }
 const mean = (values: Float32Array): number => values.reduce((sum, v) => sum + v, 0) / values.length
 /** How much of the sheet a white layer shows through a mask. */
-function shown(mask: Partial<Mask>, size = VIEW): number {
+function shown(mask: Partial<Mask>, size = SIZE): number {
   const layer = testLayer('white', { content: evenFill('#ffffff'), mask: { ...newMask(), ...mask } })
-  const sheet = testSheet(VIEW, [layer], { shotId: 'shot' })
+  const sheet = testSheet(SIZE, [layer], { shotId: 'shot' })
   return mean(composed(sheet, resources, { size }).filter((_, i) => i % 4 === 3))
 }
 
@@ -60,7 +60,7 @@ describe.each(EXAMPLES.map((term) => [term.kind, term] as const))('a term of %s'
     const window = { x: 31, y: 7, width: 70, height: 40 }
     plane(term, window).forEach((v, i) => {
       const [x, y] = [window.x + (i % window.width), window.y + Math.floor(i / window.width)]
-      expect(v).toBe(whole[y * VIEW.width + x])
+      expect(v).toBe(whole[y * SIZE.width + x])
     })
   })
   it('hides as much small as large', () => {

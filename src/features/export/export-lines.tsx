@@ -15,6 +15,7 @@ import { safeFileName } from '@/core/formats/safe-file-name'
 import { useActions } from '@/state/actions'
 import { findContour } from '@/state/line-export'
 import { toSceneKey } from '@/state/render-scene'
+import type { SheetService } from '@/engine/sheet-service'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile } from '@/ui/save-file'
@@ -65,18 +66,21 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
   const file = `${safeFileName(project.name)}_${safeFileName(layer ? layer.name : shot.name)}_lines.svg`
   const ready = LINE_STYLES[style].style
   const foundKey = hashJson([toSceneKey(project), shot.camera, shot.frame, rigOf(project, shot), suggestive])
-  const found = useRef('')
+  const found = useRef<{ readonly key: string; readonly worker: SheetService } | null>(null)
   const { wire: _wire, ...look } = { ...ready, weight: weight ?? ready.weight }
   const lines: ShownLines = layer?.lines ?? { passId: FOUND_NOW, look, byHand: [] }
 
   /** Sees to it that the sheet's worker has the lines. */
   const bring = async (signal: AbortSignal) => {
     await syncSheet(project)
-    if (layer || found.current === foundKey) return
+    // A worker that came after one that ended by itself has none.
+    const isThere = found.current?.key === foundKey && found.current.worker === sheetService()
+    if (layer || isThere) return
     const result = await findContour(project, { suggestive }, onShare, signal)
     const given = { passId: FOUND_NOW, shotId: shot.id, revision: foundKey, result }
-    await sheetService().give({ type: 'pass', ...given })
-    found.current = foundKey
+    const worker = sheetService()
+    await worker.give({ type: 'pass', ...given })
+    found.current = { key: foundKey, worker }
   }
   const write = () =>
     attempt('Lines', async (signal) => {
@@ -108,7 +112,7 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
   useEffect(() => {
     const now = latest.current
     if (!now.alone) return
-    if (now.lines.passId === FOUND_NOW && found.current !== foundKey) now.show(true)
+    if (now.lines.passId === FOUND_NOW && found.current?.key !== foundKey) now.show(true)
     else now.onShow(now.lines)
   }, [linesKey, foundKey])
 

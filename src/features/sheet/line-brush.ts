@@ -1,7 +1,8 @@
 import { simplified } from '@/core/lines/find-lines'
 import { meetsDrawn, type HandEdit } from '@/core/lines/hand-weights'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
-import { sheetService } from '@/state/sheet-sync'
+import { useProjectStore } from '@/state/project-store'
+import { askSheet } from '@/state/sheet-sync'
 import { setBench, useViewStore, type LineBrush } from '@/state/view-store'
 import { changeLayer } from './layer-actions'
 
@@ -72,7 +73,9 @@ async function editFor(
     return { kind: 'line', path: drawn, weight: brush.weight }
   }
   const way = fewerPoints(path, brush.radius / 10)
-  const parts = await sheetService().partsBeneath(passId, way, brush.radius)
+  const { project } = useProjectStore.getState()
+  if (!project) return null
+  const parts = await askSheet(project, (worker) => worker.partsBeneath(passId, way, brush.radius))
   if (parts.length === 0 && !meetsDrawn(before, way, brush.radius)) return null
   return { kind: 'weight', path: way, radius: brush.radius, amount: amountOf(brush), parts }
 }

@@ -48,7 +48,7 @@ export class SheetPainter {
   readonly store = new SheetStore()
   private readonly tiles: KeptTiles
   private readonly evaluator: SheetEvaluator
-  /** Threads that paint beside this one: begun with the first view or file. */
+  /** Threads that paint beside this one. */
   private hands: SheetHands | null = null
   private document: Sheet | null = null
 
@@ -103,6 +103,11 @@ export class SheetPainter {
     if (picture) this.store.pictures.set(pictureId, picture)
     else this.store.pictures.delete(pictureId)
     this.tellPicture(pictureId)
+  }
+
+  /** Calls those who help: they are there when the first picture is asked for. */
+  prepare(): void {
+    this.helpers()
   }
 
   private helpers(): SheetHands | null {

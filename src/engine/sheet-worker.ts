@@ -115,6 +115,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return done
     case 'newest':
       told = message.numbers
+      painter.prepare()
       return done
     case 'pass': {
       const { passId, result, revision, shotId } = message

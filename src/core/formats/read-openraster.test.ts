@@ -69,7 +69,7 @@ describe('an OpenRaster file', () => {
     [
       'no text',
       zipSync({ mimetype: strToU8('image/openraster'), 'stack.xml': Uint8Array.of(255, 254, 253) }),
-      /UTF-8/,
+      /stack\.xml: line 1/,
     ],
     ['another root', packed('<picture/>'), /it has no image/],
     ['no size', packed(image('', 'w="20"')), /h of the image is ""/],

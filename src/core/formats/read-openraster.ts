@@ -4,6 +4,7 @@ import { MAX_PICTURE_SIDE } from '../scene/camera'
 import { BLEND_MODES, type BlendMode } from '../sheet/blend-modes'
 import { OPERATION } from './openraster'
 import { readPng } from './png'
+import { decodeText } from './text-bytes'
 import { MODEL_ZIP, ZipFile, type ByteSource } from './zip-file'
 
 /** An OpenRaster file as it was read: layers and stacks of them, by the specification of 2018 (version 0.0.6). */
@@ -59,7 +60,7 @@ export async function readOpenRaster(
     throw new UnreadableFileError(name, reason)
   }
   if (zip.sizeOf('mimetype') > 64) refuse('mimetype is too long')
-  const kind = new TextDecoder().decode(await zip.read('mimetype')).trim()
+  const kind = decodeText(await zip.read('mimetype')).trim()
   if (kind !== 'image/openraster') refuse(`its mimetype is "${kind}", not image/openraster`)
   if (zip.sizeOf('stack.xml') > 4 * 2 ** 20) refuse('stack.xml is too long')
   return new StackReader(zip, name, onProgress).read(await zip.read('stack.xml'))
@@ -80,10 +81,10 @@ class StackReader {
   async read(xml: Uint8Array): Promise<OpenRasterFile> {
     let image: XmlElement | null = null
     try {
-      image = parseXml(new TextDecoder('utf-8', { fatal: true }).decode(xml)).root
+      image = parseXml(decodeText(xml)).root
     } catch (cause) {
       const why =
-        cause instanceof XmlError ? `line ${cause.line}: ${firstLine(cause.message)}` : 'it is not UTF-8'
+        cause instanceof XmlError ? `line ${cause.line}: ${firstLine(cause.message)}` : 'it is no text'
       throw new UnreadableFileError(this.file, `stack.xml: ${why}`, { cause })
     }
     if (image?.name !== 'image') return this.refuse('stack.xml: it has no image')

@@ -259,7 +259,6 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   sheet: RANKS.document,
   patch: RANKS.document,
   canvas: RANKS.document,
-  'close-view': RANKS.document,
   show: RANKS.view,
   pick: RANKS.pick,
   'lines-beneath': RANKS.pick,
@@ -267,6 +266,8 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   'check-picture': RANKS.card,
   'read-layers': RANKS.file,
   snapshot: RANKS.card,
+  // After the picture of it that was asked for last.
+  'close-view': RANKS.card,
   thumbnail: RANKS.card,
   'tone-histogram': RANKS.card,
   'pass-picture': RANKS.card,

@@ -26,12 +26,6 @@ export class RankedQueue {
     this.put({ rank, isBarrier: false, run })
   }
 
-  /** Whether something waits that goes before a rank. */
-  hasBefore(rank: number): boolean {
-    const next = this.next()
-    return next !== null && (next.isBarrier || next.rank < rank)
-  }
-
   private put(work: Waiting): void {
     this.waiting.push(work)
     if (!this.isBusy) void this.serve()

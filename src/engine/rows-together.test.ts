@@ -6,26 +6,12 @@ import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import { randomSheet, resources } from '@/core/sheet/testing/random-sheet'
-import { HandCore } from './hand-core'
 import { rowsTogether } from './rows-together'
-import { SheetHands, type SpawnHand, type ToHand } from './sheet-hands'
+import { SheetHands, type SpawnHand } from './sheet-hands'
 import { sharedPicture } from './sheet-store'
+import { inThreadHands } from './testing/in-thread-hands'
 
 const SIZE = { width: 5 * 128 + 30, height: 2 * 128 + 9 }
-
-/** Hands of this thread: they paint as soon as they are told, all that is left. */
-const inThread =
-  (spoil: (message: ToHand) => void = () => undefined): SpawnHand =>
-  (onReady) => {
-    const core = new HandCore(() => queueMicrotask(onReady))
-    return {
-      post: (message) => {
-        spoil(message)
-        core.receive(message)
-      },
-      close: () => undefined,
-    }
-  }
 
 async function opened(sheet: Sheet, spawn: SpawnHand) {
   const tiles = new KeptTiles(pictureMemory(96 * 2 ** 20, true))
@@ -64,7 +50,7 @@ describe('rows that are painted together', () => {
       [3, 'floats', 1e6],
     ] as const) {
       const sheet = { ...randomSheet(seed), ...SIZE }
-      const { hands, evaluator } = await opened(sheet, inThread())
+      const { hands, evaluator } = await opened(sheet, inThreadHands())
       const together = joined(rowsTogether(hands, evaluator, { size: SIZE }, 'rows', layers), form)
       expect(together.bytes.equals(alone(sheet, form))).toBe(true)
     }
@@ -74,7 +60,7 @@ describe('rows that are painted together', () => {
     let rows = 0
     const { hands, evaluator } = await opened(
       sheet,
-      inThread((message) => {
+      inThreadHands((message) => {
         // As if its memory were gone: every tile it begins fails.
         if (message.type === 'row' && ++rows === 2)
           Object.assign(message, { pixels: new Uint8Array(new SharedArrayBuffer(4)) })
@@ -87,7 +73,7 @@ describe('rows that are painted together', () => {
   })
   it('need nobody else, and let go of the hands when whoever asked stops', async () => {
     const sheet = { ...randomSheet(5), ...SIZE }
-    const { hands, evaluator } = await opened(sheet, inThread())
+    const { hands, evaluator } = await opened(sheet, inThreadHands())
     const rows = rowsTogether(hands, evaluator, { size: SIZE }, 'rows', 8)('bytes', () => undefined)
     rows.next()
     rows.return()

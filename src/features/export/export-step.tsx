@@ -136,18 +136,6 @@ export function ExportStep() {
           </Button>
         </section>
         {busy && <ExportProgress busy={busy} share01={share} onCancel={() => abortRef.current?.abort()} />}
-        {format === 'ora' && (
-          <p className="quiet" data-testid="ora-note">
-            OpenRaster knows neither masks nor effects: they become part of each layer’s pixels. A wash
-            becomes a picture of what is seen.
-          </p>
-        )}
-        {sheet.blendSpace === 'linear' && format === 'ora' && (
-          <p className="quiet">
-            This sheet blends in linear light. Programs that open OpenRaster blend display values: the layers
-            will look different there, the merged picture inside is right.
-          </p>
-        )}
         {told && (
           <div className={told.bad ? 'problem' : 'section'} role="status" data-testid="export-told">
             {told.text}

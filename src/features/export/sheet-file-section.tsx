@@ -84,6 +84,14 @@ export function SheetFileSection(props: SheetFileSectionProps) {
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
         {name}
       </p>
+      {format === 'ora' && (
+        <p className="quiet" data-testid="ora-note">
+          OpenRaster knows neither masks nor effects: they become part of each layer’s pixels. A wash becomes
+          a picture of what is seen.
+          {sheet.blendSpace === 'linear' &&
+            ' Programs that open it blend display values, not linear light: the layers will look different there, the merged picture inside is right.'}
+        </p>
+      )}
       <Button
         variant="contained"
         fullWidth

@@ -43,6 +43,8 @@ export class ProofView {
   private isBringing = false
   private isClosed = false
   private timer: ReturnType<typeof setTimeout> | null = null
+  /** Whether something was shown that the start page's picture was not made of. */
+  private isUnkept = false
   private shown = 0
 
   /** @param onProblem told why there is no picture, or null when there is one again. */
@@ -64,10 +66,8 @@ export class ProofView {
   /** Lets go of the view. What was changed last is seen on the start page. */
   close(): void {
     this.isClosed = true
-    if (this.timer) {
-      clearTimeout(this.timer)
-      void this.keep()
-    }
+    if (this.timer) clearTimeout(this.timer)
+    if (this.isUnkept) void this.keep(true)
     void this.canvas?.worker.closeView(this.id).catch(() => undefined)
     this.host.replaceChildren()
   }
@@ -140,10 +140,13 @@ export class ProofView {
     })
     this.host.prepend(element)
     const canvas = element.transferControlToOffscreen()
-    this.canvas = { element, worker, size, window }
-    // What fails of it fails the request after it too, which tells.
-    void worker.setCanvas({ view: this.id, canvas, size, window: { ...window } }).catch(() => undefined)
-    return this.canvas
+    const own: ViewCanvas = { element, worker, size, window }
+    this.canvas = own
+    // What fails of it fails the request after it too, which tells; the next one gets another.
+    void worker.setCanvas({ view: this.id, canvas, size, window: { ...window } }).catch(() => {
+      if (this.canvas === own) this.canvas = null
+    })
+    return own
   }
 
   /** A canvas shows all that is seen: those it takes the place of go. */
@@ -161,16 +164,23 @@ export class ProofView {
     this.host.dataset.milliseconds = milliseconds.toFixed(1)
     this.onProblem(null)
     if (this.timer) clearTimeout(this.timer)
-    this.timer = setTimeout(() => void this.keep(), REST_MS)
+    this.isUnkept = true
+    this.timer = setTimeout(() => void this.keep(false), REST_MS)
   }
 
-  /** At rest on the whole stack: that is the start page's picture. */
-  private async keep(): Promise<void> {
-    this.timer = null
+  /**
+   * At rest on the whole stack: that is the start page's picture.
+   * @param isLast whether the view goes: where it shows a part of the sheet only, the whole is then made for it.
+   */
+  private async keep(isLast: boolean): Promise<void> {
     const { wanted, canvas } = this
     if (!wanted || !canvas || wanted.without !== null) return
     if (wanted.upTo < activeSheet(wanted.project).roots.length) return
-    await keepThumbnail(wanted.project.id, (size) => canvas.worker.snapshot(this.id, size)).catch(
+    const isWhole = isSameSize(canvas.window, canvas.size)
+    if (!isWhole && !isLast) return
+    this.isUnkept = false
+    const view = isWhole ? this.id : null
+    await keepThumbnail(wanted.project.id, (size) => canvas.worker.snapshot(view, size)).catch(
       () => undefined,
     )
   }

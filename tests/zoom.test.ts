@@ -130,6 +130,30 @@ it('follows an edit in whatever part is looked at', async () => {
   expect(await page.driver.findElements({ css: '.status [role=alert]' })).toHaveLength(0)
 })
 
+it('is on the start page as it was left, though a part of it was looked at', async () => {
+  const picture = () =>
+    page.driver.executeAsyncScript<string>(
+      `const done = arguments[arguments.length - 1]
+       indexedDB.open('muted-relief').onsuccess = ({ target: { result: db } }) => {
+         db.transaction('projects').objectStore('projects').getAll().onsuccess = ({ target: { result: rows } }) => {
+           db.close()
+           done(String(rows.find(({ name }) => name === 'Long quay')?.thumbnail))
+         }
+       }`,
+    )
+  const before = await picture()
+  await page.click('[data-testid="card-Down"]')
+  await page.press('h')
+  await page.until('green is gone', async () => (await middle())?.rgba[1] === 0)
+  const here = await page.driver.getCurrentUrl()
+  await page.click('.wordmark')
+  await page.until('its picture is another', async () => (await picture()) !== before)
+  await page.driver.get(here)
+  await page.css('canvas[aria-label=Proof]', 30_000)
+  await page.chord(page.keys.CONTROL, 'z')
+  await page.saved()
+})
+
 it('loses nothing when the page is reloaded in the middle of an export', async () => {
   const here = await page.driver.getCurrentUrl()
   const id = /project\/([^/]+)/.exec(here)?.[1] ?? ''

@@ -21,6 +21,7 @@ const NAMES = [
   'undo',
   'large-sheet',
   'large-sheet-in-browser',
+  'stored-passes-in-browser',
   'import',
   'import-in-browser',
   'million-triangles',

@@ -1,10 +1,10 @@
-import type { EntityTable } from 'dexie'
+import type { EntityTable, Table } from 'dexie'
 import { Dexie } from 'dexie'
 import type { LineDrawing } from '@/core/lines/line-drawing'
 import type { PassFacts } from '@/core/passes/pass-facts'
 import type { Tile } from '@/core/passes/tile'
 import type { PassKindName } from '@/core/passes/registry'
-import type { ChannelData } from '@/core/picture/channel'
+import type { ChannelData, ChannelFormat } from '@/core/picture/channel'
 
 export interface ProjectRow {
   id: string
@@ -26,16 +26,45 @@ export interface FileRow {
   name: string
   bytes: Uint8Array<ArrayBuffer>
 }
-export interface ResultRow {
+/** Where the tiles of a plane lie. */
+export interface TiledPlane {
+  readonly format: ChannelFormat
+  /** Side of a tile; those at the right and at the bottom are cut short. Pixels. */
+  readonly side: number
+  /** Names, row by row from the top. */
+  readonly names: readonly string[]
+}
+
+/** A rendered pass. */
+interface ResultHead {
   /** `{projectId}/{resultId}`. */
   key: string
   projectId: string
   kind: PassKindName
   width: number
   height: number
-  channels: ChannelData[]
   /** Lines, for passes that have some. */
   drawing?: LineDrawing | null
+}
+interface TiledResultRow extends ResultHead {
+  planes: TiledPlane[]
+  /** Names of all its tiles, each once: what is listed here stays. */
+  tiles: string[]
+  channels?: undefined
+}
+/** A row of before there were tiles. */
+interface WholeResultRow extends ResultHead {
+  channels: ChannelData[]
+  planes?: undefined
+  tiles?: undefined
+}
+export type ResultRow = TiledResultRow | WholeResultRow
+
+/** Part of a plane of numbers, stored once however often it is shown; see tiles.ts. */
+export interface TileRow {
+  /** Made of the content. */
+  name: string
+  bytes: Uint8Array<ArrayBuffer>
 }
 
 /** What of a project can be taken back and done again; see history.ts. */
@@ -71,7 +100,8 @@ export interface BlockRow {
 export const database = new Dexie('muted-relief') as Dexie & {
   projects: EntityTable<ProjectRow, 'id'>
   files: EntityTable<FileRow, 'key'>
-  results: EntityTable<ResultRow, 'key'>
+  results: Table<ResultRow, string>
+  tiles: EntityTable<TileRow, 'name'>
   jobs: EntityTable<JobRow, 'id'>
   blocks: EntityTable<BlockRow, 'key'>
   histories: EntityTable<HistoryRow, 'projectId'>
@@ -85,3 +115,4 @@ database.version(1).stores({
 })
 database.version(2).stores({ jobs: 'id, projectId', blocks: 'key, jobId' })
 database.version(3).stores({ histories: 'projectId' })
+database.version(4).stores({ tiles: 'name', results: 'key, projectId, *tiles' })

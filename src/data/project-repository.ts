@@ -1,18 +1,23 @@
-import { InvalidValueError, UnreadableFileError } from '@/core/errors'
-import { passResultProblem } from '@/core/passes/check-result'
-import type { PassResult } from '@/core/passes/pass-result'
-import type { ChannelData } from '@/core/picture/channel'
-import { database, type HistoryRow, type ProjectRow } from './database'
+import { UnreadableFileError } from '@/core/errors'
+import type { Table } from 'dexie'
+import { database, type FileRow, type HistoryRow, type ProjectRow } from './database'
 import { migrateProject } from './migrate-project'
 import { newId } from './new-project'
 import { dropJob, loadJobs } from './render-jobs'
 import type { ProjectSource } from './project-archive'
-import type { Project, Rendered } from './project-schema'
+import type { Project, ProjectPass, Rendered } from './project-schema'
 import { filesOf, projectSchema } from './project-schema'
+import { dropResults, loadResult, resultKey, saveResult, shareResult } from './stored-results'
 
 /** Reading and writing whole projects in the browser's storage. */
 
-const keyOf = (projectId: string, id: string): string => `${projectId}/${id}`
+const fileKey = (projectId: string, fileId: string): string => `${projectId}/${fileId}`
+
+/** What lies beside the document, and how rows of it are dropped. */
+const BULK = [
+  [database.files as Table<FileRow, string>, (keys: string[]) => database.files.bulkDelete(keys)],
+  [database.results, dropResults],
+] as const
 
 /** Storage full or refused: told in words an artist can act on. */
 export function storageProblem(error: unknown): string {
@@ -95,55 +100,17 @@ export const saveFile = async (
   name: string,
   bytes: Uint8Array,
 ): Promise<void> => {
-  await database.files.put({ key: keyOf(projectId, fileId), projectId, name, bytes: new Uint8Array(bytes) })
+  await database.files.put({ key: fileKey(projectId, fileId), projectId, name, bytes: new Uint8Array(bytes) })
+}
+
+async function fileRow(projectId: string, fileId: string): Promise<FileRow> {
+  const row = await database.files.get(fileKey(projectId, fileId))
+  if (!row) throw new UnreadableFileError(fileId, 'is missing from the browser’s storage')
+  return row
 }
 
 export async function loadFile(projectId: string, fileId: string): Promise<Uint8Array> {
-  const row = await database.files.get(keyOf(projectId, fileId))
-  if (!row) throw new UnreadableFileError(fileId, 'is missing from the browser’s storage')
-  return row.bytes
-}
-
-export const saveResult = async (projectId: string, resultId: string, result: PassResult): Promise<void> => {
-  const { kind, width, height, channels, drawing = null } = result
-  // Shared memory cannot be stored.
-  const problem = passResultProblem({ ...result, drawing })
-  if (problem) throw new InvalidValueError('result', `cannot be stored: ${problem}`, kind)
-  const own = channels.map((c): ChannelData => (c.buffer instanceof ArrayBuffer ? c : c.slice()))
-  await database.results.put({
-    key: keyOf(projectId, resultId),
-    projectId,
-    kind,
-    width,
-    height,
-    channels: own,
-    drawing,
-  })
-}
-
-/** A stored pass; null where it is gone. @throws {UnreadableFileError} where it is damaged. */
-export async function loadResult(projectId: string, rendered: Rendered): Promise<PassResult | null> {
-  const row = await database.results.get(keyOf(projectId, rendered.resultId))
-  if (!row) return null
-  const result: PassResult = {
-    kind: row.kind,
-    width: row.width,
-    height: row.height,
-    channels: row.channels,
-    surfaces: rendered.surfaces,
-    lights: rendered.lights,
-    params: rendered.params,
-    facts: rendered.facts,
-    drawing: row.drawing ?? null,
-  }
-  const problem = passResultProblem(result)
-  if (problem) throw new UnreadableFileError(rendered.resultId, `the stored pass is damaged: ${problem}`)
-  return result
-}
-
-/** Drops a result that the stored project no longer names. */
-export const dropResult = async (projectId: string, resultId: string): Promise<void> => {
-  await database.results.delete(keyOf(projectId, resultId))
+  return (await fileRow(projectId, fileId)).bytes
 }
 
 /** A lock held while a project's bulk is stored before its document: what it has stored so far is nobody's yet. */
@@ -158,27 +125,32 @@ const asBringingIn = <T>(work: () => Promise<T>): Promise<T> =>
 async function dropEverything(id: string): Promise<void> {
   for (const job of await loadJobs(id)) await dropJob(job.id)
   await database.files.where('projectId').equals(id).delete()
-  await database.results.where('projectId').equals(id).delete()
+  await dropResults(await database.results.where('projectId').equals(id).primaryKeys())
   await database.histories.delete(id)
   await database.projects.delete(id)
+}
+
+interface BringingIn {
+  readonly keepIdWhereFree?: boolean
+  readonly name?: string
+  /** Told how much is stored, 0…1. */
+  readonly onProgress?: (share01: number) => void
+}
+
+/** How the bulk of a project that is brought in gets under its new id. */
+interface Bulk {
+  readonly file: (id: string, fileId: string) => Promise<void>
+  /** @returns false where it is gone: the pass then comes in as not rendered. */
+  readonly result: (id: string, pass: ProjectPass, rendered: Rendered) => Promise<boolean>
 }
 
 /**
  * Stores a project and its bulk piece by piece, under a new id; under its own where asked and no project has that id. The
  * document goes last: a project that can be seen is whole. What fails leaves nothing.
- * @param onProgress told how much is stored, 0…1.
  * @returns its id.
  */
-export function storeProject(
-  source: ProjectSource,
-  options: {
-    readonly keepIdWhereFree?: boolean
-    readonly name?: string
-    readonly onProgress?: (share01: number) => void
-  } = {},
-): Promise<string> {
+function bringIn(project: Project, bulk: Bulk, options: BringingIn): Promise<string> {
   return asBringingIn(async () => {
-    const { project } = source
     const keep = options.keepIdWhereFree && !(await database.projects.get(project.id))
     const id = keep ? project.id : newId()
     const files = filesOf(project)
@@ -190,15 +162,12 @@ export function storeProject(
     const tell = () => options.onProgress?.(++done / total)
     try {
       for (const { fileId } of files) {
-        const { name, bytes } = await source.file(fileId)
-        await saveFile(id, fileId, name, bytes)
+        await bulk.file(id, fileId)
         tell()
       }
       const gone = new Set<string>()
       for (const { pass, rendered: own } of rendered) {
-        const result = await source.result(pass, own)
-        if (result) await saveResult(id, own.resultId, result)
-        else gone.add(pass.id)
+        if (!(await bulk.result(id, pass, own))) gone.add(pass.id)
         tell()
       }
       const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
@@ -210,6 +179,24 @@ export function storeProject(
     }
   })
 }
+
+/** Stores a project from elsewhere; see {@link bringIn}. @returns its id. */
+export const storeProject = (source: ProjectSource, options: BringingIn = {}): Promise<string> =>
+  bringIn(
+    source.project,
+    {
+      file: async (id, fileId) => {
+        const { name, bytes } = await source.file(fileId)
+        await saveFile(id, fileId, name, bytes)
+      },
+      result: async (id, pass, rendered) => {
+        const result = await source.result(pass, rendered)
+        if (result) await saveResult(id, rendered.resultId, result)
+        return result !== null
+      },
+    },
+    options,
+  )
 
 /** A stored project, its bulk read when it is asked for. */
 export const storedProject = (project: Project): ProjectSource => {
@@ -224,10 +211,21 @@ export const storedProject = (project: Project): ProjectSource => {
   }
 }
 
+/** A copy of a stored project; the pixels of its passes are shared. @returns its id. */
 export async function duplicateProject(id: string): Promise<string> {
   const project = await loadProject(id)
   const row = await database.projects.get(id)
-  const copy = await storeProject(storedProject(project), { name: `${project.name} copy` })
+  const copy = await bringIn(
+    project,
+    {
+      file: async (toId, fileId) => {
+        const { name, bytes } = await fileRow(id, fileId)
+        await saveFile(toId, fileId, name, bytes)
+      },
+      result: (toId, _pass, { resultId }) => shareResult(id, toId, resultId),
+    },
+    { name: `${project.name} copy` },
+  )
   if (row?.thumbnail) await database.projects.update(copy, { thumbnail: row.thumbnail })
   return copy
 }
@@ -264,9 +262,10 @@ export async function clearDeleted(now = Date.now()): Promise<void> {
 /** Drops bulk that no project owns. Not while one is being brought in: its document comes last. */
 async function clearOrphans(): Promise<void> {
   const known = new Set(await database.projects.toCollection().primaryKeys())
-  for (const table of [database.files, database.results] as const) {
+  for (const [table, drop] of BULK) {
     const owners = (await table.orderBy('projectId').uniqueKeys()) as string[]
-    for (const id of owners) if (!known.has(id)) await table.where('projectId').equals(id).delete()
+    for (const id of owners)
+      if (!known.has(id)) await drop(await table.where('projectId').equals(id).primaryKeys())
   }
   const histories = await database.histories.toCollection().primaryKeys()
   await database.histories.bulkDelete(histories.filter((id) => !known.has(id)))
@@ -276,12 +275,12 @@ async function clearOrphans(): Promise<void> {
 export async function clearUnused(project: Project, history: readonly Project[] = []): Promise<void> {
   const wanted = new Set(
     [project, ...history].flatMap((state) => [
-      ...filesOf(state).map((f) => keyOf(project.id, f.fileId)),
-      ...state.passes.flatMap((p) => (p.rendered ? [keyOf(project.id, p.rendered.resultId)] : [])),
+      ...filesOf(state).map((f) => fileKey(project.id, f.fileId)),
+      ...state.passes.flatMap((p) => (p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [])),
     ]),
   )
-  for (const table of [database.files, database.results] as const) {
-    const keys = (await table.where('projectId').equals(project.id).primaryKeys()) as string[]
-    await table.bulkDelete(keys.filter((key) => !wanted.has(key)))
+  for (const [table, drop] of BULK) {
+    const keys = await table.where('projectId').equals(project.id).primaryKeys()
+    await drop(keys.filter((key) => !wanted.has(key)))
   }
 }

@@ -8,6 +8,7 @@ import { WorkerChannel } from '@/core/workers/worker-channel'
 import { storageProblem } from './project-repository'
 import type { BlockParts, JobRecord, KeptBlock } from './render-jobs'
 import type { Project, Rendered } from './project-schema'
+import { ensureRoom } from './storage-room'
 import type { StorageReply, StorageRequest } from './storage-worker'
 
 type StorageChannel = WorkerChannel<StorageRequest, StorageReply>
@@ -115,6 +116,8 @@ export const importArchive = (
 ): Promise<string> =>
   alone(`Reading ${name}`, options.signal, async (own) => {
     const { keepIdWhereFree = false, onProgress } = options
+    // What it holds is mostly packed: it takes this much at the least.
+    await ensureRoom(name, file.size)
     const message = { type: 'import' as const, name, file, keepIdWhereFree }
     return (await own.ask(message, 'project', { onProgress })).projectId
   })

@@ -8,16 +8,10 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { release } from '@/core/workers/release'
 import { openProjectArchive, streamProjectArchive } from './project-archive'
-import {
-  duplicateProject,
-  loadResult,
-  saveFile,
-  saveResult,
-  storedProject,
-  storeProject,
-} from './project-repository'
+import { duplicateProject, saveFile, storedProject, storeProject } from './project-repository'
 import { projectSchema, renderedSchema, tileSchema } from './project-schema'
 import { jobRecordSchema, loadBlocks, saveBlock, type KeptBlock } from './render-jobs'
+import { loadResult, saveResult } from './stored-results'
 
 /**
  * Storage work on bulk: passes in and out, whole projects packed, brought in and copied. Done here because copying tens

@@ -1,10 +1,9 @@
 import { CancelledError } from '@/core/errors'
-import { passBytes } from '@/core/passes/pass-bytes'
-import { memberRig, type PassOrder } from '@/core/passes/render-tile'
+import { orderBytes } from '@/core/passes/pass-bytes'
+import type { PassOrder } from '@/core/passes/render-tile'
 import type { PassFacts } from '@/core/passes/pass-facts'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Tile } from '@/core/passes/tile'
-import { renderedLights } from '@/core/scene/rendered-light'
 import type { RenderPool } from './render-pool'
 import type { KeptPass, PassTally, RenderedPass, RenderProgress, RenderRequest } from './render-request'
 
@@ -119,9 +118,7 @@ function groupsThatFit({ passes, frame, rig, bytesTogether = BYTES_TOGETHER }: R
   const groups: PlannedPass[][] = []
   let room = 0
   for (const pass of passes) {
-    const { kind, params, members, rig: own = rig } = pass.order
-    const lights = renderedLights(memberRig(own, members))
-    const bytes = passBytes(kind, lights, params, frame.width * frame.height)
+    const bytes = orderBytes(pass.order, rig, frame.width * frame.height)
     const last = groups.at(-1)
     if (last && bytes <= room) last.push(pass)
     else {

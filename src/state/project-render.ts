@@ -1,13 +1,16 @@
 import type { Draft } from 'immer'
 import { produce } from 'immer'
+import { orderBytes } from '@/core/passes/pass-bytes'
 import { storedSurfaces } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import type { PassOrder } from '@/core/passes/render-tile'
 import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
-import { changeStored, dropResult, loadProject } from '@/data/project-repository'
+import { changeStored, loadProject } from '@/data/project-repository'
+import { dropResult } from '@/data/stored-results'
 import { currentRegistration, materialHashes } from '@/data/project-scene'
 import type { Project, ProjectPass, Quality, Shot } from '@/data/project-schema'
 import type { JobRecord } from '@/data/render-jobs'
+import { ensureRoom } from '@/data/storage-room'
 import type { RenderPool } from '@/engine/render-pool'
 import type { RenderedPass } from '@/engine/render-request'
 import type { PlannedPass, RenderDocument, RenderPlan } from '@/engine/run-render'
@@ -39,15 +42,22 @@ export class ProjectRender implements RenderDocument {
     const shot = passes.length > 0 ? shotOf(project, passes[0]) : project.shots[0]
     const nothing = passes.length > 0 ? nothingToRender(project) : null
     if (nothing !== null) throw new Error(nothing)
+    const rig = rigOf(project, shot)
+    const planned = passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, job.quality) }))
+    const pixels = shot.frame.width * shot.frame.height
+    await ensureRoom(
+      planned.length === 1 ? 'This pass' : `Rendering ${planned.length} passes`,
+      planned.reduce((sum, { order }) => sum + orderBytes(order, rig, pixels), 0),
+    )
     this.planned = { project, shot }
     return {
       camera: shot.camera,
       frame: shot.frame,
-      rig: rigOf(project, shot),
+      rig,
       seed: 0,
       preview: true,
       first: job.first,
-      passes: passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, job.quality) })),
+      passes: planned,
     }
   }
 

@@ -5,10 +5,11 @@ import { paramDefaults } from '@/core/params'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { database } from '@/data/database'
 import { newProject } from '@/data/new-project'
-import { createProject, loadProject, loadResult } from '@/data/project-repository'
+import { createProject, loadProject } from '@/data/project-repository'
 import { toProjectModel } from '@/data/project-scene'
 import type { Project } from '@/data/project-schema'
 import { loadJobs } from '@/data/render-jobs'
+import { loadResult } from '@/data/stored-results'
 import { hideParts } from './model-actions'
 import { addPass } from './pass-actions'
 import { isHeld } from './project-lock'
@@ -62,7 +63,7 @@ vi.mock('@/engine/read-model-in-worker', () => ({
 }))
 vi.mock('@/data/storage-service', async () => {
   const jobs = await import('@/data/render-jobs')
-  const repository = await import('@/data/project-repository')
+  const results = await import('@/data/stored-results')
   return {
     storeBlock: async (...all: Parameters<typeof jobs.saveBlock>) => {
       await jobs.saveBlock(...all)
@@ -74,11 +75,11 @@ vi.mock('@/data/storage-service', async () => {
       specs: never,
       { width, height }: { width: number; height: number },
     ) => jobs.loadBlocks(jobId, passId, specs, width, height),
-    storeResult: async (...all: Parameters<typeof repository.saveResult>) => {
+    storeResult: async (...all: Parameters<typeof results.saveResult>) => {
       if (world.isFull) throw new DOMException('no room', 'QuotaExceededError')
-      await repository.saveResult(...all)
+      await results.saveResult(...all)
     },
-    fetchResult: repository.loadResult,
+    fetchResult: results.loadResult,
   }
 })
 

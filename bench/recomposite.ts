@@ -18,10 +18,10 @@ export async function main(): Promise<void> {
   }
   const resources = {
     pass: resultOf,
-    idPass: () => resultOf('id'),
+    shotPass: () => resultOf('id'),
     picture: () => null,
     revision: () => '',
-    idRevision: () => '',
+    shotRevision: () => '',
   }
   const [sheet] = project.sheets
   const size = { width: sheet.width, height: sheet.height }

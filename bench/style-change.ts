@@ -26,10 +26,10 @@ export async function main(): Promise<void> {
   }
   const resources = {
     pass: resultOf,
-    idPass: () => resultOf('id'),
+    shotPass: () => resultOf('id'),
     picture: () => null,
     revision: () => '',
-    idRevision: () => '',
+    shotRevision: () => '',
   }
   const [sheet] = project.sheets
   const evaluator = new SheetEvaluator(new KeptTiles(), resources)

@@ -1,5 +1,7 @@
+export { blurByDepth, extremeShifted, gatherOffset, smoothPainterly, sumShifted } from './area'
 export { overKept, overKeptMasked, overKeptWeighed, overWeighed, withinWeighed } from './blend'
 export { filterAcross, filterDown, grow, repeatBorder, shrink } from './blur'
+export { byBrightness, changeInOklab, throughCube } from './colour'
 export {
   blocksToRows,
   copy,
@@ -14,7 +16,7 @@ export {
   premultiply,
   rowsToBlocks,
   straighten,
-  throughTable,
+  throughTables,
   toBytes,
   toWords,
 } from './pixels'

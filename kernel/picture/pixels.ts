@@ -123,7 +123,7 @@ export function fill(blocks: usize, count: i32, r: f32, g: f32, b: f32, a: f32):
 }
 
 /** @inline A first guess of a root from a number's bits, then Newton's steps; x > 0. */
-function cubeRoot(x: v128): v128 {
+export function cubeRoot(x: v128): v128 {
   const guess = f32x4.convert_i32x4_s(x)
   let y = i32x4.trunc_sat_f32x4_s(add(mul(guess, all(0.3333333333)), all(709921077)))
   // Halley: three times as many right digits each.
@@ -268,15 +268,15 @@ function fromTable(values: v128, table: usize): v128 {
 }
 
 /**
- * Red, green and blue through one table, straight blocks of f32 in place.
- * @param table 65,536 u16: what 0…1 becomes, in steps of 1 / 65535.
+ * Red, green and blue through a table each, straight blocks of f32 in place.
+ * @param red 65,536 u16: what 0…1 becomes, in steps of 1 / 65535; green and blue likewise, perhaps the same.
  */
-export function throughTable(blocks: usize, count: i32, table: usize): void {
+export function throughTables(blocks: usize, count: i32, red: usize, green: usize, blue: usize): void {
   const end = blocks + ((<usize>count) << 4)
   while (blocks < end) {
-    v128.store(blocks, fromTable(v128.load(blocks), table))
-    v128.store(blocks, fromTable(v128.load(blocks, 16), table), 16)
-    v128.store(blocks, fromTable(v128.load(blocks, 32), table), 32)
+    v128.store(blocks, fromTable(v128.load(blocks), red))
+    v128.store(blocks, fromTable(v128.load(blocks, 16), green), 16)
+    v128.store(blocks, fromTable(v128.load(blocks, 32), blue), 32)
     blocks += 64
   }
 }

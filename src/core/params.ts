@@ -34,7 +34,64 @@ export interface ChoiceControl {
   readonly options: readonly { readonly value: string; readonly label: string }[]
   readonly default: string
 }
-export type ParamControl = NumberControl | ColourControl | ToggleControl | ChoiceControl
+/** A curve through points from left to right, both axes 0…1. */
+export interface CurveControl {
+  readonly control: 'curve'
+  readonly label: string
+  readonly default: readonly (readonly [number, number])[]
+}
+/** Colours along a way from 0 to 1. */
+export interface StopsControl {
+  readonly control: 'stops'
+  readonly label: string
+  readonly default: readonly (readonly [number, string])[]
+}
+/** A range with soft ends: nothing up to the first, all between second and third, nothing from the fourth on. */
+export interface RangeControl {
+  readonly control: 'range'
+  readonly label: string
+  readonly min: number
+  readonly max: number
+  readonly default: readonly [number, number, number, number]
+}
+/** A place on the sheet, in shares of its width and height: pressed on the proof. */
+export interface PointControl {
+  readonly control: 'point'
+  readonly label: string
+  readonly default: readonly [number, number]
+}
+/** A pass of the shot, or a picture in its place, by id; empty: the shot's own. */
+export interface MapControl {
+  readonly control: 'map'
+  readonly label: string
+  /** The kind of pass it is made from. */
+  readonly pass: string
+  readonly default: string
+}
+/** Another layer of the sheet, by id; empty: none. */
+export interface LayerControl {
+  readonly control: 'layer'
+  readonly label: string
+  readonly default: string
+}
+/** Colours, as many as one likes. */
+export interface PaletteControl {
+  readonly control: 'palette'
+  readonly label: string
+  readonly default: readonly string[]
+}
+export type ParamControl =
+  | NumberControl
+  | ColourControl
+  | ToggleControl
+  | ChoiceControl
+  | CurveControl
+  | StopsControl
+  | RangeControl
+  | PointControl
+  | MapControl
+  | LayerControl
+  | PaletteControl
 export type NamedControl = ParamControl & {
   readonly name: string
   /** Controls of one group are folded away together; null is always shown. */
@@ -60,12 +117,11 @@ export function numberParam(options: NumberOptions) {
   return schema
 }
 
+const colour6 = () => z.string().regex(/^#[0-9a-f]{6}$/i, 'must look like #rrggbb')
+
 /** A display colour, `#rrggbb`. */
 export function colourParam(options: { label: string; default: string }) {
-  const schema = z
-    .string()
-    .regex(/^#[0-9a-f]{6}$/i, 'must look like #rrggbb')
-    .default(options.default)
+  const schema = colour6().default(options.default)
   controls.add(schema, { control: 'colour', ...options })
   return schema
 }
@@ -92,6 +148,79 @@ export function choiceParam<const T extends string>(options: {
   return schema
 }
 
+const share = () => z.number().min(0).max(1)
+const risesIn = (values: readonly number[]): boolean => values.every((v, i) => i === 0 || v > values[i - 1])
+
+/** Points of a curve, from left to right: see {@link CurveControl}. */
+export function curveParam(options: Omit<CurveControl, 'control'>) {
+  const schema = z
+    .array(z.tuple([share(), share()]))
+    .min(2)
+    .max(32)
+    .refine((points) => risesIn(points.map(([x]) => x)), 'must go from left to right')
+    .default(options.default.map(([x, y]) => [x, y]))
+  controls.add(schema, { control: 'curve', ...options })
+  return schema
+}
+
+/** Colours along a way: see {@link StopsControl}. */
+export function stopsParam(options: Omit<StopsControl, 'control'>) {
+  const schema = z
+    .array(z.tuple([share(), colour6()]))
+    .min(2)
+    .max(64)
+    .refine((stops) => stops.every(([at], i) => i === 0 || at >= stops[i - 1][0]), 'must be in order')
+    .default(options.default.map(([at, colour]) => [at, colour]))
+  controls.add(schema, { control: 'stops', ...options })
+  return schema
+}
+
+/** A range with soft ends: see {@link RangeControl}. */
+export function rangeParam(options: Omit<RangeControl, 'control'>) {
+  const edge = () => z.number().min(options.min).max(options.max)
+  const [a, b, c, d] = options.default
+  const schema = z
+    .tuple([edge(), edge(), edge(), edge()])
+    .refine((edges) => edges.every((v, i) => i === 0 || v >= edges[i - 1]), 'must rise')
+    .default([a, b, c, d])
+  controls.add(schema, { control: 'range', ...options })
+  return schema
+}
+
+/** A place on the sheet: see {@link PointControl}. It may lie beside it. */
+export function pointParam(options: Omit<PointControl, 'control'>) {
+  const [x, y] = options.default
+  const axis = () => z.number().min(-2).max(3)
+  const schema = z.tuple([axis(), axis()]).default([x, y])
+  controls.add(schema, { control: 'point', ...options })
+  return schema
+}
+
+/** A pass or a picture that something is made from: see {@link MapControl}. */
+export function mapParam(options: { label: string; pass: string }) {
+  const schema = z.string().max(200).default('')
+  controls.add(schema, { control: 'map', default: '', ...options })
+  return schema
+}
+
+/** Another layer: see {@link LayerControl}. */
+export function layerParam(options: { label: string }) {
+  const schema = z.string().max(200).default('')
+  controls.add(schema, { control: 'layer', default: '', ...options })
+  return schema
+}
+
+/** Colours: see {@link PaletteControl}. */
+export function paletteParam(options: Omit<PaletteControl, 'control'>) {
+  const schema = z
+    .array(colour6())
+    .min(1)
+    .max(64)
+    .default([...options.default])
+  controls.add(schema, { control: 'palette', ...options })
+  return schema
+}
+
 /** Puts the parameters of a schema's shape into a group: see {@link NamedControl}. */
 export function grouped<S extends z.ZodRawShape>(group: string, shape: S): S {
   for (const field of Object.values(shape)) groups.add(field, { group })
@@ -101,10 +230,18 @@ export function grouped<S extends z.ZodRawShape>(group: string, shape: S): S {
 /** A parameter schema: an object whose every field was made by one of the functions above. */
 export type ParamSchema = z.ZodObject
 
+type Single = number | string | boolean
+/** A parameter as loose JSON: a number, a word, a switch, or a list of them or of short lists of them. */
+export type ParamValue = Single | (Single | Single[])[]
 /** Every parameter as loose JSON; a descriptor's own schema turns it into its typed form. */
-export type ParamValues = Readonly<Record<string, number | string | boolean>>
+export type ParamValues = Readonly<Record<string, ParamValue>>
 
-export const paramValuesSchema = z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))
+const single = z.union([z.number(), z.string().max(4096), z.boolean()])
+export const paramValueSchema: z.ZodType<ParamValue> = z.union([
+  single,
+  z.array(z.union([single, z.array(single).max(8)])).max(4096),
+])
+export const paramValuesSchema = z.record(z.string(), paramValueSchema)
 
 /** The controls of a schema, in order. @throws when a field was not made by a function of this file. */
 export function paramControls(schema: ParamSchema): NamedControl[] {
@@ -115,7 +252,7 @@ export function paramControls(schema: ParamSchema): NamedControl[] {
   })
 }
 
-/** Values of a schema: each is a number, a word or a switch, for that is all the functions above make. */
+/** Values of a schema: numbers, words, switches and lists of them, for that is all the functions above make. */
 type ValuesOf<S extends ParamSchema> = z.infer<S> & ParamValues
 
 /** All parameters at their defaults. */

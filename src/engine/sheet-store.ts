@@ -1,4 +1,5 @@
 import type { PassResult } from '@/core/passes/pass-result'
+import type { PassKindName } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
 import type { SheetResources } from '@/core/sheet/sheet-resources'
@@ -20,17 +21,21 @@ export class SheetStore {
   readonly passes = new Map<string, StoredPass>()
   readonly pictures = new Map<string, StoredPicture>()
 
-  idPass(shotId: string | undefined): StoredPass | null {
-    return [...this.passes.values()].find((p) => p.result.kind === 'id' && p.shotId === shotId) ?? null
+  /** The one of a shot's passes of a kind that masks and effects go by: whichever came first, it is the one of the least id. */
+  shotPass(shotId: string | undefined, kind: PassKindName): StoredPass | null {
+    let found: string | null = null
+    for (const [id, pass] of this.passes)
+      if (pass.result.kind === kind && pass.shotId === shotId && (found === null || id < found)) found = id
+    return found === null ? null : (this.passes.get(found) ?? null)
   }
 
   /** What the evaluator asks for. Passes and pictures have names of their own: one never has the other's. */
   readonly resources: SheetResources = {
     pass: (id) => this.passes.get(id)?.result ?? null,
     picture: (id) => this.pictures.get(id)?.picture ?? null,
-    idPass: (shotId) => this.idPass(shotId)?.result ?? null,
+    shotPass: (shotId, kind) => this.shotPass(shotId, kind)?.result ?? null,
     revision: (id) => this.passes.get(id)?.revision ?? String(this.pictures.get(id)?.revision ?? 'none'),
-    idRevision: (shotId) => this.idPass(shotId)?.revision ?? 'none',
+    shotRevision: (shotId, kind) => this.shotPass(shotId, kind)?.revision ?? 'none',
   }
 }
 

@@ -210,7 +210,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return { request, type: 'parts', keys: partsBeneath(drawing, message.path, message.radius) }
     }
     case 'pick': {
-      const found = store.idPass(message.shotId)?.result
+      const found = store.shotPass(message.shotId, 'id')?.result
       const { sheet } = message
       const [x, y] = found ? toPicturePoint(message.x01, message.y01, found, sheet, sheet.fit) : [-1, -1]
       const isInside = x >= 0 && x < 1 && y >= 0 && y < 1

@@ -6,7 +6,7 @@ import { repairKind, repairMesh } from '@/core/geometry/repairs/registry'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import type { PropKindName } from '@/core/geometry/props/registry'
 import { propKind } from '@/core/geometry/props/registry'
-import type { ParamValues } from '@/core/params'
+import type { ParamValue, ParamValues } from '@/core/params'
 import { plural } from '@/core/plural'
 import { paramDefaults } from '@/core/params'
 import { boxOf } from '@/core/scene/camera'
@@ -268,7 +268,7 @@ export function dropToGround(id: string): void {
 
 /** How large a form of the application's own is made, so that it suits a subject of this size. */
 function fitted(kind: PropKindName, size: readonly [number, number, number], diagonal: number): ParamValues {
-  const values: Record<string, number | string | boolean> = {}
+  const values: Record<string, ParamValue> = {}
   for (const [name, value] of Object.entries(paramDefaults(propKind(kind).schema)))
     values[name] =
       typeof value === 'number' && name !== 'bevel' && name !== 'sides' ? value * diagonal : value

@@ -7,7 +7,7 @@ export const gaussianBlur = defineEffect({
   kind: 'gaussianBlur',
   version: 1,
   label: 'Gaussian blur',
-  group: 'Blur',
+  group: 'Blur and focus',
   summary: 'Softens everything alike.',
   schema: z.object({
     sigma: numberParam({
@@ -20,5 +20,6 @@ export const gaussianBlur = defineEffect({
       logarithmic: true,
     }),
   }),
+  neutral: { sigma: 0 },
   work: ({ sigma }) => ({ by: 'blur', sigmaPx: sigma }),
 })

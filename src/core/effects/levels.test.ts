@@ -5,7 +5,7 @@ import { levels } from './levels'
 const run = (rgb: readonly number[], changes: ParamValues = {}) => {
   const work = levels.work(levels.schema.parse({ ...paramDefaults(levels.schema), ...changes }))
   if (work.by !== 'tone') throw new Error('levels are curves')
-  return rgb.map((v) => Number(work.curve(v).toFixed(6)))
+  return rgb.map((v) => Number(work.curve(v, 0).toFixed(6)))
 }
 
 it('changes nothing at its defaults', () => {

@@ -19,6 +19,7 @@ export const levels = defineEffect({
     low: numberParam({ label: 'Output from', min: 0, max: 1, step: 0.01, default: 0 }),
     high: numberParam({ label: 'Output to', min: 0, max: 1, step: 0.01, default: 1 }),
   }),
+  neutral: {},
   work({ black, white, gamma, low, high }) {
     const range = Math.max(1e-4, white - black)
     const exponent = 1 / gamma

@@ -3,12 +3,94 @@ import { InvalidValueError } from '../errors'
 import type { ParamSchema, ParamValues } from '../params'
 import { paramControls, paramDefaults, parseParams } from '../params'
 import type { EffectGroup, EffectKind, EffectWork } from './effect-kind'
+import { boxBlur } from './box-blur'
+import { brightnessGradient } from './brightness-gradient'
+import { crossHatching } from './cross-hatching'
+import { curve } from './curve'
+import { darksColour } from './darks-colour'
+import { depthBlur } from './depth-blur'
+import { depthHaze } from './depth-haze'
+import { directionalBlur } from './directional-blur'
+import { displace } from './displace'
+import { dust } from './dust'
+import { engraving } from './engraving'
+import { exposure } from './exposure'
 import { gaussianBlur } from './gaussian-blur'
+import { glow } from './glow'
+import { grain } from './grain'
+import { growShrink } from './grow-shrink'
+import { halftone } from './halftone'
+import { hatching } from './hatching'
+import { hueChromaLightness } from './hue-chroma-lightness'
+import { inkBleed } from './ink-bleed'
+import { invert } from './invert'
 import { levels } from './levels'
+import { lineScreen } from './line-screen'
+import { localContrast } from './local-contrast'
+import { misregister } from './misregister'
+import { normalSaturation } from './normal-saturation'
+import { outline } from './outline'
+import { painterlySmoothing } from './painterly-smoothing'
+import { paperThrough } from './paper-through'
+import { pixelSort } from './pixel-sort'
+import { pointBlur } from './point-blur'
+import { posterise } from './posterise'
+import { rangeTint } from './range-tint'
+import { rim } from './rim'
+import { ripple } from './ripple'
+import { stipple } from './stipple'
+import { threshold } from './threshold'
 import { tint } from './tint'
+import { unsharpMask } from './unsharp-mask'
+import { vignette } from './vignette'
+import { whiteBalance } from './white-balance'
+import { wornEdges } from './worn-edges'
 
 /** Every effect, in the order it is offered. Adding one is its file and its line here. */
-const effects = [register(levels), register(tint), register(gaussianBlur)] as const
+const effects = [
+  register(levels),
+  register(curve),
+  register(exposure),
+  register(posterise),
+  register(threshold),
+  register(invert),
+  register(whiteBalance),
+  register(hueChromaLightness),
+  register(tint),
+  register(rangeTint),
+  register(darksColour),
+  register(brightnessGradient),
+  register(gaussianBlur),
+  register(boxBlur),
+  register(directionalBlur),
+  register(pointBlur),
+  register(depthBlur),
+  register(unsharpMask),
+  register(localContrast),
+  register(depthHaze),
+  register(growShrink),
+  register(painterlySmoothing),
+  register(outline),
+  register(normalSaturation),
+  register(glow),
+  register(rim),
+  register(vignette),
+  register(grain),
+  register(dust),
+  register(ripple),
+  register(displace),
+  register(inkBleed),
+  register(wornEdges),
+  register(paperThrough),
+  register(halftone),
+  register(lineScreen),
+  register(hatching),
+  register(crossHatching),
+  register(stipple),
+  register(engraving),
+  register(misregister),
+  register(pixelSort),
+] as const
 
 /** An effect with its parameter types closed over. */
 export interface RegisteredEffect {
@@ -19,6 +101,8 @@ export interface RegisteredEffect {
   readonly summary: string
   readonly schema: ParamSchema
   readonly defaults: ParamValues
+  /** Parameters at which it changes nothing; null where there are none. */
+  readonly neutral: ParamValues | null
   /** Parameters as a version stored them, brought up to date and checked. @throws {InvalidValueError} */
   readonly read: (version: number, params: unknown) => ParamValues
   /** @throws {InvalidValueError} for parameters outside their rule. */
@@ -39,6 +123,7 @@ function register<K extends string, P extends ParamSchema>(effect: EffectKind<K,
     summary,
     schema,
     defaults: paramDefaults(schema),
+    neutral: effect.neutral ? { ...paramDefaults(schema), ...(effect.neutral as ParamValues) } : null,
     read(stored, params) {
       if (stored > version)
         throw new InvalidValueError(kind, 'was stored by a newer version of the application')

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { parseHex } from '../math/colour'
 import { colourParam, numberParam } from '../params'
+import { byBrightness } from './by-brightness'
 import { defineEffect } from './effect-kind'
 
 /**
@@ -18,18 +19,15 @@ export const tint = defineEffect({
     light: colourParam({ label: 'Light', default: '#ffffff' }),
     amount: numberParam({ label: 'Amount', min: 0, max: 1, step: 0.01, default: 1 }),
   }),
+  neutral: { amount: 0 },
   work({ dark, light, amount }) {
     const from = parseHex(dark)
     const to = parseHex(light)
-    return {
-      by: 'colour',
-      change(rgb) {
-        const tone = 0.2126 * rgb[0] + 0.7152 * rgb[1] + 0.0722 * rgb[2]
-        for (let c = 0; c < 3; c++) {
-          const tinted = from[c] + (to[c] - from[c]) * tone
-          rgb[c] += (tinted - rgb[c]) * amount
-        }
-      },
-    }
+    const between = (c: number, tone: number) => from[c] + (to[c] - from[c]) * tone
+    return byBrightness(
+      (tone) => [between(0, tone), between(1, tone), between(2, tone)],
+      amount,
+      [0.2126, 0.7152, 0.0722],
+    )
   },
 })

@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { ParamValues } from '../params'
+import type { ParamValue, ParamValues } from '../params'
+import { seededRandom } from '../math/sampling'
+import { anyValue } from '../testing/any-params'
 import { paramControls, paramDefaults, type NamedControl } from '../params'
 import { ball, cube, fromFront, renderPass, sceneModel } from '../testing/shapes'
 import { premultiplied } from '../picture/rgba-picture'
@@ -17,20 +19,10 @@ const FRAME = { width: 40, height: 30 }
 /** What of a pass is seen: colours of what is clear do not count. */
 const seen = (result: PassResult, look: ParamValues) => premultiplied(passPicture(result, look))
 
-const anyOf = (control: NamedControl): fc.Arbitrary<number | string | boolean> => {
-  switch (control.control) {
-    case 'number':
-      return control.step >= 1
-        ? fc.integer({ min: control.min, max: control.max })
-        : fc.double({ min: control.min, max: control.max, noNaN: true })
-    case 'colour':
-      return fc.stringMatching(/^#[0-9a-f]{6}$/)
-    case 'toggle':
-      return fc.boolean()
-    case 'choice':
-      return fc.constantFrom(...control.options.map((o) => o.value))
-  }
-}
+const anyOf = (control: NamedControl): fc.Arbitrary<ParamValue> =>
+  control.control === 'number' && control.step >= 1
+    ? fc.integer({ min: control.min, max: control.max })
+    : fc.integer().map((seed) => anyValue(control, seededRandom(seed)))
 const valuesOf = (controls: readonly NamedControl[]): fc.Arbitrary<ParamValues> =>
   fc.record(Object.fromEntries(controls.map((control) => [control.name, anyOf(control)])))
 

@@ -54,7 +54,71 @@ export interface PictureExports {
   toWords(blocks: number, rows: number, count: number): void
   keptFlags(kept: number, count: number): number
   maskFlags(mask: number, count: number): number
-  throughTable(blocks: number, count: number, table: number): void
+  throughTables(blocks: number, count: number, red: number, green: number, blue: number): void
+  sumShifted(
+    input: number,
+    out: number,
+    width: number,
+    height: number,
+    reach: number,
+    taps: number,
+    n: number,
+  ): void
+  extremeShifted(
+    input: number,
+    out: number,
+    width: number,
+    height: number,
+    reach: number,
+    taps: number,
+    n: number,
+    isGreatest: number,
+  ): void
+  gatherOffset(
+    input: number,
+    out: number,
+    width: number,
+    height: number,
+    reach: number,
+    offsets: number,
+    weight: number,
+    isMore: number,
+  ): void
+  blurByDepth(
+    input: number,
+    discs: number,
+    depths: number,
+    out: number,
+    width: number,
+    height: number,
+    reach: number,
+    taps: number,
+    n: number,
+    bloom: number,
+  ): void
+  smoothPainterly(
+    input: number,
+    flow: number,
+    out: number,
+    width: number,
+    height: number,
+    reach: number,
+    zeta: number,
+    bend: number,
+    sharpness: number,
+  ): void
+  changeInOklab(blocks: number, count: number, numbers: number): void
+  throughCube(blocks: number, count: number, cube: number, n: number, strength: number): void
+  byBrightness(
+    blocks: number,
+    count: number,
+    list: number,
+    n: number,
+    wr: number,
+    wg: number,
+    wb: number,
+    strength: number,
+  ): void
   shrink(tile: number, cells: number, d: number): void
   filterAcross(
     cells: number,

@@ -23,7 +23,7 @@ const plate = sceneModel(
   'plate',
 )
 const idPass = renderPass('id', [plate], fromFront(20), SIZE).result
-const resources = testResources({}, { pass: (id) => (id === 'id' ? idPass : null), idPass: () => idPass })
+const resources = testResources({}, { pass: (id) => (id === 'id' ? idPass : null), shotPass: () => idPass })
 const base = testLayer('base', { content: passOf('id', {}), opacity: 0.8 })
 const over = testLayer('over', { content: evenFill('#ff8000'), confine: true, opacity: 0.5 })
 const nothing = testLayer('nothing to show', { content: passOf('gone', {}) })

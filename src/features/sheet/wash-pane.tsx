@@ -1,6 +1,7 @@
 'use client'
 
 import { memo, useLayoutEffect, useRef, useState } from 'react'
+import type { EffectWork, Place } from '@/core/effects/effect-kind'
 import { findEffect } from '@/core/effects/registry'
 import { effectProblem } from '@/core/sheet/evaluate/plan-sheet'
 import type { SheetEffect } from '@/core/sheet/sheet-schema'
@@ -51,6 +52,17 @@ export const WashPane = memo(function WashPane({ layer, chosen, tabStop, peeled 
 /** Points of a curve that are drawn. */
 const POINTS = 17
 
+/** The middle of a small sheet, of which nothing is known. */
+const nowhere = ({ maps = [], beside = [] }: Extract<EffectWork, { by: 'point' }>): Place => ({
+  x: 32,
+  y: 32,
+  width: 64,
+  height: 64,
+  scale: 1,
+  maps: new Float64Array(maps.length),
+  beside: beside.map(() => Float64Array.of(0.5, 0.5, 0.5, 1)),
+})
+
 /** What an effect does, small: its curve, the colours it makes of grey, or a soft spot. */
 function EffectSign({ effect }: { readonly effect: SheetEffect | undefined }) {
   const kind = effect && effectProblem(effect) === null ? findEffect(effect.kind) : undefined
@@ -59,7 +71,7 @@ function EffectSign({ effect }: { readonly effect: SheetEffect | undefined }) {
   const steps = Array.from({ length: POINTS }, (_, i) => i / (POINTS - 1))
   if (work.by === 'tone') {
     const points = steps
-      .map((v) => `${(30 * v).toFixed(1)},${(30 * (1 - work.curve(v))).toFixed(1)}`)
+      .map((v) => `${(30 * v).toFixed(1)},${(30 * (1 - work.curve(v, 1))).toFixed(1)}`)
       .join(' ')
     return (
       <svg className="wash-sign" viewBox="0 0 30 30" aria-hidden="true">
@@ -67,7 +79,7 @@ function EffectSign({ effect }: { readonly effect: SheetEffect | undefined }) {
       </svg>
     )
   }
-  if (work.by === 'blur')
+  if (work.by !== 'colour' && work.by !== 'point')
     return (
       <span
         className="wash-sign"
@@ -76,9 +88,10 @@ function EffectSign({ effect }: { readonly effect: SheetEffect | undefined }) {
       />
     )
   const colours = steps.map((v) => {
-    const rgb = Float64Array.of(v, v, v)
-    work.change(rgb)
-    return `rgb(${[...rgb].map((c) => Math.round(255 * c)).join(' ')})`
+    const rgba = Float64Array.of(v, v, v, 1)
+    if (work.by === 'colour') work.change(rgba)
+    else work.change(rgba, nowhere(work))
+    return `rgb(${[...rgba.subarray(0, 3)].map((c) => Math.round(255 * c)).join(' ')})`
   })
   return (
     <span

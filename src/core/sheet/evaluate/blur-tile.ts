@@ -6,8 +6,8 @@ import { tileNumber, type Workbench } from './workbench'
 /** Narrower blurs change nothing that is seen. Pixels. */
 export const LEAST_SIGMA = 0.05
 
-/** Something blurred, by tiles. */
-export interface BlurInput {
+/** A picture that is read about a tile. */
+export interface TileInput {
   readonly key: string
   /** Writes a tile of the picture, premultiplied blocks of f32, and tells its flags. */
   readonly read: (tx: number, ty: number, to: number) => number
@@ -19,7 +19,7 @@ export interface BlurInput {
  */
 export function blurTile(
   bench: Workbench,
-  input: BlurInput,
+  input: TileInput,
   sigmaPx: number,
   tx: number,
   ty: number,
@@ -46,16 +46,17 @@ export function blurTile(
 }
 
 /** A square of cells: from `first` on, counted from a tile's first cell, on both axes. */
-interface CellSquare {
+export interface CellSquare {
   readonly tx: number
   readonly ty: number
   readonly first: number
   readonly side: number
 }
 
-function gatherCells(
+/** Rows of cells, premultiplied RGBA in f32, as they lie about a tile; the picture's border repeats. */
+export function gatherCells(
   bench: Workbench,
-  input: BlurInput,
+  input: TileInput,
   d: number,
   { tx, ty, first, side }: CellSquare,
   region: number,
@@ -80,7 +81,7 @@ function gatherCells(
 }
 
 /** Means of d × d pixels of a tile, which may lie beyond the picture: there its border's pixels repeat. */
-function cellsOf(bench: Workbench, input: BlurInput, d: number, tx: number, ty: number): KeptTile {
+function cellsOf(bench: Workbench, input: TileInput, d: number, tx: number, ty: number): KeptTile {
   const { kernel, tiles } = bench
   const bytes = (16 * TILE_PIXELS) / (d * d)
   return tiles.obtain(bench.key(`cells ${d}`, input.key), tileNumber(tx, ty), bytes, (address) => {

@@ -1,9 +1,18 @@
 import { hashText } from '../../math/stable-hash'
-import { KEPT_TILE_BYTES, TILE_PIXELS } from '../../picture/tile-form'
+import type { FastTools, Place } from '../../effects/effect-kind'
+import { KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { EMPTY } from './kept-tiles'
+import type { MapTiles } from './map-tiles'
 import type { MaskTiles } from './mask-tiles'
-import type { MaskStep, ReadyEffect } from './plan-sheet'
+import type { MaskStep, ReadyEffect, Source } from './plan-sheet'
 import type { Workbench } from './workbench'
+
+/** What effects that look beside their picture are given. */
+export interface Beside {
+  /** Writes a tile of another picture: straight display values, blocks of f32. */
+  readonly read: (source: Source, tx: number, ty: number, to: number) => void
+  readonly maps: MapTiles
+}
 
 /** Applies effects to tiles of straight display values, blocks of f32, in place. */
 export class EffectTiles {
@@ -13,15 +22,18 @@ export class EffectTiles {
   ) {}
 
   /** Effects of each pixel alone, one after the other. Curves that follow each other go through one table. */
-  apply(chain: readonly ReadyEffect[], tx: number, ty: number, at: number): void {
+  apply(chain: readonly ReadyEffect[], tx: number, ty: number, at: number, beside: Beside): void {
     const { bench } = this
     for (let i = 0; i < chain.length;) {
       const effect = chain[i]
+      const { work } = effect
       const run = curvesFrom(chain, i)
       const before = isWhole(effect) ? null : bench.room()
       if (before !== null) bench.copy(at, before)
       if (run.length > 0) this.throughCurves(run, at)
-      else if (effect.work.by === 'colour') this.changeColours(effect.work.change, at)
+      else if (work.by === 'colour' && work.fast) work.fast(this.tools(effect.key), at, TILE_PIXELS)
+      else if (work.by === 'colour') this.changeColours(work.change, at)
+      else if (work.by === 'point') this.changePixels(effect, work.change, tx, ty, at, beside)
       if (before !== null) {
         this.mix(before, at, effect, tx, ty)
         bench.release(before)
@@ -58,19 +70,34 @@ export class EffectTiles {
 
   private throughCurves(run: readonly ReadyEffect[], at: number): void {
     const { kernel, tiles } = this.bench
-    const key = this.bench.key('table', hashText(run.map((effect) => effect.key).join()))
-    // 65,536 u16.
-    const table = tiles.obtain(key, 0, KEPT_TILE_BYTES, (address) => {
-      const words = new Uint16Array(tiles.memory.buffer, address, 65536)
-      for (let i = 0; i < words.length; i++) {
-        let value = i / 65535
-        for (const { work } of run)
-          if (work.by === 'tone') value = Math.min(1, Math.max(0, work.curve(value)))
-        words[i] = Math.round(65535 * value)
-      }
-      return 0
-    })
-    kernel.throughTable(at, TILE_PIXELS, table.address)
+    const name = hashText(run.map((effect) => effect.key).join())
+    const isEach = run.some(({ work }) => work.by === 'tone' && work.isEach)
+    const [red, green, blue] = (isEach ? [0, 1, 2] : [0, 0, 0]).map((channel) =>
+      // 65,536 u16.
+      tiles.obtain(this.bench.key(`table ${channel}`, name), 0, KEPT_TILE_BYTES, (address) => {
+        const words = new Uint16Array(tiles.memory.buffer, address, 65536)
+        for (let i = 0; i < words.length; i++) {
+          let value = i / 65535
+          for (const { work } of run)
+            if (work.by === 'tone') value = Math.min(1, Math.max(0, work.curve(value, channel)))
+          words[i] = Math.round(65535 * value)
+        }
+        return 0
+      }),
+    )
+    kernel.throughTables(at, TILE_PIXELS, red.address, green.address, blue.address)
+  }
+
+  private tools(effectKey: string): FastTools {
+    const { kernel, tiles } = this.bench
+    return {
+      kernel,
+      table: (name, length, fill) =>
+        tiles.obtain(this.bench.key(`fast ${name}`, effectKey), 0, 4 * length, (address) => {
+          fill(tiles.floats(address, length))
+          return 0
+        }).address,
+    }
   }
 
   private changeColours(change: (rgb: Float64Array) => void, at: number): void {
@@ -87,6 +114,56 @@ export class EffectTiles {
         pixels[i + 8] = rgb[2]
       }
     }
+  }
+
+  private changePixels(
+    { beside, maps }: ReadyEffect,
+    change: (rgba: Float64Array, place: Place) => void,
+    tx: number,
+    ty: number,
+    at: number,
+    around: Beside,
+  ): void {
+    const { bench } = this
+    const { scale, sheet } = bench.planned
+    // Made first: memory may grow while they are.
+    const rooms = beside.map((source) => {
+      const room = bench.room()
+      around.read(source, tx, ty, room)
+      return room
+    })
+    const mapTiles = maps.map((map) => around.maps.tile(map, tx, ty))
+    const pixels = bench.tiles.floats(at, 4 * TILE_PIXELS)
+    const others = rooms.map((room) => bench.tiles.floats(room, 4 * TILE_PIXELS))
+    const planes = mapTiles.map(({ address, flags }) =>
+      flags & EMPTY ? null : bench.tiles.floats(address, TILE_PIXELS),
+    )
+    const rgba = new Float64Array(4)
+    const place: Place = {
+      x: 0,
+      y: 0,
+      width: sheet.width,
+      height: sheet.height,
+      scale,
+      maps: new Float64Array(maps.length),
+      beside: beside.map(() => new Float64Array(4)),
+    }
+    const last = bench.lastOf(tx, ty)
+    for (let y = 0; y <= last.y; y++) {
+      place.y = (ty * TILE + y + 0.5) / scale
+      for (let x = 0; x <= last.x; x++) {
+        const i = y * TILE + x
+        const p = 16 * (i >> 2) + (i & 3)
+        place.x = (tx * TILE + x + 0.5) / scale
+        for (let m = 0; m < planes.length; m++) place.maps[m] = planes[m]?.[i] ?? NaN
+        for (let k = 0; k < others.length; k++)
+          for (let c = 0; c < 4; c++) place.beside[k][c] = others[k][p + 4 * c]
+        for (let c = 0; c < 4; c++) rgba[c] = pixels[p + 4 * c]
+        change(rgba, place)
+        for (let c = 0; c < 4; c++) pixels[p + 4 * c] = Math.min(1, Math.max(0, rgba[c]))
+      }
+    }
+    bench.release(...rooms)
   }
 }
 

@@ -71,7 +71,7 @@ describe('kept tiles', () => {
     }).sort((x, y) => x.at - y.at)
     for (let i = 1; i < taken.length; i++)
       expect(taken[i].at).toBeGreaterThanOrEqual(taken[i - 1].at + taken[i - 1].bytes)
-    expect(() => tiles.take(1 << 20)).toThrow(/more memory/)
+    expect(() => tiles.take(1 << 25)).toThrow(/more memory/)
   })
   it('whose making failed are not there, and can be made after the next sweep', () => {
     const tiles = new KeptTiles()

@@ -21,8 +21,8 @@ const NAMED = 4
 /** … and those whose maker failed. */
 const LOST = 5
 const LISTS = 8
-/** What blocks are made in: cells of wide blurs, masks, kept layers, floating point. */
-const SIZES = [1 << 10, 1 << 12, 1 << 14, 1 << 16, 1 << 17, 1 << 18, 1 << 19] as const
+/** What blocks are made in: cells of wide blurs, masks, kept layers, floating point, what lies about a tile. */
+const SIZES = [10, 12, 14, 16, 17, 18, 19, 20, 21, 22, 23, 24].map((bits) => 2 ** bits)
 const DIRECTORY = 2048
 /** Entries, a power of two. */
 const ENTRIES = 1 << 15
@@ -134,7 +134,7 @@ export class KeptTiles {
     return size
   }
 
-  /** Room for so many bytes, at most 512 KiB. @throws {NoRoomError} */
+  /** Room for so many bytes, at most 16 MiB. @throws {NoRoomError} */
   take(bytes: number): number {
     const size = KeptTiles.sizeOf(bytes)
     return this.locked((words) => {

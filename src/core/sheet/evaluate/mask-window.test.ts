@@ -64,7 +64,7 @@ describe('a window of a mask', () => {
       Uint16Array.of(0),
     ],
   }
-  const resources = testResources({}, { idPass: () => idPass })
+  const resources = testResources({}, { shotPass: () => idPass })
   const size = { width: 1, height: 1 }
   const target = {
     window: { x: 0, y: 0, ...size },

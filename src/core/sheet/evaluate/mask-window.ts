@@ -104,7 +104,7 @@ function surfacesWindow(
   { window, view, sheet, resources }: PaintTarget,
   shotId: string | undefined,
 ): Float32Array | null {
-  const idPass = resources.idPass(shotId)
+  const idPass = resources.shotPass(shotId, 'id')
   if (!idPass) return null
   const { surfaces, background } = chooseSurfaces(terms, idPass.surfaces)
   // Beside the picture there is nothing but background.

@@ -65,7 +65,7 @@ describe('the key of a plan', () => {
     ['the peel', () => keyOf(sheet, { upTo: 2 })],
     ['what is left out', () => keyOf(sheet, { without: new Set(['base']) })],
     ['a picture', () => keyOf(sheet, {}, resources({ revision: (id) => `${id} again` }))],
-    ['the ID pass', () => keyOf(sheet, {}, resources({ idRevision: () => 'again' }))],
+    ['the ID pass', () => keyOf(sheet, {}, resources({ shotRevision: () => 'again' }))],
   ])('changes with %s', (_, key) => {
     expect(key()).not.toBe(keyOf(sheet))
   })
@@ -97,7 +97,7 @@ describe('the key of a plan', () => {
   })
   it('does not depend on the ID pass where nothing is made from it', () => {
     const plain = testSheet(SIZE, [base])
-    expect(keyOf(plain, {}, resources({ idRevision: () => 'again' }))).toBe(keyOf(plain))
+    expect(keyOf(plain, {}, resources({ shotRevision: () => 'again' }))).toBe(keyOf(plain))
   })
 })
 

@@ -2,6 +2,7 @@ import { effectKind, findEffect } from '../../effects/registry'
 import type { EffectWork } from '../../effects/effect-kind'
 import { parseHex, srgbToLinear } from '../../math/colour'
 import { hashJson, hashText } from '../../math/stable-hash'
+import { SHOT_MAPS, type MapRequest } from '../../passes/shot-maps'
 import type { BlendMode } from '../blend-modes'
 import { contentUses, isPainted, type Content } from '../contents/registry'
 import type { RenderSize, SheetResources } from '../sheet-resources'
@@ -38,6 +39,14 @@ export interface MaskStep {
   readonly mask: Mask
 }
 
+/** Numbers that an effect or a mask term asks for, a number a pixel. */
+export interface MapStep {
+  readonly key: string
+  readonly request: MapRequest
+  /** Where they are those of a layer: what it shows alone, and through which mask. Null: there is no such layer. */
+  readonly layer: { readonly source: Source; readonly mask: MaskStep | null } | null
+}
+
 /** A step of a list of effects. */
 export interface ReadyEffect {
   /** Of kind and parameters alone. */
@@ -46,6 +55,9 @@ export interface ReadyEffect {
   /** How much of what it makes replaces what it was given. */
   readonly opacity: number
   readonly mask: MaskStep | null
+  /** What it looks at beside what it is given. */
+  readonly beside: readonly Source[]
+  readonly maps: readonly MapStep[]
 }
 
 /** What a composition has made before some of its steps: what a wash works on. */
@@ -311,17 +323,57 @@ class Planner {
       const mask = this.maskStep(effect.mask)
       const { kind, version, params, opacity } = effect
       const own = join(kind, version, hashOf(params))
-      // A length in sheet pixels means what the frame says it does.
-      const key = join('effect', own, opacity, mask?.key ?? '', input.key, this.frame)
-      return { kind: 'effect', key, input, effect: { key: own, work, opacity, mask } }
+      return this.effect(input, own, work, opacity, mask)
     }, source)
+  }
+
+  private effect(
+    input: Source,
+    own: string,
+    work: EffectWork,
+    opacity: number,
+    mask: MaskStep | null,
+  ): Source {
+    const maps = 'maps' in work ? (work.maps ?? []).map((request) => this.mapStep(request)) : []
+    // What is made of the input to be looked at is of the same kind and parameters: its place among them tells it apart.
+    const beside = (work.by === 'point' ? (work.beside ?? []) : []).map((works, i) =>
+      works.reduce<Source>(
+        (made, one, k) => this.effect(made, join(own, 'beside', i, k), one, 1, null),
+        input,
+      ),
+    )
+    // A length in sheet pixels means what the frame says it does.
+    const asked = maps.map((map) => map.key)
+    const key = join('effect', own, opacity, mask?.key ?? '', input.key, this.frame, ...asked)
+    return { kind: 'effect', key, input, effect: { key: own, work, opacity, mask, beside, maps } }
+  }
+
+  mapStep(request: MapRequest): MapStep {
+    if (request.from === 'shot') {
+      const { map, id } = request
+      const { shotId } = this.sheet
+      const revision =
+        id === ''
+          ? `${shotId ?? ''} ${this.resources.shotRevision(shotId, SHOT_MAPS[map].pass)}`
+          : this.resources.revision(id)
+      return { key: join('map', map, id, revision, this.frame), request, layer: null }
+    }
+    const node = this.sheet.nodes[request.id] as SheetNode | undefined
+    // What looks at itself, by way of others or not, sees nothing.
+    if (!node || this.open.has(node.id)) return { key: join('map', 'none'), request, layer: null }
+    this.open.add(node.id)
+    const source = this.source(node)
+    const mask = this.maskStep(node.mask)
+    this.open.delete(node.id)
+    const key = join('map', request.measure, source?.key ?? '', mask?.key ?? '')
+    return { key, request, layer: source && { source, mask } }
   }
 
   maskStep(mask: Mask | null): MaskStep | null {
     const used = mask?.terms.filter((term) => term.kind !== 'unreadable' && term.enabled) ?? []
     if (!mask || used.length === 0) return null
     const pictures = used.flatMap(termUses).map((id) => this.resources.revision(id))
-    const ofShot = used.some(isSurfaceTerm) ? this.resources.idRevision(this.sheet.shotId) : ''
+    const ofShot = used.some(isSurfaceTerm) ? this.resources.shotRevision(this.sheet.shotId, 'id') : ''
     const own = [mask.invert, mask.featherPx, ...used.map(hashOf)]
     const key = join('mask', ...own, this.frame, ofShot, ...pictures)
     return { key, mask }

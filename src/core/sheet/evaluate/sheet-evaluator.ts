@@ -36,7 +36,12 @@ export class SheetEvaluator {
   ) {
     this.bench = new Workbench(tiles, resources, isCancelled)
     this.masks = new MaskTiles(this.bench)
-    this.sources = new SourceTiles(this.bench, new EffectTiles(this.bench, this.masks), this.compose)
+    this.sources = new SourceTiles(
+      this.bench,
+      new EffectTiles(this.bench, this.masks),
+      this.compose,
+      this.readLayer,
+    )
   }
 
   /**
@@ -129,20 +134,31 @@ export class SheetEvaluator {
     use: (address: number) => T,
   ): T {
     return this.outermost((made) => {
-      const { kernel } = this.bench
-      this.sources.read(source, tx, ty, made)
-      const shown = mask && this.masks.tile(mask, tx, ty)
-      if (shown && shown.flags & EMPTY) kernel.fill(made, TILE_PIXELS, 0, 0, 0, 0)
-      else kernel.premultiply(made, made, TILE_PIXELS)
-      if (shown && !(shown.flags & (EMPTY | FULL))) {
-        const [weights, clear] = [this.bench.room(), this.bench.room()]
-        kernel.weighAll(weights, TILE_PIXELS, 1)
-        kernel.weighByMask(weights, shown.address, TILE_PIXELS)
-        kernel.fill(clear, TILE_PIXELS, 0, 0, 0, 0)
-        kernel.mixBack(made, clear, weights, TILE_PIXELS, 1)
-      }
+      this.readLayer(source, mask, tx, ty, made)
       return use(made)
     })
+  }
+
+  /** Writes what a layer alone shows through its mask: premultiplied display values. */
+  private readonly readLayer = (
+    source: Source,
+    mask: MaskStep | null,
+    tx: number,
+    ty: number,
+    made: number,
+  ): void => {
+    const { kernel } = this.bench
+    this.sources.read(source, tx, ty, made)
+    const shown = mask && this.masks.tile(mask, tx, ty)
+    if (shown && shown.flags & EMPTY) kernel.fill(made, TILE_PIXELS, 0, 0, 0, 0)
+    else kernel.premultiply(made, made, TILE_PIXELS)
+    if (!shown || shown.flags & (EMPTY | FULL)) return
+    const [weights, clear] = [this.bench.room(), this.bench.room()]
+    kernel.weighAll(weights, TILE_PIXELS, 1)
+    kernel.weighByMask(weights, shown.address, TILE_PIXELS)
+    kernel.fill(clear, TILE_PIXELS, 0, 0, 0, 0)
+    kernel.mixBack(made, clear, weights, TILE_PIXELS, 1)
+    this.bench.release(weights, clear)
   }
 
   /**

@@ -1,9 +1,12 @@
 import { CancelledError } from '../../errors'
 import { FLOAT_TILE_BYTES, inBlocks, KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
+import type { EffectWork } from '../../effects/effect-kind'
 import { paintContent } from '../contents/registry'
 import { blurTile, LEAST_SIGMA } from './blur-tile'
-import type { EffectTiles } from './effect-tiles'
+import { areaTile } from './area-tile'
+import type { Beside, EffectTiles } from './effect-tiles'
 import { EMPTY, type KeptTile } from './kept-tiles'
+import { MapTiles, type ReadLayer } from './map-tiles'
 import type { BeneathSource, Composition, ReadyEffect, Source } from './plan-sheet'
 import { tileNumber, type Workbench } from './workbench'
 
@@ -18,7 +21,16 @@ export class SourceTiles {
     private readonly bench: Workbench,
     private readonly effects: EffectTiles,
     private readonly compose: Compose,
-  ) {}
+    readLayer: ReadLayer,
+  ) {
+    const read = (source: Source, tx: number, ty: number, to: number) => void this.read(source, tx, ty, to)
+    this.beside = { read, maps: new MapTiles(bench, readLayer) }
+  }
+
+  /** The maps that effects and masks ask for. */
+  get maps(): MapTiles {
+    return this.beside.maps
+  }
 
   /** A source as layers are blended from it: straight, 16 bits, in the blend space. */
   kept(source: Source, tx: number, ty: number): KeptTile {
@@ -113,7 +125,7 @@ export class SourceTiles {
     return 0
   }
 
-  /** Effects of each pixel alone that follow each other work on one tile; a blur reads what lies about it. */
+  /** Effects of each pixel alone that follow each other work on one tile; others read what lies about it. */
   private readEffects(
     source: SourceOf<'effect'>,
     tx: number,
@@ -123,26 +135,34 @@ export class SourceTiles {
   ): number {
     const chain: ReadyEffect[] = []
     let input: Source = source
-    while (input.kind === 'effect' && input.effect.work.by !== 'blur') {
+    while (input.kind === 'effect' && isOfPixels(input.effect.work)) {
       chain.unshift(input.effect)
       input = input.input
     }
     const flags =
-      input.kind === 'effect' ? this.readBlurred(input, tx, ty, to) : this.read(input, tx, ty, to, under)
-    if (!(flags & EMPTY)) this.effects.apply(chain, tx, ty, to)
-    return flags & EMPTY
+      input.kind === 'effect' ? this.readMade(input, tx, ty, to) : this.read(input, tx, ty, to, under)
+    const makes = chain.some(({ work }) => work.by === 'point')
+    if (flags & EMPTY && !makes) return EMPTY
+    this.effects.apply(chain, tx, ty, to, this.beside)
+    return 0
   }
 
-  private readBlurred({ effect, input }: SourceOf<'effect'>, tx: number, ty: number, to: number): number {
+  private readonly beside: Beside
+
+  private readMade({ effect, input }: SourceOf<'effect'>, tx: number, ty: number, to: number): number {
     const { kernel, planned } = this.bench
-    const sigmaPx = effect.work.by === 'blur' ? effect.work.sigmaPx * planned.scale : 0
-    if (sigmaPx < LEAST_SIGMA) return this.read(input, tx, ty, to)
+    const { work } = effect
+    const sigmaPx = work.by === 'blur' ? work.sigmaPx * planned.scale : 0
+    if (work.by === 'blur' && sigmaPx < LEAST_SIGMA) return this.read(input, tx, ty, to)
     const read = (x: number, y: number, at: number): number => {
       const flags = this.read(input, x, y, at)
       if (!(flags & EMPTY)) kernel.premultiply(at, at, TILE_PIXELS)
       return flags
     }
-    blurTile(this.bench, { key: input.key, read }, sigmaPx, tx, ty, to)
+    const { maps } = this.beside
+    if (work.by === 'blur') blurTile(this.bench, { key: input.key, read }, sigmaPx, tx, ty, to)
+    else if (work.by === 'area')
+      areaTile(this.bench, maps, { key: input.key, read }, work, effect.maps, tx, ty, to)
     kernel.straighten(to, to, TILE_PIXELS)
     if (effect.opacity < 1 || effect.mask) {
       const before = this.bench.room()
@@ -165,3 +185,6 @@ export class SourceTiles {
     })
   }
 }
+
+/** Whether a work looks at each pixel alone. */
+const isOfPixels = ({ by }: EffectWork): boolean => by === 'tone' || by === 'colour' || by === 'point'

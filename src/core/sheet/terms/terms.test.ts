@@ -19,7 +19,7 @@ const grey = {
   pixels: Float32Array.from({ length: 4 * 640 }, (_, i) => (i % 4 === 3 ? 1 : random())),
 }
 const idPass = renderPass('id', [sceneModel(ball(1.2, 12), 'ball')], fromFront(3), SIZE).result
-const resources = testResources({ grey }, { idPass: () => idPass })
+const resources = testResources({ grey }, { shotPass: () => idPass })
 const [{ part, material }] = idPass.surfaces
 const base = { version: 1, join: 'add', enabled: true, invert: false, featherPx: 0, strength: 1 } as const
 

@@ -1,11 +1,15 @@
+import type { EffectWork } from '../../effects/effect-kind'
 import { effectKind } from '../../effects/registry'
 import { linearToSrgb, parseHex, srgbToLinear } from '../../math/colour'
+import type { MapRequest } from '../../passes/shot-maps'
 import { gaussianBlur } from '../../picture/gaussian-blur'
 import type { PaintTarget } from '../contents/content-kind'
 import { paintContent } from '../contents/registry'
+import { KeptTiles } from '../evaluate/kept-tiles'
 import { joinPlane, runWindow, termRuns } from '../evaluate/mask-window'
 import { isPassThrough } from '../evaluate/plan-sheet'
 import { plainGate, plainMixBack, plainOver, plainTone, plainWithin, type Pixel } from '../plain-compositing'
+import { shotMapWindow } from '../shot-map-window'
 import type { RenderSize, SheetResources } from '../sheet-resources'
 import { hasContent, type Mask, type Sheet, type SheetEffect, type SheetNode } from '../sheet-schema'
 
@@ -108,25 +112,99 @@ export class PlainSheet {
     for (const effect of list) {
       if (!effect.enabled) continue
       const before = now
-      const work = effectKind(effect.kind).work(effect.params)
-      if (work.by === 'blur') {
-        const planes = [0, 1, 2, 3].map((c) => Float32Array.from(before, (pixel) => pixel[c]))
-        const scale = this.size.width / this.sheet.width
-        for (const plane of planes)
-          gaussianBlur(plane, this.size.width, this.size.height, work.sigmaPx * scale)
-        now = before.map((_, p): Pixel => [planes[0][p], planes[1][p], planes[2][p], planes[3][p]])
-      } else
-        now = before.map((pixel) => {
-          const rgb = Float64Array.from(straight(pixel))
-          if (work.by === 'tone') rgb.forEach((v, c) => (rgb[c] = clamped(work.curve(clamped(v)))))
-          else work.change(rgb)
-          const a = pixel[3]
-          return [rgb[0] * a, rgb[1] * a, rgb[2] * a, a]
-        })
+      now = this.worked(effectKind(effect.kind).work(effect.params), before)
       const mask = this.mask(effect.mask)
       now = now.map((pixel, p) => plainMixBack(before[p], pixel, effect.opacity * (mask ? mask[p] : 1)))
     }
     return now
+  }
+
+  private worked(work: EffectWork, before: readonly Pixel[]): Pixel[] {
+    const { width, height } = this.size
+    const scale = width / this.sheet.width
+    switch (work.by) {
+      case 'blur': {
+        const planes = [0, 1, 2, 3].map((c) => Float32Array.from(before, (pixel) => pixel[c]))
+        for (const plane of planes) gaussianBlur(plane, width, height, work.sigmaPx * scale)
+        return before.map((_, p): Pixel => [planes[0][p], planes[1][p], planes[2][p], planes[3][p]])
+      }
+      case 'area':
+        return this.about(work, before)
+      case 'point': {
+        const beside = (work.beside ?? []).map((works) =>
+          works.reduce<Pixel[]>((made, one) => this.worked(one, made), [...before]),
+        )
+        const planes = (work.maps ?? []).map((request) => this.map(request))
+        return before.map((pixel, p) => {
+          const rgba = Float64Array.from([...straight(pixel), pixel[3]])
+          work.change(rgba, {
+            x: ((p % width) + 0.5) / scale,
+            y: (Math.floor(p / width) + 0.5) / scale,
+            width: this.sheet.width,
+            height: this.sheet.height,
+            scale,
+            maps: Float64Array.from(planes, (plane) => plane?.[p] ?? NaN),
+            beside: beside.map((made) => Float64Array.from([...straight(made[p]), made[p][3]])),
+          })
+          const [r, g, b, a] = rgba.map(clamped)
+          return [r * a, g * a, b * a, a]
+        })
+      }
+      default:
+        return before.map((pixel) => {
+          const rgb = Float64Array.from(straight(pixel))
+          if (work.by === 'tone') rgb.forEach((v, c) => (rgb[c] = clamped(work.curve(clamped(v), c))))
+          else work.change(rgb)
+          const a = pixel[3]
+          return [clamped(rgb[0]) * a, clamped(rgb[1]) * a, clamped(rgb[2]) * a, a]
+        })
+    }
+  }
+
+  /** The whole picture as one window. */
+  private about(work: Extract<EffectWork, { by: 'area' }>, before: readonly Pixel[]): Pixel[] {
+    const { width, height } = this.size
+    const scale = width / this.sheet.width
+    const reach = Math.max(0, Math.ceil(work.reach(scale, this.size)))
+    const [across, down] = [width + 2 * reach, height + 2 * reach]
+    const tiles = new KeptTiles()
+    const [inputAt, outAt] = [tiles.take(16 * across * down), tiles.take(16 * width * height)]
+    const numbers = (address: number, length: number) => tiles.floats(address, length)
+    const near = (at: number, length: number) => Math.min(length - 1, Math.max(0, at))
+    const placeOf = (i: number) =>
+      near(Math.floor(i / across) - reach, height) * width + near((i % across) - reach, width)
+    for (let i = 0; i < across * down; i++) numbers(inputAt + 16 * i, 4).set(before[placeOf(i)])
+    const planes = (work.maps ?? []).map((request) => {
+      const plane = this.map(request)
+      return Float32Array.from({ length: across * down }, (_, i) => plane?.[placeOf(i)] ?? NaN)
+    })
+    work.apply({
+      window: { x: 0, y: 0, width, height },
+      view: this.size,
+      scale,
+      reach,
+      input: inputAt,
+      out: outAt,
+      kernel: tiles.kernel,
+      room: (bytes) => tiles.take(bytes),
+      numbers,
+      map: (index) => planes[index],
+    })
+    const out = numbers(outAt, 4 * width * height)
+    return before.map((_, p): Pixel => [out[4 * p], out[4 * p + 1], out[4 * p + 2], out[4 * p + 3]])
+  }
+
+  /** What a map says of every pixel; null where there is nothing to make it from. */
+  private map(request: MapRequest): Float32Array | null {
+    if (request.from === 'shot') return shotMapWindow(request, this.target, this.sheet.shotId)
+    const node = this.sheet.nodes[request.id] as SheetNode | undefined
+    const shown = node && this.layer(node)
+    if (!shown) return null
+    const mask = this.mask(node.mask)
+    return Float32Array.from(shown, (pixel, p) => {
+      const [r, g, b, a] = this.shown(pixel)
+      return (request.measure === 'alpha' ? a : 0.3 * r + 0.59 * g + 0.11 * b) * (mask ? mask[p] : 1)
+    })
   }
 
   private mask(mask: Mask | null): Float32Array | null {

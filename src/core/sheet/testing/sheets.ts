@@ -14,9 +14,9 @@ export const testResources = (
 ): SheetResources => ({
   pass: () => null,
   picture: (id) => pictures[id] ?? null,
-  idPass: () => null,
+  shotPass: () => null,
   revision: (id) => (pictures[id] ? 'there' : 'missing'),
-  idRevision: () => '',
+  shotRevision: () => '',
   ...rest,
 })
 

@@ -1,0 +1,50 @@
+import { z } from 'zod'
+import { gridNoise } from '../math/noise'
+import { numberParam } from '../params'
+import { defineEffect } from './effect-kind'
+import { darkness, inking, inkParams } from './ink'
+import { covered, overPixel } from './pattern'
+
+/** Dots of one pen strewn so that there are as many as it is dark: jittered places, each with a tone from which it shows. */
+export const stipple = defineEffect({
+  kind: 'stipple',
+  version: 1,
+  label: 'Stipple',
+  group: 'Print and pen',
+  summary: 'Dots of a pen, the darker the closer.',
+  schema: z.object({
+    size: numberParam({ label: 'Dot', unit: 'px', min: 1, max: 20, step: 0.1, default: 2.2 }),
+    spread: numberParam({ label: 'Apart', unit: '×', min: 1, max: 4, step: 0.05, default: 1.35 }),
+    uneven: numberParam({ label: 'Unevenness', min: 0, max: 1, step: 0.01, default: 0.4 }),
+    seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
+    ...inkParams,
+  }),
+  work({ size, spread, uneven, seed, ...rest }) {
+    const lay = inking(rest)
+    const cell = size * spread
+    let dark = 0
+    const dots = (x: number, y: number, softPx: number): number => {
+      const [cx, cy] = [Math.floor(x / cell), Math.floor(y / cell)]
+      let inked = 0
+      for (let j = cy - 1; j <= cy + 1; j++)
+        for (let i = cx - 1; i <= cx + 1; i++) {
+          // The golden ratio's steps keep dots of like tones apart.
+          const shows = (gridNoise(i, j, seed) * 0.5 + ((i * 0.618034 + j * 0.754878 + 1e4) % 1)) % 1
+          if (shows >= dark) continue
+          const radius = (size / 2) * (1 - 0.6 * uneven * gridNoise(i, j, seed + 1))
+          const dx = x - (i + 0.5 + 0.8 * (gridNoise(i, j, seed + 2) - 0.5)) * cell
+          const dy = y - (j + 0.5 + 0.8 * (gridNoise(i, j, seed + 3) - 0.5)) * cell
+          inked = Math.max(inked, covered(radius - Math.sqrt(dx * dx + dy * dy), softPx))
+        }
+      return inked
+    }
+    return {
+      by: 'point',
+      beside: [[{ by: 'blur', sigmaPx: size / 2 }]],
+      change(rgba, place) {
+        dark = darkness(place.beside[0])
+        lay(rgba, dark <= 0 ? 0 : overPixel(place, dots))
+      },
+    }
+  },
+})

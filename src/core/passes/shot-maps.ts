@@ -1,0 +1,46 @@
+import type { PassKindName } from './registry'
+
+/**
+ * Numbers that the shot has for a pixel, for effects and mask terms that ask for them: how far away, which way it faces, how
+ * much light gets there. Of a pixel that is partly covered they are those of what covers it.
+ */
+export interface ShotMap {
+  readonly pass: PassKindName
+  readonly channel: string
+  /** Where nothing is. */
+  readonly beyond: number
+  /** Fitted to the subject: 0 is its nearest, 1 its farthest point. */
+  readonly isFitted?: boolean
+}
+
+export const SHOT_MAPS = {
+  /** 0 at the subject's nearest point, 1 at its farthest; less before it, more behind it. */
+  depth: { pass: 'depth', channel: 'Z', beyond: 2, isFitted: true },
+  /** Directions in camera space: right, up, towards the viewer. */
+  normalX: { pass: 'normal', channel: 'X', beyond: 0 },
+  normalY: { pass: 'normal', channel: 'Y', beyond: 0 },
+  normalZ: { pass: 'normal', channel: 'Z', beyond: 0 },
+  /** 1 head on, 0 at the rim. */
+  facing: { pass: 'facing', channel: 'F', beyond: 1 },
+  /** 1 in the open, 0 where no light gets. */
+  occlusion: { pass: 'occlusion', channel: 'V', beyond: 1 },
+  /** Negative on ridges, positive in valleys; ±0.25 on a right-angled edge. */
+  cavity: { pass: 'cavity', channel: 'H', beyond: 0 },
+} as const satisfies Readonly<Record<string, ShotMap>>
+export type ShotMapName = keyof typeof SHOT_MAPS
+
+/** What is asked for, a number a pixel. */
+export type MapRequest =
+  | {
+      readonly from: 'shot'
+      readonly map: ShotMapName
+      /** A pass, or a picture whose brightness is taken; empty: the shot's own pass of that kind. */
+      readonly id: string
+    }
+  | {
+      readonly from: 'layer'
+      /** What it shows alone, through its mask. */
+      readonly id: string
+      readonly measure: 'brightness' | 'alpha'
+    }
+export type ShotMapRequest = Extract<MapRequest, { from: 'shot' }>

@@ -26,7 +26,11 @@ const REGISTRIES: Readonly<Record<string, () => readonly object[]>> = {
     EFFECTS.map(({ kind, version, label, group, summary, schema }) => {
       return { kind, version, label, group, summary, params: paramsOf(schema) }
     }),
-  terms: () => terms.kinds.map(({ kind, version, label, summary }) => ({ kind, version, label, summary })),
+  terms: () =>
+    terms.kinds.map(({ kind, version, label, summary, ...rest }) => {
+      const params = 'schema' in rest && rest.schema ? { params: paramsOf(rest.schema) } : {}
+      return { kind, version, label, summary, ...params }
+    }),
   contents: () =>
     contents.kinds.map(({ kind, version, label, summary }) => ({ kind, version, label, summary })),
   modes: () => BLEND_MODES.map((kind) => ({ kind, label: blendDefinitions[kind].label })),

@@ -500,8 +500,12 @@ describe('relief kinds', () => {
       'wash',
       'pressing',
     ])
-    expect(list('terms').map(({ kind }) => kind)).toEqual(['parts', 'materials', 'picture'])
-    expect(list('modes')).toHaveLength(17)
+    const terms = list('terms')
+    expect(terms.map(({ kind }) => kind)).toEqual(expect.arrayContaining(['parts', 'depthRange', 'picture']))
+    expect(terms.find(({ kind }) => kind === 'clouds')).toMatchObject({
+      params: { cover: { type: 'number', min: 0, max: 1, default: 0.5 } },
+    })
+    expect(list('modes')).toHaveLength(20)
     expect(list('formats').map(({ kind }) => kind)).toEqual(['png8', 'png16', 'ora'])
     expect(relief('kinds', 'stones')).toMatchObject({ status: 2, stdout: '' })
   })

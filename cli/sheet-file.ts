@@ -1,14 +1,14 @@
 import path from 'node:path'
 import { z } from 'zod'
 import { effectKind, findEffect } from '@/core/effects/registry'
-import { UnreadableFileError } from '@/core/errors'
-import { paramValuesSchema } from '@/core/params'
+import { InvalidValueError, UnreadableFileError } from '@/core/errors'
+import { paramControls, paramValuesSchema } from '@/core/params'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import type { Content } from '@/core/sheet/contents/registry'
 import { evenFill, groupOf, wash, wholePicture } from '@/core/sheet/new-layer'
 import { gateSchema, type Mask, type Sheet, type SheetNode } from '@/core/sheet/sheet-schema'
-import type { MaskTermOf } from '@/core/sheet/terms/registry'
+import { terms, type MaskTerm } from '@/core/sheet/terms/registry'
 import { TERM_JOINS } from '@/core/sheet/terms/term-kind'
 import { decodePicture } from '@/engine/decode-picture'
 import { SheetStore } from '@/engine/sheet-store'
@@ -17,15 +17,15 @@ import { readBytes } from './load-input'
 
 const colour = z.string().regex(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i, 'must look like #rrggbb or #rrggbbaa')
 
-/** A term of a mask; headless there is no ID pass, so that pictures are all it can be made of. */
-const termSchema = z.strictObject({
-  kind: z.literal('picture'),
-  file: z.string(),
+/**
+ * A term of a mask. Headless there is no shot: those that ask for one have nothing to say, unless a picture stands in for its pass.
+ * What its own fields may be, its kind says.
+ */
+const termSchema = z.looseObject({
+  kind: z.string(),
+  /** A picture, for what is made from one. */
+  file: z.string().optional(),
   join: z.enum(TERM_JOINS).default('add'),
-  invert: z.boolean().default(false),
-  featherPx: z.number().min(0).max(500).default(0),
-  strength: z.number().min(0).max(1).default(1),
-  enabled: z.boolean().default(true),
 })
 const maskSchema = z.strictObject({
   /** A grey picture; white shows. */
@@ -33,6 +33,7 @@ const maskSchema = z.strictObject({
   terms: z.array(termSchema).default([]),
   invert: z.boolean().default(false),
   featherPx: z.number().min(0).max(500).default(0),
+  effects: z.array(z.lazy(() => effectSchema)).default([]),
 })
 const effectSchema = z.strictObject({
   kind: z.string(),
@@ -41,6 +42,8 @@ const effectSchema = z.strictObject({
   params: paramValuesSchema.default({}),
 })
 const common = {
+  /** For what refers to it. */
+  id: z.string().optional(),
   name: z.string().optional(),
   mode: z.enum(BLEND_MODES).default('normal'),
   opacity: z.number().min(0).max(1).default(1),
@@ -142,7 +145,8 @@ class LayerReader {
   }
 
   private async layer(layer: FileLayer, where: string): Promise<string> {
-    const id = `layer${this.count++}`
+    const id = layer.id ?? `layer ${this.count++}`
+    if (id in this.nodes) throw new UnreadableFileError(this.file, `${where}.id: two layers are called ${id}`)
     const { visible, mode, opacity, confine, gate, mask, effects } = layer
     this.nodes[id] = {
       id,
@@ -152,8 +156,8 @@ class LayerReader {
       opacity,
       confine,
       gate: gate && { own: gate.own ?? null, beneath: gate.beneath ?? null },
-      mask: mask ? await this.mask(mask) : null,
-      effects: effects.map((effect, k) => this.effect(effect, `${where}.effects.${k}`)),
+      mask: mask ? await this.mask(mask, `${where}.mask`) : null,
+      effects: await this.effects(effects, `${where}.effects`),
       content: await this.content(layer, where),
     }
     return id
@@ -176,19 +180,46 @@ class LayerReader {
     }
   }
 
-  private async mask({ file, terms, invert, featherPx }: z.infer<typeof maskSchema>): Promise<Mask> {
-    const all = [...(file === undefined ? [] : [termSchema.parse({ kind: 'picture', file })]), ...terms]
-    const read: MaskTermOf<'picture'>[] = []
-    for (const { file: name, ...term } of all)
-      read.push({ ...term, version: 1, pictureId: await this.picture(name) })
-    return { terms: read, invert, featherPx }
+  private async mask(
+    { file, terms: own, invert, featherPx, effects }: z.infer<typeof maskSchema>,
+    where: string,
+  ): Promise<Mask> {
+    const all = [...(file === undefined ? [] : [termSchema.parse({ kind: 'picture', file })]), ...own]
+    const read: MaskTerm[] = []
+    for (const [i, { file: name, ...term }] of all.entries()) {
+      const pictureId = name === undefined ? undefined : await this.picture(name)
+      const fields =
+        term.kind === 'picture' ? { pictureId } : pictureId !== undefined ? { map: pictureId } : {}
+      const found = terms.read({ ...term, ...fields })
+      if (found.kind === 'unreadable')
+        throw new UnreadableFileError(this.file, `${where}.terms.${i}: ${found.why}`)
+      read.push(found)
+    }
+    return { terms: read, invert, featherPx, effects: await this.effects(effects, `${where}.effects`) }
   }
 
-  private effect({ kind, ...rest }: z.infer<typeof effectSchema>, where: string) {
+  private async effects(
+    list: readonly z.infer<typeof effectSchema>[],
+    where: string,
+  ): Promise<SheetNode['effects']> {
+    const read: SheetNode['effects'] = []
+    for (const [i, effect] of list.entries()) read.push(await this.effect(effect, `${where}.${i}`))
+    return read
+  }
+
+  private async effect({ kind, ...rest }: z.infer<typeof effectSchema>, where: string) {
     try {
-      const { version, read } = findEffect(kind) ?? effectKind(kind)
-      return { ...rest, id: where, kind, version, mask: null, params: read(version, rest.params) }
+      const { version, read, schema } = findEffect(kind) ?? effectKind(kind)
+      const { file, ...params } = rest.params
+      // A picture in place of a pass.
+      const map = paramControls(schema).find(({ control }) => control === 'map')
+      if (file !== undefined && (!map || typeof file !== 'string'))
+        throw new InvalidValueError(`${kind}.file`, 'must not be there: it is made from no file', file)
+      const given =
+        map && typeof file === 'string' ? { ...params, [map.name]: await this.picture(file) } : params
+      return { ...rest, id: where, kind, version, mask: null, params: read(version, given) }
     } catch (cause) {
+      if (cause instanceof UnreadableFileError) throw cause
       const why = cause instanceof Error ? cause.message : String(cause)
       throw new UnreadableFileError(this.file, `${where}: ${why}`, { cause })
     }

@@ -195,6 +195,7 @@ export async function makeLowWater(folder: string): Promise<void> {
     terms: [surfaceTerm(kind, keys)],
     invert,
     featherPx,
+    effects: [],
   })
   const layers = [
     layer('sky', 'Evening sky', { content: gradientFill('linear', ['#e9d9b9', '#e2a884']) }),

@@ -5,6 +5,7 @@ import {
   COLOR_DODGE,
   DARKEN,
   DIFFERENCE,
+  DIVIDE,
   EXCLUSION,
   HARD_LIGHT,
   HUE,
@@ -13,10 +14,12 @@ import {
   MULTIPLY,
   NORMAL,
   OVERLAY,
+  PLUS_DARKER,
   PLUS_LIGHTER,
   SATURATION,
   SCREEN,
   SOFT_LIGHT,
+  SUBTRACT,
 } from './modes'
 import {
   add,
@@ -98,7 +101,7 @@ function over(
       g = f32x4.pmin(add(bg, mul(share, g)), most)
       b = f32x4.pmin(add(bb, mul(share, b)), most)
       if (!within) alpha = f32x4.pmin(add(ab, a), all(1))
-    } else if (mode >= HUE) {
+    } else if (mode >= HUE && mode <= LUMINOSITY) {
       // SetLum and SetSat of section 10.2, with all colours scaled by αb, and so clipped at αb.
       const sr = mul(r, ab)
       const sg = mul(g, ab)
@@ -207,6 +210,12 @@ function overIn(
       return over(LUMINOSITY, pixels, weighed, within, backdrop, layer, weights, count, opacity)
     case PLUS_LIGHTER:
       return over(PLUS_LIGHTER, pixels, weighed, within, backdrop, layer, weights, count, opacity)
+    case PLUS_DARKER:
+      return over(PLUS_DARKER, pixels, weighed, within, backdrop, layer, weights, count, opacity)
+    case SUBTRACT:
+      return over(SUBTRACT, pixels, weighed, within, backdrop, layer, weights, count, opacity)
+    case DIVIDE:
+      return over(DIVIDE, pixels, weighed, within, backdrop, layer, weights, count, opacity)
   }
 }
 

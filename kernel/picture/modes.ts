@@ -24,6 +24,9 @@ export const SATURATION = 13
 export const COLOR = 14
 export const LUMINOSITY = 15
 export const PLUS_LIGHTER = 16
+export const PLUS_DARKER = 17
+export const SUBTRACT = 18
+export const DIVIDE = 19
 
 /**
  * @inline (whole − αb)·Cs + F − b of one channel.
@@ -66,6 +69,10 @@ export function change(mode: i32, b: v128, ab: v128, alone: v128, rab: v128, cs:
     const e = choose(sub(b, mul(b, cb)), sub(d, b), f32x4.le(m, all(0)))
     return add(onTop, mul(m, e))
   }
+  // Beyond the recommendation: max(0, Cb + Cs − 1), max(0, Cb − Cs), min(1, Cb / Cs).
+  if (mode == PLUS_DARKER) return sub(add(onTop, atLeast(all(0), add(b, mul(ab, sub(cs, all(1)))))), b)
+  if (mode == SUBTRACT) return sub(add(onTop, atLeast(all(0), sub(b, mul(ab, cs)))), b)
+  if (mode == DIVIDE) return sub(add(onTop, f32x4.pmin(div(b, divisor(cs)), ab)), b)
   // DIFFERENCE
   return sub(add(onTop, f32x4.abs(sub(b, mul(ab, cs)))), b)
 }

@@ -74,6 +74,12 @@ export interface LayerControl {
   readonly label: string
   readonly default: string
 }
+/** Corners of a closed shape on the sheet, in shares of its width and height: drawn on the proof. */
+export interface PathControl {
+  readonly control: 'path'
+  readonly label: string
+  readonly default: readonly (readonly [number, number])[]
+}
 /** Colours, as many as one likes. */
 export interface PaletteControl {
   readonly control: 'palette'
@@ -91,6 +97,7 @@ export type ParamControl =
   | PointControl
   | MapControl
   | LayerControl
+  | PathControl
   | PaletteControl
 export type NamedControl = ParamControl & {
   readonly name: string
@@ -207,6 +214,18 @@ export function mapParam(options: { label: string; pass: string }) {
 export function layerParam(options: { label: string }) {
   const schema = z.string().max(200).default('')
   controls.add(schema, { control: 'layer', default: '', ...options })
+  return schema
+}
+
+/** A closed shape: see {@link PathControl}. */
+export function pathParam(options: Omit<PathControl, 'control'>) {
+  const axis = () => z.number().min(-2).max(3)
+  const schema = z
+    .array(z.tuple([axis(), axis()]))
+    .min(3)
+    .max(512)
+    .default(options.default.map(([x, y]) => [x, y]))
+  controls.add(schema, { control: 'path', ...options })
   return schema
 }
 

@@ -75,11 +75,7 @@ export const toSceneModels = (
   project: Pick<Project, 'models' | 'groups'>,
   sourceOf: (modelId: string) => SceneSource,
 ): SceneModel[] => {
-  const groups = new Map(project.groups.map((group) => [group.id, group]))
-  const pathOf = (id: string | null): string[] => {
-    const group = id === null ? undefined : groups.get(id)
-    return group ? [...pathOf(group.parentId), group.name] : []
-  }
+  const pathOf = groupPaths(project.groups)
   return project.models.map((model) => {
     const source = sourceOf(model.id)
     return {
@@ -128,16 +124,32 @@ export function materialHashes(
   )
 }
 
-/** A pass's surfaces in the base colours that the project's materials have now. */
-export function recoloured(
+/** Gives the names of the groups that one lies in, outermost first, its own last. */
+function groupPaths(list: Project['groups']): (id: string | null) => string[] {
+  const groups = new Map(list.map((group) => [group.id, group]))
+  const pathOf = (id: string | null): string[] => {
+    const group = id === null ? undefined : groups.get(id)
+    return group ? [...pathOf(group.parentId), group.name] : []
+  }
+  return pathOf
+}
+
+/** A pass's surfaces as the project has them now: base colours of materials, groups and roles of parts. */
+export function surfacesNow(
   surfaces: Rendered['surfaces'],
-  { models }: Pick<Project, 'models'>,
+  { models, groups }: Pick<Project, 'models' | 'groups'>,
 ): Rendered['surfaces'] {
-  const now = new Map(models.flatMap((m) => m.materials).map((m) => [m.key, m.baseColour]))
-  return surfaces.map((surface) => ({
-    ...surface,
-    baseColour: now.get(surface.material) ?? surface.baseColour,
-  }))
+  const colours = new Map(models.flatMap((m) => m.materials).map((m) => [m.key, m.baseColour]))
+  const parts = new Map(models.flatMap((m) => m.parts).map((part) => [part.key, part]))
+  const pathOf = groupPaths(groups)
+  return surfaces.map((surface) => {
+    const part = parts.get(surface.part)
+    return {
+      ...surface,
+      baseColour: colours.get(surface.material) ?? surface.baseColour,
+      ...(part && { groups: pathOf(part.groupId), role: part.role }),
+    }
+  })
 }
 
 /** Materials that a rendered pass shows otherwise than they are now. */

@@ -3,11 +3,10 @@ import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import type { Rig } from '@/core/scene/light-rig'
 import { relit } from '@/core/scene/rendered-light'
-import { contentUses } from '@/core/sheet/contents/registry'
-import { isSurfaceTerm, termUses } from '@/core/sheet/terms/registry'
+import { sheetUses } from '@/core/sheet/sheet-uses'
 import { rigOfPass } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
-import { recoloured } from './project-scene'
+import { surfacesNow } from './project-scene'
 
 /** Passes, and pictures of layers and masks. */
 export interface Needed {
@@ -17,19 +16,12 @@ export interface Needed {
 
 /** What a sheet needs to be composited: the passes and pictures that it shows, and what its masks are made from. */
 export function neededBy(project: Project, sheet: ProjectSheet): Needed {
-  const shown = new Set<string>()
   const pictureIds = new Set<string>()
-  const nodes = Object.values(sheet.nodes)
-  const terms = nodes
-    .flatMap(({ mask, effects }) => [mask, ...effects.map((effect) => effect.mask)])
-    .flatMap((mask) => mask?.terms ?? [])
+  const { ids, kinds } = sheetUses(sheet)
   // Passes and pictures have names of their own: each is looked for among its kind.
-  const used = new Set([...nodes.flatMap(({ content }) => contentUses(content)), ...terms.flatMap(termUses)])
-  for (const { id } of project.pictures) if (used.has(id)) pictureIds.add(id)
-  for (const { id } of project.passes) if (used.has(id)) shown.add(id)
-  const isMasked = terms.some(isSurfaceTerm)
+  for (const { id } of project.pictures) if (ids.has(id)) pictureIds.add(id)
   const passes = project.passes.filter(
-    (pass) => shown.has(pass.id) || (isMasked && pass.kind === 'id' && pass.shotId === sheet.shotId),
+    (pass) => ids.has(pass.id) || (pass.shotId === sheet.shotId && kinds.has(pass.kind)),
   )
   return { passes, pictureIds }
 }
@@ -38,20 +30,23 @@ export function neededBy(project: Project, sheet: ProjectSheet): Needed {
 export type SeenPass = Pick<Rendered, 'lights' | 'surfaces'> & { readonly facts: Rendered['facts'] | null }
 
 /** What was found last for a pass, and what it was found from. */
-const known = new WeakMap<ProjectPass, { models: Project['models']; rig: Rig; seen: SeenPass }>()
+const known = new WeakMap<
+  ProjectPass,
+  { models: Project['models']; groups: Project['groups']; rig: Rig; seen: SeenPass }
+>()
 
 /** A pass as it is to be seen now; the same object as long as nothing that it follows has changed. */
 export function seenAs(project: Project, pass: ProjectPass): SeenPass {
   const rig = rigOfPass(project, pass)
-  const { models } = project
+  const { models, groups } = project
   const before = known.get(pass)
-  if (before && before.models === models && before.rig === rig) return before.seen
+  if (before && before.models === models && before.groups === groups && before.rig === rig) return before.seen
   const isLines = passKind(pass.kind).lines !== null
   const seen = {
     lights: [...relit(pass.rendered?.lights ?? [], rig)],
-    surfaces: recoloured(pass.rendered?.surfaces ?? [], project),
+    surfaces: surfacesNow(pass.rendered?.surfaces ?? [], project),
     facts: isLines ? relitFacts(pass.rendered?.facts ?? {}, memberRig(rig, pass.members)) : null,
   }
-  known.set(pass, { models, rig, seen })
+  known.set(pass, { models, groups, rig, seen })
   return seen
 }

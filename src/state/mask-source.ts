@@ -1,19 +1,26 @@
 import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
 import { isSurfaceTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
+import { PART_ROLES } from '@/core/scene/part-role'
 import { activePasses } from '@/data/active-shot'
 import { plural } from '@/core/plural'
 import type { BesideSheets, Project } from '@/data/project-schema'
 
-const keys = new WeakMap<Project['models'], Readonly<Record<SurfaceTerm['kind'], ReadonlySet<string>>>>()
+type Named = Readonly<Record<SurfaceTerm['kind'], ReadonlySet<string>>>
+/** By what a term can name: models that stay, with groups that stay. */
+const known = new WeakMap<Project['models'], { readonly groups: Project['groups']; readonly named: Named }>()
 
-/** Keys of everything a term can name, now; found once for models that stay. */
-function keysOf({ models }: BesideSheets, kind: SurfaceTerm['kind']): ReadonlySet<string> {
-  const known = keys.get(models) ?? {
+/** Keys of everything a term can name, now. */
+function keysOf({ models, groups }: BesideSheets, kind: SurfaceTerm['kind']): ReadonlySet<string> {
+  const before = known.get(models)
+  if (before?.groups === groups) return before.named[kind]
+  const named = {
     parts: new Set(models.flatMap((m) => m.parts.map(({ key }) => key))),
     materials: new Set(models.flatMap((m) => m.materials.map(({ key }) => key))),
+    groups: new Set(groups.map(({ name }) => name)),
+    roles: new Set(PART_ROLES),
   }
-  keys.set(models, known)
-  return known[kind]
+  known.set(models, { groups, named })
+  return named[kind]
 }
 
 /**
@@ -32,11 +39,11 @@ export function maskProblem(project: BesideSheets, { mask }: Pick<SheetNode, 'ma
   if (!ids.some(({ rendered }) => rendered))
     return 'the ID pass it is made from is not rendered: it limits nothing'
   const gone = surfaces.reduce((count, { kind, keys }) => {
-    const known = keysOf(project, kind)
-    return count + keys.filter((key) => !known.has(key)).length
+    const there = keysOf(project, kind)
+    return count + keys.filter((key) => !there.has(key)).length
   }, 0)
   return gone > 0
-    ? `${plural(gone, 'part or material', 'parts or materials')} that it names ${gone === 1 ? 'is' : 'are'} gone`
+    ? `${plural(gone, 'part, material or group', 'parts, materials or groups')} that it names ${gone === 1 ? 'is' : 'are'} gone`
     : null
 }
 

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { newPass, newProject } from '@/data/new-project'
-import { changedMaterials, materialHashes, recoloured } from '@/data/project-scene'
+import { changedMaterials, materialHashes, surfacesNow } from '@/data/project-scene'
 import { createProject } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { testModel, testRendered } from '@/data/testing/fixtures'
@@ -149,11 +149,11 @@ describe('materials of a rendered pass', () => {
       opacity: 1,
       baseColour: [0, 0, 0] as [number, number, number],
     }
-    expect(recoloured([surface, { ...surface, material: 'gone' }], project).map((s) => s.baseColour)).toEqual(
-      [
-        [1, 0, 0],
-        [0, 0, 0],
-      ],
-    )
+    expect(
+      surfacesNow([surface, { ...surface, material: 'gone' }], project).map((s) => s.baseColour),
+    ).toEqual([
+      [1, 0, 0],
+      [0, 0, 0],
+    ])
   })
 })

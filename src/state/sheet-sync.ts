@@ -234,7 +234,8 @@ const keys = new WeakMap<SeenPass, string>()
 /** Tells one way of seeing a result from another: its lights, colours and facts. */
 function seenKey(seen: SeenPass): string {
   const { lights, surfaces, facts } = seen
-  const key = keys.get(seen) ?? hashJson([lights, surfaces.map((s) => s.baseColour), facts])
+  const key =
+    keys.get(seen) ?? hashJson([lights, surfaces.map((s) => [s.baseColour, s.groups, s.role]), facts])
   keys.set(seen, key)
   return key
 }

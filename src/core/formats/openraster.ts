@@ -21,8 +21,8 @@ export interface OpenRasterStack extends OpenRasterCommon {
 }
 export type OpenRasterNode = OpenRasterLayer | OpenRasterStack
 
-/** Names of the composite operations by the OpenRaster layer stack specification. */
-export const OPERATION: Readonly<Record<BlendMode, string>> = {
+/** Names of the composite operations by the OpenRaster layer stack specification; it has none for some modes. */
+export const OPERATION: Readonly<Partial<Record<BlendMode, string>>> = {
   normal: 'svg:src-over',
   multiply: 'svg:multiply',
   screen: 'svg:screen',
@@ -64,7 +64,7 @@ export function writeOpenRaster(
         const common = [
           `opacity="${Number(node.opacity.toFixed(4))}"`,
           `visibility="${node.visible ? 'visible' : 'hidden'}"`,
-          `composite-op="${OPERATION[node.mode]}"`,
+          `composite-op="${OPERATION[node.mode] ?? OPERATION.normal}"`,
         ].join(' ')
         if ('children' in node) {
           const isolation = node.isolated ? 'isolate' : 'auto'

@@ -38,7 +38,12 @@ export interface OpenRasterFile {
   readonly notes: readonly string[]
 }
 
-const MODES: ReadonlyMap<string, BlendMode> = new Map(BLEND_MODES.map((mode) => [OPERATION[mode], mode]))
+const MODES: ReadonlyMap<string, BlendMode> = new Map(
+  BLEND_MODES.flatMap((mode) => {
+    const name = OPERATION[mode]
+    return name ? [[name, mode] as const] : []
+  }),
+)
 
 /** Layers and stacks, and stacks within stacks: what an illustrator makes stays far below. */
 const MOST_NODES = 2000

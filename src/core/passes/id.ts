@@ -56,6 +56,7 @@ export function sceneSurfaces(scene: SceneGeometry): { surfaces: Surface[]; ofSl
       partName: part.name,
       materialName: material.name,
       groups: part.group ?? [],
+      ...(part.role !== 'subject' && { role: part.role }),
       opacity: material.opacity ?? 1,
       baseColour: material.baseColour,
     }

@@ -1,6 +1,7 @@
 import type { IdleParams, LookGround, SceneTraits } from './idle-params'
 import type { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
+import type { PartRole } from '../scene/part-role'
 import type { ParamSchema, ParamValues } from '../params'
 import type { CameraBasis, Frame } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
@@ -64,6 +65,8 @@ export interface Surface {
   readonly opacity: number
   /** Names of the groups the part lies in, outermost first. */
   readonly groups: readonly string[]
+  /** What the part does in the picture; subjects may leave it out. */
+  readonly role?: PartRole
   /** Display values, 0…1. */
   readonly baseColour: readonly [number, number, number]
 }

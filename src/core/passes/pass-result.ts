@@ -8,6 +8,7 @@ import type { Surface } from './pass-kind'
 import type { PassFacts } from './pass-facts'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
+import { partRoleSchema } from '../scene/part-role'
 import type { Tile } from './tile'
 
 export const surfaceSchema = z.object({
@@ -16,6 +17,7 @@ export const surfaceSchema = z.object({
   partName: z.string(),
   materialName: z.string(),
   groups: z.array(z.string()).default([]),
+  role: partRoleSchema.optional(),
   opacity: z.number().default(1),
   baseColour: z.tuple([z.number(), z.number(), z.number()]),
 })

@@ -41,6 +41,13 @@ export type MapRequest =
       readonly from: 'layer'
       /** What it shows alone, through its mask. */
       readonly id: string
-      readonly measure: 'brightness' | 'alpha'
+      readonly measure: MapMeasure
     }
+  /** What lies beneath the layer that asks. */
+  | { readonly from: 'beneath'; readonly measure: MapMeasure }
+  /** What a layer's mask shows. */
+  | { readonly from: 'mask'; readonly id: string }
 export type ShotMapRequest = Extract<MapRequest, { from: 'shot' }>
+
+/** W3C luminosity and alpha, 0…1; chroma of OKLCh; its hue in degrees, 0…360. */
+export type MapMeasure = 'brightness' | 'alpha' | 'chroma' | 'hue'

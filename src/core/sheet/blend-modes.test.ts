@@ -38,6 +38,9 @@ describe('golden values, worked by hand from the recommendation', () => {
     ['color', 0.6055, 0.2555, 1.0],
     ['luminosity', 0.1945, 0.4945, 0.7945],
     ['plus-lighter', 0.8, 0.75, 1],
+    ['plus-darker', 0, 0, 0.8],
+    ['subtract', 0, 0.25, 0],
+    ['divide', 1 / 3, 1, 0.8],
   ]
   it.each(golden)('%s', (mode, r, g, b) => {
     const [x, y, z, a] = over(mode, Cb, 1, Cs, 1)

@@ -12,11 +12,14 @@ import {
   softLight,
   difference,
   exclusion,
+  plusDarker,
+  subtract,
+  divide,
 } from './separable-modes'
 
 /**
  * The blend modes of W3C *Compositing and Blending Level 1* (sections 10.1 and 10.2) and `plus-lighter`
- * (CSS Compositing Level 2, section 5.1.13), formulas to the letter. Channels 0…1, straight (not premultiplied).
+ * (CSS Compositing Level 2, section 5.1.13), formulas to the letter; and three of the trade's own beyond them. Channels 0…1, straight (not premultiplied).
  */
 
 /** B(Cb, Cs) for all three; writes to `out`. */
@@ -105,6 +108,9 @@ export const BLEND_MODES = [
   'color',
   'luminosity',
   'plus-lighter',
+  'plus-darker',
+  'subtract',
+  'divide',
 ] as const
 export type BlendMode = (typeof BLEND_MODES)[number]
 
@@ -137,4 +143,7 @@ export const blendDefinitions: Readonly<Record<BlendMode, BlendDefinition>> = {
   color: nonSeparable('Color', color),
   luminosity: nonSeparable('Luminosity', luminosity),
   'plus-lighter': { label: 'Plus lighter', form: 'plus-lighter' },
+  'plus-darker': separable('Plus darker', plusDarker),
+  subtract: separable('Subtract', subtract),
+  divide: separable('Divide', divide),
 }

@@ -1,5 +1,5 @@
 import { assertNever } from '../errors'
-import { writeOpenRaster, type OpenRasterNode } from '../formats/openraster'
+import { writeOpenRaster, type OpenRasterNode, OPERATION } from '../formats/openraster'
 import { PngStream } from '../formats/png-stream'
 import { resizePicture } from '../picture/resample'
 import { fromRgba8, premultiplied, toStraight8 } from '../picture/rgba-picture'
@@ -142,9 +142,14 @@ class LayeredFile {
       return [{ ...common, isolated, children }]
     }
     if (index < 0) return this.unplanned(node)
-    const isSeen = steps[index].kind !== 'layer'
-    const rgba = this.paint((tx, ty, use) => this.evaluator.stepTile(composition, index, tx, ty, use))
-    // What a wash or a mixed group makes is only there with what lies beneath it: that picture stands for it.
+    const isSeen = steps[index].kind !== 'layer' || !(mode in OPERATION)
+    const rgba = this.paint((tx, ty, use) =>
+      isSeen
+        ? this.evaluator.beneathTile(composition, index + 1, tx, ty, use)
+        : this.evaluator.stepTile(composition, index, tx, ty, use),
+    )
+    // What a wash, a mixed group or a mode that the format does not know makes is only there with what lies beneath it: that
+    // picture stands for it.
     return [{ ...common, ...(isSeen && { mode: 'normal', opacity: 1, name: `${name}, as seen` }), rgba }]
   }
 
@@ -164,5 +169,6 @@ const isPlainStack = (node: SheetNode): boolean =>
   node.mask === null &&
   node.gate === null &&
   !node.confine &&
+  node.mode in OPERATION &&
   !node.effects.some(({ enabled }) => enabled) &&
   (node.opacity === 1 || !isPassThrough(node))

@@ -2,7 +2,7 @@ import { effectKind } from '../effects/registry'
 import type { FillShape, SheetPlace } from './contents/fill'
 import type { Content, ContentOf } from './contents/registry'
 import type { Mask, SheetEffect, SheetNode } from './sheet-schema'
-import type { SurfaceTerm } from './terms/registry'
+import { terms, type KnownTerm, type MaskTerm, type SurfaceTerm } from './terms/registry'
 import type { TermJoin } from './terms/term-kind'
 
 /** A layer with everything at its beginning but what is given: shown, normal, whole, unmasked. */
@@ -70,23 +70,18 @@ export const pressingOf = (of: string | null): ContentOf<'pressing'> => ({ kind:
 export const wash = (): Content => ({ kind: 'wash', version: 1 })
 
 /** A mask that says nothing yet. */
-export const newMask = (): Mask => ({ terms: [], invert: false, featherPx: 0 })
+export const newMask = (): Mask => ({ terms: [], invert: false, featherPx: 0, effects: [] })
 
-/** A term of parts or materials. */
+/** A term that chooses surfaces by what they are named. */
 export const surfaceTerm = (
   kind: SurfaceTerm['kind'],
   keys: readonly string[],
   join: TermJoin = 'add',
-): SurfaceTerm => ({
-  kind,
-  version: 1,
-  join,
-  enabled: true,
-  invert: false,
-  featherPx: 0,
-  strength: 1,
-  keys: [...keys],
-})
+): SurfaceTerm => newTerm(kind, { keys: [...keys], join }) as SurfaceTerm
+
+/** A term with everything at its beginning but what is given. */
+export const newTerm = (kind: KnownTerm['kind'], given: Readonly<Record<string, unknown>> = {}): MaskTerm =>
+  terms.read({ kind, version: terms.kind(kind)?.version, join: 'add', ...given })
 
 /** An effect at its defaults. @throws {InvalidValueError} for a kind that none has. */
 export function newEffect(id: string, kind: string): SheetEffect {

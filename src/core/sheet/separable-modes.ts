@@ -22,3 +22,11 @@ export function softLight(cb: number, cs: number): number {
 }
 export const difference: SeparableBlend = (cb, cs) => Math.abs(cb - cs)
 export const exclusion: SeparableBlend = (cb, cs) => cb + cs - 2 * cb * cs
+
+// Beyond the recommendation.
+
+/** What two darks take away from white together. */
+export const plusDarker: SeparableBlend = (cb, cs) => Math.max(0, cb + cs - 1)
+export const subtract: SeparableBlend = (cb, cs) => Math.max(0, cb - cs)
+/** The backdrop as it would be if the source were white. */
+export const divide: SeparableBlend = (cb, cs) => (cb <= 0 ? 0 : cs <= 0 ? 1 : Math.min(1, cb / cs))

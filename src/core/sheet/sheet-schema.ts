@@ -1,21 +1,28 @@
 import { z } from 'zod'
-import { paramValuesSchema } from '../params'
+import { paramValuesSchema, type ParamValues } from '../params'
 import { MAX_PICTURE_SIDE } from '../scene/camera'
 import { BLEND_MODES } from './blend-modes'
 import { contents, type Content, type ContentKindName, type ContentOf } from './contents/registry'
 import { SHEET_FITS } from './sheet-fit'
-import { terms } from './terms/registry'
+import { terms, type MaskTerm } from './terms/registry'
 
 const colour8 = z.string().regex(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i, 'must look like #rrggbb or #rrggbbaa')
 
-export const maskSchema = z.object({
+export interface Mask {
   /** From the first to the last. */
+  terms: MaskTerm[]
+  invert: boolean
+  /** Gaussian sigma of the whole, in sheet pixels. */
+  featherPx: number
+  /** Worked on it as on a grey picture, at the end. */
+  effects: SheetEffect[]
+}
+export const maskSchema: z.ZodType<Mask> = z.object({
   terms: z.array(terms.schema),
   invert: z.boolean(),
-  /** Gaussian sigma of the whole, in sheet pixels. */
   featherPx: z.number().min(0).max(500),
+  effects: z.array(z.lazy(() => sheetEffectSchema)).default([]),
 })
-export type Mask = z.infer<typeof maskSchema>
 
 const range = z.tuple([z.number(), z.number(), z.number(), z.number()])
 const toneRangeSchema = range.refine(
@@ -32,19 +39,27 @@ export const gateSchema = z.object({
 })
 export type Gate = z.infer<typeof gateSchema>
 
+export interface SheetEffect {
+  id: string
+  kind: string
+  version: number
+  enabled: boolean
+  /** How much of what it makes replaces what it was given, 0…1. */
+  opacity: number
+  /** Where it works; null: everywhere. */
+  mask: Mask | null
+  params: ParamValues
+}
 /** One step of a list. Which kinds there are, and what their parameters may be, is asked where it is used. */
-export const sheetEffectSchema = z.object({
+export const sheetEffectSchema: z.ZodType<SheetEffect> = z.object({
   id: z.string(),
   kind: z.string(),
   version: z.number().int().min(1),
   enabled: z.boolean(),
-  /** How much of what it makes replaces what it was given. */
   opacity: z.number().min(0).max(1),
-  /** Where it works; null: everywhere. */
   mask: maskSchema.nullable(),
   params: paramValuesSchema,
 })
-export type SheetEffect = z.infer<typeof sheetEffectSchema>
 
 export const nodeSchema = z.object({
   id: z.string(),

@@ -28,6 +28,8 @@ export function anyValue(control: NamedControl, random: () => number): ParamValu
       return rising(random, 4).map((v) => control.min + (control.max - control.min) * v)
     case 'point':
       return [1.4 * random() - 0.2, 1.4 * random() - 0.2]
+    case 'path':
+      return Array.from({ length: 3 + Math.floor(6 * random()) }, () => [random(), random()])
     case 'palette':
       return Array.from({ length: 1 + Math.floor(6 * random()) }, () => hex(random))
     // Which there are is not the schema's to say.

@@ -86,8 +86,8 @@ export function SheetFileSection(props: SheetFileSectionProps) {
       </p>
       {format === 'ora' && (
         <p className="quiet" data-testid="ora-note">
-          OpenRaster knows neither masks nor effects: they become part of each layer’s pixels. A wash becomes
-          a picture of what is seen.
+          OpenRaster knows neither masks nor effects: they become part of each layer’s pixels. A wash, and a
+          layer in a mode it has no name for, becomes a picture of what is seen.
           {sheet.blendSpace === 'linear' &&
             ' Programs that open it blend display values, not linear light: the layers will look different there, the merged picture inside is right.'}
         </p>

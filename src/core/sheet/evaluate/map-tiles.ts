@@ -1,3 +1,5 @@
+import { srgbToOklab } from '../../math/oklab'
+import type { MapMeasure } from '../../passes/shot-maps'
 import { inBlocks, TILE, TILE_PIXELS, WEIGHT_TILE_BYTES } from '../../picture/tile-form'
 import { shotMapWindow } from '../shot-map-window'
 import { EMPTY, type KeptTile } from './kept-tiles'
@@ -12,6 +14,7 @@ export class MapTiles {
   constructor(
     private readonly bench: Workbench,
     private readonly readLayer: ReadLayer,
+    private readonly maskTile: (step: MaskStep, tx: number, ty: number) => KeptTile,
   ) {}
 
   tile(step: MapStep, tx: number, ty: number): KeptTile {
@@ -26,7 +29,7 @@ export class MapTiles {
   }
 
   /** Numbers of a tile, TILE to a row; null where there is nothing to make them from. */
-  private made({ request, layer }: MapStep, tx: number, ty: number): Float32Array | null {
+  private made({ request, source, mask }: MapStep, tx: number, ty: number): Float32Array | null {
     const { bench } = this
     const plane = new Float32Array(TILE_PIXELS)
     if (request.from === 'shot') {
@@ -37,18 +40,40 @@ export class MapTiles {
       for (let y = 0; y < height; y++) plane.set(found.subarray(y * width, (y + 1) * width), y * TILE)
       return plane
     }
-    if (!layer) return null
+    if (request.from === 'mask') {
+      if (!mask) return null
+      const { address, flags } = this.maskTile(mask, tx, ty)
+      if (!(flags & EMPTY)) {
+        const bytes = bench.tiles.bytes(address, TILE_PIXELS)
+        for (let i = 0; i < TILE_PIXELS; i++) plane[i] = bytes[i] / 255
+      }
+      return plane
+    }
+    if (!source) return null
     const room = bench.room()
-    this.readLayer(layer.source, layer.mask, tx, ty, room)
+    this.readLayer(source, mask, tx, ty, room)
     const blocks = bench.tiles.floats(room, 4 * TILE_PIXELS)
+    const rgba: [number, number, number, number] = [0, 0, 0, 0]
     for (let i = 0; i < TILE_PIXELS; i++) {
       const at = inBlocks(i, 0)
-      const alpha = blocks[at + 12]
-      if (request.measure === 'alpha') plane[i] = alpha
-      // What is not there is black.
-      else plane[i] = 0.3 * blocks[at] + 0.59 * blocks[at + 4] + 0.11 * blocks[at + 8]
+      for (let c = 0; c < 4; c++) rgba[c] = blocks[at + 4 * c]
+      plane[i] = measured(request.measure, rgba)
     }
     bench.release(room)
     return plane
   }
+}
+
+/** What is asked about a pixel. @param rgba premultiplied display values: what is not there is black. */
+export function measured(
+  measure: MapMeasure,
+  [r, g, b, alpha]: readonly [number, number, number, number],
+): number {
+  if (measure === 'alpha') return alpha
+  if (measure === 'brightness') return 0.3 * r + 0.59 * g + 0.11 * b
+  const clip = (v: number) => (alpha > 0 ? Math.min(1, Math.max(0, v / alpha)) : 0)
+  const [, x, y] = srgbToOklab([clip(r), clip(g), clip(b)])
+  if (measure === 'chroma') return Math.hypot(x, y)
+  const degrees = (Math.atan2(y, x) * 180) / Math.PI
+  return degrees < 0 ? degrees + 360 : degrees
 }

@@ -76,7 +76,7 @@ describe('a window of a mask', () => {
   const valueOf = (terms: readonly MaskTerm[], given = target): number => {
     let made: Float32Array | null = null
     for (const run of termRuns(terms)) {
-      const plane = runWindow(run, given, undefined)
+      const plane = runWindow(run, given, undefined, () => [])
       if (!plane) continue
       const own = plane.map((v) => (run.invert ? 1 - v : v) * run.strength)
       made ??= new Float32Array(1).fill(run.join === 'add' ? 0 : 1)
@@ -109,7 +109,7 @@ describe('termRuns', () => {
   const shape = (terms: readonly MaskTerm[]) =>
     termRuns(terms).map(({ join, source, featherPx }) => [
       join,
-      source.by === 'surfaces' ? source.terms.length : 'picture',
+      source.by === 'surfaces' ? source.terms.length : 'plane',
       featherPx,
     ])
   it('joins as surfaces what can be, whatever the joins at the beginning of a list', () => {

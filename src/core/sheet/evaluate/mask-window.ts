@@ -1,10 +1,17 @@
 import type { Surface } from '../../passes/pass-kind'
 import { surfaceCoverage } from '../../passes/pass-result'
 import type { Tile } from '../../passes/tile'
-import { cutPicture, resizePlaneWindow, resizeWindow } from '../../picture/resample'
+import { resizePlaneWindow } from '../../picture/resample'
 import type { PaintTarget } from '../contents/content-kind'
 import { layWindow, passPlacement } from '../pass-placement'
-import { isSurfaceTerm, type MaskTerm, type MaskTermOf, type SurfaceTerm } from '../terms/registry'
+import {
+  isSurfaceTerm,
+  termNaming,
+  termPlane,
+  type MaskTerm,
+  type PlaneTerm,
+  type SurfaceTerm,
+} from '../terms/registry'
 import type { TermJoin } from '../terms/term-kind'
 
 /** What terms choose together: surfaces by number, and whether the empty background belongs to it. */
@@ -14,22 +21,21 @@ export interface ChosenSurfaces {
   readonly background: boolean
 }
 
+type Named = Pick<Surface, 'part' | 'material' | 'groups' | 'role'>
+
 /**
  * Works terms out on the surfaces themselves (pairs of part and material), from the first to the last, so that an edge
  * shared by two terms stays exact: within a pixel it is known which surface belongs to which term.
  * A list that begins by taking away, or by intersecting, begins with everything.
  */
-export function chooseSurfaces(
-  terms: readonly SurfaceTerm[],
-  surfaces: readonly Pick<Surface, 'part' | 'material'>[],
-): ChosenSurfaces {
+export function chooseSurfaces(terms: readonly SurfaceTerm[], surfaces: readonly Named[]): ChosenSurfaces {
   const everything = terms.length > 0 && terms[0].join !== 'add'
   const chosen = new Uint8Array(surfaces.length).fill(everything ? 1 : 0)
   let background = everything
   for (const term of terms) {
     const keys = new Set(term.keys)
-    const named = (surface: Pick<Surface, 'part' | 'material'>) =>
-      keys.has(term.kind === 'parts' ? surface.part : surface.material) !== term.invert
+    const naming = termNaming(term)
+    const named = (surface: Named) => naming(surface).some((key) => keys.has(key)) !== term.invert
     // The background is no part and of no material: an inverted term names it.
     if (term.join === 'add') background ||= term.invert
     else background &&= term.join === 'subtract' ? !term.invert : term.invert
@@ -42,18 +48,20 @@ export function chooseSurfaces(
   return { surfaces: chosen, background }
 }
 
-/** Terms of a mask that give one plane: surfaces that are joined exactly, or a picture; and how that plane is joined. */
+/** Terms of a mask that give one plane: surfaces that are joined exactly, or a plane of its own; and how that plane is joined. */
 export interface TermRun {
   readonly join: TermJoin
   readonly source:
     | { readonly by: 'surfaces'; readonly terms: readonly SurfaceTerm[] }
-    | { readonly by: 'picture'; readonly term: MaskTermOf<'picture'> }
+    | { readonly by: 'plane'; readonly term: PlaneTerm }
   readonly featherPx: number
+  readonly growPx: number
   readonly invert: boolean
   readonly strength: number
 }
 
-const isPlain = ({ featherPx, strength }: SurfaceTerm): boolean => featherPx === 0 && strength === 1
+const isPlain = ({ featherPx, growPx, strength }: SurfaceTerm): boolean =>
+  featherPx === 0 && growPx === 0 && strength === 1
 
 /**
  * Terms in runs. Surface terms that follow each other without an edge or a strength of their own are joined as surfaces, not
@@ -65,20 +73,20 @@ export function termRuns(terms: readonly MaskTerm[]): TermRun[] {
   let open: { readonly terms: SurfaceTerm[]; readonly join: TermJoin | null } | null = null
   for (const term of terms) {
     if (term.kind === 'unreadable' || !term.enabled) continue
-    const { join, featherPx, strength, invert } = term
+    const { join, featherPx, growPx, strength, invert } = term
     if (!isSurfaceTerm(term) || !isPlain(term)) {
       open = null
       const source = isSurfaceTerm(term)
         ? ({ by: 'surfaces', terms: [{ ...term, join: 'add', invert: false }] } as const)
-        : ({ by: 'picture', term } as const)
-      runs.push({ join, source, featherPx, invert, strength })
+        : ({ by: 'plane', term } as const)
+      runs.push({ join, source, featherPx, growPx, invert, strength })
     } else if (open && (open.join === null || (open.join === join && join !== 'intersect')))
       open.terms.push(open.join === null ? term : { ...term, join: 'add' })
     else {
       const isFirst = runs.length === 0
       open = { terms: [isFirst ? term : { ...term, join: 'add' }], join: isFirst ? null : join }
       const source = { by: 'surfaces', terms: open.terms } as const
-      runs.push({ join: isFirst ? 'add' : join, source, featherPx: 0, invert: false, strength: 1 })
+      runs.push({ join: isFirst ? 'add' : join, source, featherPx: 0, growPx: 0, invert: false, strength: 1 })
     }
   }
   return runs
@@ -87,16 +95,18 @@ export function termRuns(terms: readonly MaskTerm[]): TermRun[] {
 /**
  * A window of a run's plane, before its edge, inversion and strength.
  * @param shotId the shot whose ID pass knows the surfaces.
+ * @param mapsOf what the term asks for, as large as the window.
  * @returns Float32Array, width·height of the window, 0…1; null where it has nothing to say: what it is made from is missing.
  */
 export function runWindow(
   { source }: TermRun,
   target: PaintTarget,
   shotId: string | undefined,
+  mapsOf: (term: PlaneTerm) => readonly Float32Array[],
 ): Float32Array | null {
   return source.by === 'surfaces'
     ? surfacesWindow(source.terms, target, shotId)
-    : pictureWindow(source.term, target)
+    : termPlane(source.term, target, mapsOf(source.term))
 }
 
 function surfacesWindow(
@@ -119,25 +129,6 @@ function surfacesWindow(
       isAsRendered ? rectOf(inside) : resizePlaneWindow(rectOf, across, down, inside),
     ) ?? new Float32Array(window.width * window.height)
   if (background) for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i]
-  return plane
-}
-
-/** The brightness of a mask picture, times its alpha. */
-function pictureWindow(
-  { pictureId }: MaskTermOf<'picture'>,
-  { window, view, resources }: PaintTarget,
-): Float32Array | null {
-  const found = resources.picture(pictureId)
-  if (!found) return null
-  const pixels = resizeWindow(
-    (rect) => cutPicture(found, rect),
-    { pixels: found.width, origin: 0, length: view.width },
-    { pixels: found.height, origin: 0, length: view.height },
-    window,
-  )
-  const plane = new Float32Array(window.width * window.height)
-  for (let i = 0, at = 0; i < plane.length; i++, at += 4)
-    plane[i] = (0.2126 * pixels[at] + 0.7152 * pixels[at + 1] + 0.0722 * pixels[at + 2]) * pixels[at + 3]
   return plane
 }
 

@@ -15,7 +15,7 @@ import {
   type SheetNode,
 } from '../sheet-schema'
 import { childrenOf } from '../sheet-tree'
-import { isSurfaceTerm, termUses } from '../terms/registry'
+import { isSurfaceTerm, termMaps, termUses, type MaskTerm } from '../terms/registry'
 
 /**
  * What is to be done to make a picture of a sheet, without pixels. Every step has a key, made of its own values, the keys of
@@ -37,14 +37,20 @@ export interface SheetView {
 export interface MaskStep {
   readonly key: string
   readonly mask: Mask
+  /** Of its terms that ask for some. */
+  readonly maps: ReadonlyMap<MaskTerm, readonly MapStep[]>
+  /** What effects make of it: a grey picture, opaque. Null where it has none. */
+  readonly worked: Source | null
 }
 
 /** Numbers that an effect or a mask term asks for, a number a pixel. */
 export interface MapStep {
   readonly key: string
   readonly request: MapRequest
-  /** Where they are those of a layer: what it shows alone, and through which mask. Null: there is no such layer. */
-  readonly layer: { readonly source: Source; readonly mask: MaskStep | null } | null
+  /** Where they are those of a layer: what it shows alone; of what lies beneath: that. Null: there is no such thing. */
+  readonly source: Source | null
+  /** The mask that is meant, or that a layer is seen through. */
+  readonly mask: MaskStep | null
 }
 
 /** A step of a list of effects. */
@@ -77,6 +83,8 @@ export type Source =
       readonly input: Source
       readonly effect: ReadyEffect
     }
+  /** A mask as a grey picture. */
+  | { readonly kind: 'mask'; readonly key: string; readonly mask: MaskStep }
   | BeneathSource
 
 /** What a layer's pixels are weighed by besides its opacity. */
@@ -155,14 +163,23 @@ function hashOf(part: object): string {
 }
 const join = (...parts: readonly (string | number | boolean)[]): string => hashText(parts.join('\n'))
 
+/** What an effect does; null where it cannot be read. */
+export function effectWork(effect: SheetEffect): EffectWork | null {
+  if (effectProblem(effect) !== null) return null
+  const known = works.get(effect)
+  if (known) return known
+  const kind = effectKind(effect.kind)
+  const made = kind.work(kind.read(effect.version, effect.params))
+  works.set(effect, made)
+  return made
+}
+const works = new WeakMap<SheetEffect, EffectWork>()
+
 /** Effects that do something: enabled, known, with parameters within their rules. What is wrong with others their card says. */
 function readyEffects(effects: readonly SheetEffect[]): { effect: SheetEffect; work: EffectWork }[] {
   return effects.flatMap((effect) => {
-    if (!effect.enabled || effect.opacity === 0) return []
-    const problem = effectProblem(effect)
-    if (problem !== null) return []
-    const kind = effectKind(effect.kind)
-    return [{ effect, work: kind.work(kind.read(effect.version, effect.params)) }]
+    const work = effect.enabled && effect.opacity > 0 ? effectWork(effect) : null
+    return work ? [{ effect, work }] : []
   })
 }
 
@@ -238,8 +255,13 @@ class Planner {
     return [value(r), value(g), value(b), a]
   }
 
+  /** What lies beneath the layer that is being planned; null where that is not known. */
+  private beneath: (() => BeneathSource) | null = null
+
   private addLayers(ids: readonly string[], put: (step: Step) => void, beneath: () => BeneathSource): void {
+    const outer = this.beneath
     ids.forEach((id, index) => {
+      this.beneath = beneath
       const node = this.sheet.nodes[id]
       if (!this.isShown(node)) return
       const weighing = this.weighing(node, ids, index)
@@ -264,6 +286,7 @@ class Planner {
           put({ kind: 'layer', key: this.stepKey('layer', node, source.key, weighing), source, ...own })
       }
     })
+    this.beneath = outer
   }
 
   private stepKey(
@@ -319,7 +342,11 @@ class Planner {
   }
 
   private withEffects(node: SheetNode, source: Source): Source {
-    return readyEffects(node.effects).reduce<Source>((input, { effect, work }) => {
+    return this.throughEffects(node.effects, source)
+  }
+
+  private throughEffects(effects: readonly SheetEffect[], source: Source): Source {
+    return readyEffects(effects).reduce<Source>((input, { effect, work }) => {
       const mask = this.maskStep(effect.mask)
       const { kind, version, params, opacity } = effect
       const own = join(kind, version, hashOf(params))
@@ -348,25 +375,49 @@ class Planner {
     return { kind: 'effect', key, input, effect: { key: own, work, opacity, mask, beside, maps } }
   }
 
-  mapStep(request: MapRequest): MapStep {
-    if (request.from === 'shot') {
-      const { map, id } = request
-      const { shotId } = this.sheet
-      const revision =
-        id === ''
-          ? `${shotId ?? ''} ${this.resources.shotRevision(shotId, SHOT_MAPS[map].pass)}`
-          : this.resources.revision(id)
-      return { key: join('map', map, id, revision, this.frame), request, layer: null }
+  private mapStep(request: MapRequest): MapStep {
+    const nothing = { key: join('map', 'none'), request, source: null, mask: null }
+    switch (request.from) {
+      case 'shot': {
+        const { map, id } = request
+        const { shotId } = this.sheet
+        const revision =
+          id === ''
+            ? `${shotId ?? ''} ${this.resources.shotRevision(shotId, SHOT_MAPS[map].pass)}`
+            : this.resources.revision(id)
+        return { ...nothing, key: join('map', map, id, revision, this.frame) }
+      }
+      case 'beneath': {
+        const source = this.beneath?.() ?? null
+        return source ? { ...nothing, key: join('map', request.measure, source.key), source } : nothing
+      }
+      case 'layer':
+        return this.ofOther(request.id, nothing, (node) => {
+          const source = this.source(node)
+          const mask = this.maskStep(node.mask)
+          const key = join('map', request.measure, source?.key ?? '', mask?.key ?? '')
+          return { key, request, source, mask }
+        })
+      case 'mask':
+        return this.ofOther(request.id, nothing, (node) => {
+          const mask = this.maskStep(node.mask)
+          return mask ? { key: join('map', 'mask', mask.key), request, source: null, mask } : nothing
+        })
     }
-    const node = this.sheet.nodes[request.id] as SheetNode | undefined
+  }
+
+  /** Asks something about another layer, of which it is not known what lies beneath it. */
+  private ofOther(id: string, nothing: MapStep, ask: (node: SheetNode) => MapStep): MapStep {
+    const node = this.sheet.nodes[id] as SheetNode | undefined
     // What looks at itself, by way of others or not, sees nothing.
-    if (!node || this.open.has(node.id)) return { key: join('map', 'none'), request, layer: null }
-    this.open.add(node.id)
-    const source = this.source(node)
-    const mask = this.maskStep(node.mask)
-    this.open.delete(node.id)
-    const key = join('map', request.measure, source?.key ?? '', mask?.key ?? '')
-    return { key, request, layer: source && { source, mask } }
+    if (!node || this.open.has(id)) return nothing
+    const { beneath } = this
+    this.open.add(id)
+    this.beneath = null
+    const step = ask(node)
+    this.open.delete(id)
+    this.beneath = beneath
+    return step
   }
 
   maskStep(mask: Mask | null): MaskStep | null {
@@ -374,9 +425,18 @@ class Planner {
     if (!mask || used.length === 0) return null
     const pictures = used.flatMap(termUses).map((id) => this.resources.revision(id))
     const ofShot = used.some(isSurfaceTerm) ? this.resources.shotRevision(this.sheet.shotId, 'id') : ''
+    const maps = new Map(
+      used.flatMap((term) => {
+        const asked = termMaps(term).map((request) => this.mapStep(request))
+        return asked.length > 0 ? [[term, asked] as const] : []
+      }),
+    )
     const own = [mask.invert, mask.featherPx, ...used.map(hashOf)]
-    const key = join('mask', ...own, this.frame, ofShot, ...pictures)
-    return { key, mask }
+    const found = [...maps.values()].flat().map((map) => map.key)
+    const key = join('mask', ...own, this.frame, ofShot, ...pictures, ...found)
+    const plain = { key, mask, maps, worked: null }
+    const worked = this.throughEffects(mask.effects, { kind: 'mask', key: join('grey', key), mask: plain })
+    return worked.kind === 'effect' ? { ...plain, key: join('worked', worked.key), worked } : plain
   }
 
   /** What a layer is weighed by; null where it is confined to something that is not shown. */

@@ -36,12 +36,9 @@ export class SheetEvaluator {
   ) {
     this.bench = new Workbench(tiles, resources, isCancelled)
     this.masks = new MaskTiles(this.bench)
-    this.sources = new SourceTiles(
-      this.bench,
-      new EffectTiles(this.bench, this.masks),
-      this.compose,
-      this.readLayer,
-    )
+    const effects = new EffectTiles(this.bench, this.masks)
+    this.sources = new SourceTiles(this.bench, effects, this.compose, this.readLayer, this.masks)
+    this.masks.serve(this.sources)
   }
 
   /**

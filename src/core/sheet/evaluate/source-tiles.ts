@@ -6,6 +6,7 @@ import { blurTile, LEAST_SIGMA } from './blur-tile'
 import { areaTile } from './area-tile'
 import type { Beside, EffectTiles } from './effect-tiles'
 import { EMPTY, type KeptTile } from './kept-tiles'
+import type { MaskTiles } from './mask-tiles'
 import { MapTiles, type ReadLayer } from './map-tiles'
 import type { BeneathSource, Composition, ReadyEffect, Source } from './plan-sheet'
 import { tileNumber, type Workbench } from './workbench'
@@ -22,9 +23,10 @@ export class SourceTiles {
     private readonly effects: EffectTiles,
     private readonly compose: Compose,
     readLayer: ReadLayer,
+    private readonly masks: MaskTiles,
   ) {
     const read = (source: Source, tx: number, ty: number, to: number) => void this.read(source, tx, ty, to)
-    this.beside = { read, maps: new MapTiles(bench, readLayer) }
+    this.beside = { read, maps: new MapTiles(bench, readLayer, (step, tx, ty) => masks.tile(step, tx, ty)) }
   }
 
   /** The maps that effects and masks ask for. */
@@ -107,6 +109,15 @@ export class SourceTiles {
       }
       case 'effect':
         return this.readEffects(source, tx, ty, to, under)
+      case 'mask': {
+        const { flags, address } = this.masks.tile(source.mask, tx, ty)
+        if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 1)
+        else {
+          kernel.maskToBlocks(address, to, TILE_PIXELS)
+          kernel.makeOpaque(to, TILE_PIXELS)
+        }
+        return 0
+      }
       case 'group': {
         const { flags, address } = this.kept(source, tx, ty)
         if (flags & EMPTY) {

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { defineTerm } from './term-kind'
 
-/** Parts of the shot's models, exact within every pixel. */
+/** Parts of the shot’s models, exact within every pixel. */
 export const partsTerm = defineTerm({
   kind: 'parts',
   version: 1,
@@ -11,4 +11,5 @@ export const partsTerm = defineTerm({
     /** Keys of parts. */
     keys: z.array(z.string()),
   },
+  names: (surface) => [surface.part],
 })

@@ -1,4 +1,5 @@
 import type { EffectWork } from '../../effects/effect-kind'
+import { growShrink } from '../../effects/grow-shrink'
 import { effectKind } from '../../effects/registry'
 import { linearToSrgb, parseHex, srgbToLinear } from '../../math/colour'
 import type { MapRequest } from '../../passes/shot-maps'
@@ -6,11 +7,13 @@ import { gaussianBlur } from '../../picture/gaussian-blur'
 import type { PaintTarget } from '../contents/content-kind'
 import { paintContent } from '../contents/registry'
 import { KeptTiles } from '../evaluate/kept-tiles'
+import { measured } from '../evaluate/map-tiles'
 import { joinPlane, runWindow, termRuns } from '../evaluate/mask-window'
 import { isPassThrough } from '../evaluate/plan-sheet'
 import { plainGate, plainMixBack, plainOver, plainTone, plainWithin, type Pixel } from '../plain-compositing'
 import { shotMapWindow } from '../shot-map-window'
 import type { RenderSize, SheetResources } from '../sheet-resources'
+import { termMaps } from '../terms/registry'
 import { hasContent, type Mask, type Sheet, type SheetEffect, type SheetNode } from '../sheet-schema'
 
 /**
@@ -42,9 +45,14 @@ export class PlainSheet {
     return this.isLinear ? made.map((pixel) => changed(pixel, linearToSrgb)) : made
   }
 
+  /** What lies beneath the layer at work; null where that is not known. */
+  private beneath: readonly Pixel[] | null = null
+
   private compose(ids: readonly string[], ground: readonly Pixel[]): Pixel[] {
+    const outer = this.beneath
     let now = [...ground]
     ids.forEach((id, index) => {
+      this.beneath = now
       const node = this.sheet.nodes[id]
       if (!node.visible || node.opacity === 0) return
       const base = node.confine ? this.base(ids, index) : null
@@ -81,6 +89,7 @@ export class PlainSheet {
         })
       }
     })
+    this.beneath = outer
     return now
   }
 
@@ -197,14 +206,25 @@ export class PlainSheet {
   /** What a map says of every pixel; null where there is nothing to make it from. */
   private map(request: MapRequest): Float32Array | null {
     if (request.from === 'shot') return shotMapWindow(request, this.target, this.sheet.shotId)
+    if (request.from === 'beneath')
+      return (
+        this.beneath &&
+        Float32Array.from(this.beneath, (pixel) => measured(request.measure, this.shown(pixel)))
+      )
     const node = this.sheet.nodes[request.id] as SheetNode | undefined
-    const shown = node && this.layer(node)
-    if (!shown) return null
-    const mask = this.mask(node.mask)
-    return Float32Array.from(shown, (pixel, p) => {
-      const [r, g, b, a] = this.shown(pixel)
-      return (request.measure === 'alpha' ? a : 0.3 * r + 0.59 * g + 0.11 * b) * (mask ? mask[p] : 1)
-    })
+    const { beneath } = this
+    this.beneath = null
+    const shown = request.from === 'layer' && node ? this.layer(node) : null
+    const mask = node ? this.mask(node.mask) : null
+    this.beneath = beneath
+    if (request.from === 'mask') return mask
+    return (
+      shown &&
+      Float32Array.from(shown, (pixel, p) => {
+        const seen = this.shown(pixel).map((v) => v * (mask ? mask[p] : 1))
+        return measured(request.measure, [seen[0], seen[1], seen[2], seen[3]])
+      })
+    )
   }
 
   private mask(mask: Mask | null): Float32Array | null {
@@ -214,8 +234,11 @@ export class PlainSheet {
       gaussianBlur(plane, this.size.width, this.size.height, sigmaPx * scale)
     let made: Float32Array | null = null
     for (const run of termRuns(mask.terms)) {
-      const plane = runWindow(run, this.target, this.sheet.shotId)
-      if (!plane) continue
+      const given = runWindow(run, this.target, this.sheet.shotId, (term) =>
+        termMaps(term).map((request) => this.map(request) ?? new Float32Array(this.count).fill(NaN)),
+      )
+      if (!given) continue
+      const plane = run.growPx === 0 ? given : this.grown(given, run.growPx)
       blur(plane, run.featherPx)
       const joined = plane.map((v) => (run.invert ? 1 - v : v) * run.strength)
       made ??= new Float32Array(this.count).fill(run.join === 'add' ? 0 : 1)
@@ -223,7 +246,19 @@ export class PlainSheet {
     }
     if (!made) return null
     blur(made, mask.featherPx)
-    return mask.invert ? made.map((v) => 1 - v) : made
+    const shown = mask.invert ? made.map((v) => 1 - v) : made
+    if (mask.effects.length === 0) return shown
+    const grey = this.effects(
+      mask.effects,
+      [...shown].map((v): Pixel => [v, v, v, 1]),
+    )
+    return Float32Array.from(grey, ([r, g, b]) => 0.3 * r + 0.59 * g + 0.11 * b)
+  }
+
+  private grown(plane: Float32Array, radius: number): Float32Array {
+    const work = growShrink.work({ radius })
+    const pixels = [...plane].map((v): Pixel => [v, v, v, v])
+    return Float32Array.from(this.worked(work, pixels), ([, , , a]) => a)
   }
 
   /** What a confined layer is weighed by; null where that layer is not shown. */

@@ -1,7 +1,7 @@
 import { seededRandom } from '../../math/sampling'
 import type { RgbaPicture } from '../../picture/rgba-picture'
 import { BLEND_MODES } from '../blend-modes'
-import { gradientFill, groupOf, newMask, wash, wholePicture as pictureOf } from '../new-layer'
+import { gradientFill, groupOf, newMask, newTerm, wash, wholePicture as pictureOf } from '../new-layer'
 import type { Mask, Sheet, SheetEffect, SheetNode } from '../sheet-schema'
 import { testLayer, testResources, testSheet } from './sheets'
 
@@ -34,18 +34,7 @@ export const effect = (
 })
 export const pictureMask = (pictureId: string, rest: Partial<Mask> = {}): Mask => ({
   ...newMask(),
-  terms: [
-    {
-      kind: 'picture',
-      version: 1,
-      join: 'add',
-      enabled: true,
-      invert: false,
-      featherPx: 0,
-      strength: 1,
-      pictureId,
-    },
-  ],
+  terms: [newTerm('picture', { pictureId })],
   ...rest,
 })
 

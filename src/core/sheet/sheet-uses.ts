@@ -1,0 +1,51 @@
+import type { PassKindName } from '../passes/registry'
+import { SHOT_MAPS, type MapRequest } from '../passes/shot-maps'
+import type { EffectWork } from '../effects/effect-kind'
+import { contentUses } from './contents/registry'
+import { effectWork } from './evaluate/plan-sheet'
+import type { Mask, Sheet, SheetEffect } from './sheet-schema'
+import { isSurfaceTerm, termMaps, termUses } from './terms/registry'
+
+/** What a sheet is made from. */
+export interface SheetUses {
+  /** Passes and pictures that it names. */
+  readonly ids: ReadonlySet<string>
+  /** Kinds of passes of its own shot that masks and effects go by without naming one. */
+  readonly kinds: ReadonlySet<PassKindName>
+}
+
+/** Passes and pictures that a sheet needs to be painted. */
+export function sheetUses({ nodes }: Pick<Sheet, 'nodes'>): SheetUses {
+  const ids = new Set<string>()
+  const kinds = new Set<PassKindName>()
+  const addMap = (request: MapRequest): void => {
+    if (request.from !== 'shot') return
+    if (request.id === '') kinds.add(SHOT_MAPS[request.map].pass)
+    else ids.add(request.id)
+  }
+  const addWork = (work: EffectWork): void => {
+    if ('maps' in work) work.maps?.forEach(addMap)
+    if (work.by === 'point') work.beside?.forEach((works) => works.forEach(addWork))
+  }
+  const addMask = (mask: Mask | null): void => {
+    for (const term of mask?.terms ?? []) {
+      if (isSurfaceTerm(term)) kinds.add('id')
+      termUses(term).forEach((id) => ids.add(id))
+      termMaps(term).forEach(addMap)
+    }
+    if (mask) addEffects(mask.effects)
+  }
+  const addEffects = (effects: readonly SheetEffect[]): void => {
+    for (const effect of effects) {
+      const work = effectWork(effect)
+      if (work) addWork(work)
+      addMask(effect.mask)
+    }
+  }
+  for (const { content, mask, effects } of Object.values(nodes)) {
+    contentUses(content).forEach((id) => ids.add(id))
+    addMask(mask)
+    addEffects(effects)
+  }
+  return { ids, kinds }
+}

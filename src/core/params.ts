@@ -72,6 +72,8 @@ export interface MapControl {
 export interface LayerControl {
   readonly control: 'layer'
   readonly label: string
+  /** What it means to choose none. */
+  readonly none: string
   readonly default: string
 }
 /** Corners of a closed shape on the sheet, in shares of its width and height: drawn on the proof. */
@@ -211,9 +213,9 @@ export function mapParam(options: { label: string; pass: string }) {
 }
 
 /** Another layer: see {@link LayerControl}. */
-export function layerParam(options: { label: string }) {
+export function layerParam(options: { label: string; none?: string }) {
   const schema = z.string().max(200).default('')
-  controls.add(schema, { control: 'layer', default: '', ...options })
+  controls.add(schema, { control: 'layer', default: '', none: 'None', ...options })
   return schema
 }
 

@@ -10,7 +10,7 @@ import { tileOrder, type TileOrder, type ViewWindow } from '@/core/sheet/evaluat
 import { paintInWindow } from '@/core/sheet/evaluate/window-pixels'
 import { EXPORT_SERIES, exportSheet, type SheetFormat } from '@/core/sheet/export-sheet'
 import { patchedSheet } from '@/core/sheet/patch-sheet'
-import type { Sheet } from '@/core/sheet/sheet-schema'
+import { hasContent, type Sheet, type SheetEffect, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { release } from '@/core/workers/release'
 import { rowsTogether } from './rows-together'
@@ -242,9 +242,31 @@ export class SheetPainter {
     return new Uint8ClampedArray(bytes.buffer)
   }
 
+  /** What a layer would show with one more effect; of one without pixels of its own, what would be seen. */
+  triedPicture(
+    layerId: string,
+    effect: SheetEffect,
+    size: RenderSize,
+  ): Uint8ClampedArray<ArrayBuffer> | null {
+    const node = this.sheet.nodes[layerId] as SheetNode | undefined
+    if (!node) return null
+    const tried = { ...node, effects: [...node.effects, effect] }
+    const sheet = { ...this.sheet, nodes: { ...this.sheet.nodes, [layerId]: tried } }
+    if (!hasContent(node, 'wash')) return this.layerPicture(layerId, size, sheet)
+    this.tiles.tick()
+    this.evaluator.begin(planSheet(sheet, { size }, this.store.resources), 'tried')
+    const bytes = wholePicture(this.evaluator, size, 'bytes', undefined, KEPT_BYTES)
+    this.tiles.shrinkTo(KEPT_BYTES)
+    return new Uint8ClampedArray(bytes.buffer)
+  }
+
   /** What one layer alone shows; null where it has no pixels of its own. */
-  layerPicture(layerId: string, size: RenderSize): Uint8ClampedArray<ArrayBuffer> | null {
-    const { sheet, evaluator } = this
+  layerPicture(
+    layerId: string,
+    size: RenderSize,
+    sheet: Sheet = this.sheet,
+  ): Uint8ClampedArray<ArrayBuffer> | null {
+    const { evaluator } = this
     const { resources } = this.store
     const node = sheet.nodes[layerId]
     const planned = node && planLayer(node, sheet, { size }, resources)

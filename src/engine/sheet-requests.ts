@@ -4,12 +4,13 @@ import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import { handEditSchema } from '@/core/lines/hand-weights'
 import { paramValuesSchema } from '@/core/params'
 import { passResultSchema } from '@/core/passes/check-result'
+import type { Surface } from '@/core/passes/pass-kind'
 import { passFactsSchema } from '@/core/passes/pass-facts'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import { SHEET_FITS } from '@/core/sheet/sheet-fit'
-import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { sheetEffectSchema, sheetSchema } from '@/core/sheet/sheet-schema'
 import { tileSchema } from './messages'
 
 /** What the sheet worker may be asked, and what it answers. */
@@ -97,6 +98,14 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
   /** The whole sheet cut to a shape, as PNG: from a view if it shows all of it. */
   z.strictObject({ type: z.literal('snapshot'), request, view: viewSchema.nullable(), size: sizeSchema }),
   z.strictObject({ type: z.literal('thumbnail'), request, layerId: z.string(), small: sizeSchema }),
+  /** What a layer would become with one more effect; of a wash, what would be seen. */
+  z.strictObject({
+    type: z.literal('try-effect'),
+    request,
+    layerId: z.string(),
+    effect: sheetEffectSchema,
+    small: sizeSchema,
+  }),
   /** How much there is of each tone in what a layer shows, or beneath it. */
   z.strictObject({
     type: z.literal('tone-histogram'),
@@ -178,7 +187,7 @@ export type SheetReply =
   | {
       readonly request: number
       readonly type: 'picked'
-      readonly surface: { part: string; material: string; partName: string; materialName: string } | null
+      readonly surface: Pick<Surface, 'part' | 'material' | 'partName' | 'materialName' | 'groups'> | null
       readonly hasIdPass: boolean
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }

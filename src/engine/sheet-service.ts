@@ -111,7 +111,9 @@ export class SheetService {
     return reply.type === 'file' ? reply.bytes : null
   }
   /** A picture, or null where its source is missing. */
-  async raster(message: Ask<'thumbnail' | 'pass-picture'>): Promise<ReplyOf<SheetReply, 'raster'> | null> {
+  async raster(
+    message: Ask<'thumbnail' | 'try-effect' | 'pass-picture'>,
+  ): Promise<ReplyOf<SheetReply, 'raster'> | null> {
     const reply = await this.channel.ask(message, ['raster', 'missing'])
     return reply.type === 'raster' ? reply : null
   }

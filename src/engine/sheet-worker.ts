@@ -178,6 +178,10 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       const rgba = painter.layerPicture(message.layerId, message.small)
       return rgba ? raster(message.small, rgba) : missing
     }
+    case 'try-effect': {
+      const rgba = painter.triedPicture(message.layerId, message.effect, message.small)
+      return rgba ? raster(message.small, rgba) : missing
+    }
     case 'tone-histogram': {
       const tones = painter.tones(message.layerId, message.side)
       return tones ? { request, type: 'tones', tones } : missing
@@ -269,6 +273,7 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   // After the picture of it that was asked for last.
   'close-view': RANKS.card,
   thumbnail: RANKS.card,
+  'try-effect': RANKS.card,
   'tone-histogram': RANKS.card,
   'pass-picture': RANKS.card,
   'lines-file': RANKS.file,

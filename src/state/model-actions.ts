@@ -313,7 +313,7 @@ export async function addProp(kind: PropKindName): Promise<string | null> {
 }
 
 /** Changes a measure of a form of the application's own; it is small enough to be made at once. */
-export function changeProp(model: ProjectModel, name: string, value: number | string | boolean): void {
+export function changeProp(model: ProjectModel, name: string, value: ParamValue): void {
   if (model.source.type !== 'prop') return
   const { prop } = model.source
   const params = { ...model.source.params, [name]: value }

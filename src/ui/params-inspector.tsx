@@ -4,9 +4,17 @@ import { Fragment, useId } from 'react'
 import Switch from '@mui/material/Switch'
 import { assertNever } from '@/core/errors'
 import type { IdleParams } from '@/core/passes/idle-params'
-import type { NamedControl, ParamSchema, ParamValues } from '@/core/params'
+import type { NamedControl, ParamSchema, ParamValue, ParamValues } from '@/core/params'
 import { paramControls } from '@/core/params'
+import { CurveField } from './fields/curve-field'
+import { PaletteField } from './fields/palette-field'
+import { PathField, PointField } from './fields/place-fields'
+import { LayerField, MapField } from './fields/source-fields'
+import { StopsField } from './fields/stops-field'
 import { NumberField } from './number-field'
+import { ToneRange } from './tone-range'
+
+const hashOf = (value: unknown): string => JSON.stringify(value)
 
 interface ParamsInspectorProps {
   readonly schema: ParamSchema
@@ -15,7 +23,7 @@ interface ParamsInspectorProps {
   readonly figureDiagonal?: number | null
   /** Parameters that change nothing now, with what would wake them: they are quiet and say so. */
   readonly idle?: IdleParams
-  readonly onChange: (name: string, value: number | string | boolean, label: string) => void
+  readonly onChange: (name: string, value: ParamValue, label: string) => void
 }
 
 /** Draws the controls of any pass, look or effect from its schema's own metadata; groups of them fold. */
@@ -44,7 +52,7 @@ export function ParamsInspector({
     <ParamRow
       control={control}
       idle={why}
-      value={values[control.name] ?? control.default}
+      value={values[control.name] ?? (control.default as ParamValue)}
       note={
         control.control === 'number' && control.unit === '%D' && figureDiagonal
           ? `${((((values[control.name] as number) ?? control.default) * figureDiagonal) / 100).toPrecision(3)} world units; D is the figure’s diagonal`
@@ -57,7 +65,7 @@ export function ParamsInspector({
   return groups.map((group) => {
     const own = controls.filter((c) => c.group === group)
     if (group === null) return <Fragment key="">{rows(own)}</Fragment>
-    const changed = own.filter((c) => (values[c.name] ?? c.default) !== c.default).length
+    const changed = own.filter((c) => hashOf(values[c.name] ?? c.default) !== hashOf(c.default)).length
     return (
       <details key={group} className="param-group">
         <summary>
@@ -72,11 +80,11 @@ export function ParamsInspector({
 
 interface ParamRowProps {
   readonly control: NamedControl
-  readonly value: number | string | boolean
+  readonly value: ParamValue
   readonly note?: string
   /** Why it changes nothing now. */
   readonly idle?: string
-  readonly onChange: (value: number | string | boolean) => void
+  readonly onChange: (value: ParamValue) => void
 }
 
 function ParamRow({ control, value, note, idle, onChange }: ParamRowProps) {
@@ -156,6 +164,53 @@ function ParamRow({ control, value, note, idle, onChange }: ParamRowProps) {
             ))}
           </select>
         </div>
+      )
+    case 'curve':
+      return (
+        <CurveField
+          label={control.label}
+          value={value as [number, number][]}
+          defaultValue={control.default}
+          onChange={onChange}
+        />
+      )
+    case 'stops':
+      return <StopsField label={control.label} value={value as [number, string][]} onChange={onChange} />
+    case 'palette':
+      return <PaletteField label={control.label} value={value as string[]} onChange={onChange} />
+    case 'range':
+      return (
+        <>
+          <div className="row" style={{ gridTemplateColumns: '1fr' }}>
+            <span className="label" onDoubleClick={() => onChange([...control.default])}>
+              {control.label}
+            </span>
+          </div>
+          <ToneRange
+            label={control.label}
+            value={value as [number, number, number, number]}
+            min={control.min}
+            max={control.max}
+            onChange={(range) => onChange([...range])}
+          />
+        </>
+      )
+    case 'point':
+      return (
+        <PointField
+          label={control.label}
+          value={value as [number, number]}
+          defaultValue={control.default}
+          onChange={onChange}
+        />
+      )
+    case 'path':
+      return <PathField label={control.label} value={value as [number, number][]} onChange={onChange} />
+    case 'map':
+      return <MapField label={control.label} pass={control.pass} value={String(value)} onChange={onChange} />
+    case 'layer':
+      return (
+        <LayerField label={control.label} none={control.none} value={String(value)} onChange={onChange} />
       )
     default:
       return assertNever(control)

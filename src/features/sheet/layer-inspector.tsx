@@ -5,6 +5,8 @@ import type { HandEdit } from '@/core/lines/hand-weights'
 import { passKind } from '@/core/passes/registry'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
+import { ParamSourcesProvider } from '@/ui/fields/param-sources'
+import { useParamSources } from './use-param-sources'
 import { passStatus } from '@/state/pass-status'
 import { renderAgain } from '@/state/render-queue'
 import { besideSheets } from '@/state/use-beside-sheets'
@@ -53,8 +55,9 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
     setRenaming(false)
     if (name.trim()) changeLayer(layer.id, 'rename layer', (l) => void (l.name = name.trim()))
   }
+  const sources = useParamSources(project, layer.id)
   return (
-    <>
+    <ParamSourcesProvider value={sources}>
       <div className="inspector-head">
         {renaming ? (
           <input
@@ -118,8 +121,13 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
         setPicking={setPicking}
       />
       <GateSection layerId={layer.id} gate={layer.gate} />
-      <EffectsSection layerId={layer.id} effects={layer.effects} isWash={content.kind === 'wash'} />
-    </>
+      <EffectsSection
+        key={`effects ${layer.id}`}
+        layerId={layer.id}
+        effects={layer.effects}
+        isWash={content.kind === 'wash'}
+      />
+    </ParamSourcesProvider>
   )
 }
 

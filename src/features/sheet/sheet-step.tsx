@@ -18,6 +18,7 @@ import { FillHandles } from './fill-handles'
 import { addLayersFile, addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
 import { LayerInspector } from './layer-inspector'
 import { LINE_TOOLS } from './line-brush'
+import { ProofMarksOverlay } from './proof-marks-overlay'
 import { PictureHandles } from './picture-handles'
 import { pressSeen } from './press-layer'
 import { Rack } from './rack'
@@ -87,8 +88,11 @@ export function SheetStep() {
       return
     }
     setPicked(`${found.surface.partName} / ${found.surface.materialName}`)
-    if (picking && layer)
-      toggleInMask(layer.id, picking, picking === 'parts' ? found.surface.part : found.surface.material)
+    if (!picking || !layer) return
+    const { part, material, groups } = found.surface
+    const key = picking === 'parts' ? part : picking === 'materials' ? material : groups.at(-1)
+    if (key === undefined) enqueueSnackbar('That part lies in no group.', { variant: 'warning' })
+    else toggleInMask(layer.id, picking, key)
   }
   const addPicture = async (file: File | undefined) => {
     if (!file) return
@@ -150,6 +154,7 @@ export function SheetStep() {
           {layer?.content.kind === 'picture' && !picking && (
             <PictureHandles layerId={layer.id} content={layer.content} sheet={sheet} />
           )}
+          {layer && !picking && <ProofMarksOverlay width={sheet.width} height={sheet.height} />}
           {brushing && layer && (
             <BrushOverlay key={layer.id} layer={layer} box={brushBox} sheet={sheet} onTold={setTold} />
           )}

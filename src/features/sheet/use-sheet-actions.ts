@@ -3,7 +3,6 @@
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
-import type { SurfaceTerm } from '@/core/sheet/terms/registry'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
@@ -24,7 +23,7 @@ import { LINE_TOOLS, setBrush, sizeBrush, type LineTool } from './line-brush'
 import { hangStartingStack } from './starting-stack'
 
 /** What is picked on the proof for a layer's mask. */
-export type Picking = SurfaceTerm['kind'] | null
+export type Picking = 'parts' | 'materials' | 'groups' | null
 
 interface SheetActions {
   readonly project: Project

@@ -10,7 +10,7 @@ export const brightnessRangeTerm = definePlaneTerm({
   label: 'Brightness range',
   summary: 'Darks, middles or lights of what lies beneath, or of a layer.',
   schema: z.object({
-    layer: layerParam({ label: 'Of' }),
+    layer: layerParam({ label: 'Of', none: 'What lies beneath' }),
     range: rangeParam({ label: 'Brightness', min: 0, max: 1, default: [0, 0, 0.35, 0.6] }),
   }),
   maps: ({ layer }) => [toneOf(layer, 'brightness')],

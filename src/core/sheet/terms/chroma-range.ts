@@ -10,7 +10,7 @@ export const chromaRangeTerm = definePlaneTerm({
   label: 'Chroma range',
   summary: 'Greys, or strong colours, of what lies beneath, or of a layer.',
   schema: z.object({
-    layer: layerParam({ label: 'Of' }),
+    layer: layerParam({ label: 'Of', none: 'What lies beneath' }),
     range: rangeParam({ label: 'Chroma', min: 0, max: 1, default: [0.1, 0.25, 1, 1] }),
   }),
   maps: ({ layer }) => [toneOf(layer, 'chroma')],

@@ -10,7 +10,7 @@ export const hueRangeTerm = definePlaneTerm({
   label: 'Hue range',
   summary: 'Colours about one hue, of what lies beneath, or of a layer.',
   schema: z.object({
-    layer: layerParam({ label: 'Of' }),
+    layer: layerParam({ label: 'Of', none: 'What lies beneath' }),
     aboutDeg: numberParam({ label: 'Hue', unit: '°', min: 0, max: 360, step: 1, default: 40 }),
     widthDeg: numberParam({ label: 'Width', unit: '°', min: 1, max: 360, step: 1, default: 60 }),
     softDeg: numberParam({ label: 'Soft ends', unit: '°', min: 0, max: 90, step: 1, default: 20 }),

@@ -24,11 +24,18 @@ const scene = [
   { ...block, parts: block.parts.map((part) => ({ ...part, role: 'ground' as const })) },
 ]
 const passes = new Map(
-  (['id', 'depth', 'facing', 'occlusion', 'cavity'] as const).map((kind) => [
+  (['id', 'depth', 'facing', 'cavity'] as const).map((kind) => [
     kind as string,
     renderPass(kind, scene, fromFront(4), SIZE).result,
   ]),
 )
+// Nothing in the scene lies in the dark: what turns away does here.
+const facing = passes.get('facing')
+if (facing) {
+  const [turned, alpha] = facing.channels
+  const channels = [turned, turned, turned, turned, alpha]
+  passes.set('occlusion', { ...facing, kind: 'occlusion', channels })
+}
 const resources = testResources({ grey }, { shotPass: (_, kind) => passes.get(kind) ?? null })
 const [{ part, material }] = passes.get('id')?.surfaces ?? []
 
@@ -43,7 +50,7 @@ const EXAMPLES: readonly MaskTerm[] = [
   newTerm('chromaRange', { range: [0, 0.1, 0.4, 0.6] }),
   newTerm('hueRange', { aboutDeg: 60, widthDeg: 60 }),
   newTerm('facingRange', { range: [0, 0, 0.6, 0.95] }),
-  newTerm('occlusionRange', { range: [0, 0, 0.97, 1] }),
+  newTerm('occlusionRange', { range: [0, 0, 0.5, 0.8] }),
   newTerm('cavityRange', { range: [-1, -1, -0.01, -0.001] }),
   newTerm('gradient'),
   newTerm('polygon', { round: true }),

@@ -33,6 +33,9 @@ import { spawnNodeWorkers } from '@/engine/spawn-node'
 
 const FRAME = { width: 1200, height: 750 }
 
+/** Passes that effects and masks are made from. */
+const MAPS = ['depth', 'normal', 'facing'] as const
+
 /** What each pass of the illustration changes from its defaults. */
 const RENDER_PARAMS: Partial<Record<PassKindName, ParamValues>> = {
   occlusion: { reach: 12 },
@@ -122,7 +125,7 @@ export async function makeLowWater(folder: string): Promise<void> {
     rigs: [EVENING],
     shots: [shot],
     shotId: shot.id,
-    passes: passSet('illustration').kinds.map((kind): ProjectPass => ({
+    passes: [...passSet('illustration').kinds, ...MAPS].map((kind): ProjectPass => ({
       ...newPass(shot.id, kind),
       id: `pass-${kind}`,
       params: parseParams(passKind(kind).renderSchema, RENDER_PARAMS[kind] ?? {}, kind),

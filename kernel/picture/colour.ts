@@ -3,44 +3,62 @@ import { add, all, atLeast, clamp01, mul, sub } from './vectors'
 
 /** Changes of each colour by itself, straight blocks of f32 in place. */
 
-/** @inline The n-th of a list of numbers, four times. */
-function number(numbers: usize, n: i32): v128 {
-  return v128.load32_splat(numbers + ((<usize>n) << 2))
-}
-
 /** @inline Not so near 0 that a root of its bits goes wrong. */
 function held(x: v128): v128 {
   return atLeast(all(1e-12), x)
 }
 
-/** @inline A row of a 3 × 3 matrix times a column. */
-function row(m: usize, n: i32, a: v128, b: v128, c: v128): v128 {
-  return add(add(mul(number(m, n), a), mul(number(m, n + 1), b)), mul(number(m, n + 2), c))
+/** @inline A row of a matrix times a column. */
+function row(a: f32, x: v128, b: f32, y: v128, c: f32, z: v128): v128 {
+  return add(add(mul(all(a), x), mul(all(b), y)), mul(all(c), z))
 }
 
-/**
- * Turns, stretches and lightens colours in OKLab (Ottosson 2020).
- * @param numbers 30 f32: linear sRGB to cone responses, a change of their cube roots, the way back, each 3 × 3 by rows; what is
- * added to the roots, 3.
- */
-export function changeInOklab(blocks: usize, count: i32, numbers: usize): void {
+/** Display values to OKLab (Ottosson 2020): lightness, and its two axes of hue and chroma, in the places of red, green and blue. */
+export function toOklab(blocks: usize, count: i32): void {
   const end = blocks + ((<usize>count) << 4)
   while (blocks < end) {
     const r = decoded(v128.load(blocks))
     const g = decoded(v128.load(blocks, 16))
     const b = decoded(v128.load(blocks, 32))
-    const l = cubeRoot(held(row(numbers, 0, r, g, b)))
-    const m = cubeRoot(held(row(numbers, 3, r, g, b)))
-    const s = cubeRoot(held(row(numbers, 6, r, g, b)))
-    const l1 = add(row(numbers, 9, l, m, s), number(numbers, 27))
-    const m1 = add(row(numbers, 12, l, m, s), number(numbers, 28))
-    const s1 = add(row(numbers, 15, l, m, s), number(numbers, 29))
-    const l3 = mul(mul(l1, l1), l1)
-    const m3 = mul(mul(m1, m1), m1)
-    const s3 = mul(mul(s1, s1), s1)
-    v128.store(blocks, encoded(row(numbers, 18, l3, m3, s3)))
-    v128.store(blocks, encoded(row(numbers, 21, l3, m3, s3)), 16)
-    v128.store(blocks, encoded(row(numbers, 24, l3, m3, s3)), 32)
+    const l = cubeRoot(held(row(0.4122214708, r, 0.5363325363, g, 0.0514459929, b)))
+    const m = cubeRoot(held(row(0.2119034982, r, 0.6806995451, g, 0.1073969566, b)))
+    const s = cubeRoot(held(row(0.0883024619, r, 0.2817188376, g, 0.6299787005, b)))
+    v128.store(blocks, row(0.2104542553, l, 0.793617785, m, -0.0040720468, s))
+    v128.store(blocks, row(1.9779984951, l, -2.428592205, m, 0.4505937099, s), 16)
+    v128.store(blocks, row(0.0259040371, l, 0.7827717662, m, -0.808675766, s), 32)
+    blocks += 64
+  }
+}
+
+/** OKLab to display values, cut to what a display shows. */
+export function fromOklab(blocks: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  while (blocks < end) {
+    const x = v128.load(blocks)
+    const y = v128.load(blocks, 16)
+    const z = v128.load(blocks, 32)
+    const l1 = row(1, x, 0.3963377774, y, 0.2158037573, z)
+    const m1 = row(1, x, -0.1055613458, y, -0.0638541728, z)
+    const s1 = row(1, x, -0.0894841775, y, -1.291485548, z)
+    const l = mul(mul(l1, l1), l1)
+    const m = mul(mul(m1, m1), m1)
+    const s = mul(mul(s1, s1), s1)
+    v128.store(blocks, encoded(row(4.0767416621, l, -3.3077115913, m, 0.2309699292, s)))
+    v128.store(blocks, encoded(row(-1.2684380046, l, 2.6097574011, m, -0.3413193965, s)), 16)
+    v128.store(blocks, encoded(row(-0.0041960863, l, -0.7034186147, m, 1.707614701, s)), 32)
+    blocks += 64
+  }
+}
+
+/** Turns, stretches and lightens in OKLab, in place: `L + lightness`, the other two by a matrix of a turn and a scale. */
+export function turnOklab(blocks: usize, count: i32, cos: f32, sin: f32, lightness: f32): void {
+  const end = blocks + ((<usize>count) << 4)
+  while (blocks < end) {
+    const a = v128.load(blocks, 16)
+    const b = v128.load(blocks, 32)
+    v128.store(blocks, add(v128.load(blocks), all(lightness)))
+    v128.store(blocks, sub(mul(all(cos), a), mul(all(sin), b)), 16)
+    v128.store(blocks, add(mul(all(sin), a), mul(all(cos), b)), 32)
     blocks += 64
   }
 }

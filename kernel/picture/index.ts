@@ -1,9 +1,11 @@
 export { blurByDepth, extremeShifted, gatherOffset, smoothPainterly, sumShifted } from './area'
 export { overKept, overKeptMasked, overKeptWeighed, overWeighed, withinWeighed } from './blend'
 export { filterAcross, filterDown, grow, repeatBorder, shrink } from './blur'
-export { byBrightness, changeInOklab, throughCube } from './colour'
+export { byBrightness, fromOklab, throughCube, toOklab, turnOklab } from './colour'
+export { noiseSquare } from './noise'
 export {
   blocksToRows,
+  clampColours,
   copy,
   decode,
   encode,

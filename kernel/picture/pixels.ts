@@ -96,6 +96,17 @@ export function premultiply(from: usize, to: usize, count: i32): void {
   }
 }
 
+/** Cuts colours to 0…1, in place; what is no number becomes 0. */
+export function clampColours(blocks: usize, count: i32): void {
+  const end = blocks + ((<usize>count) << 4)
+  while (blocks < end) {
+    v128.store(blocks, clamp01(v128.load(blocks)))
+    v128.store(blocks, clamp01(v128.load(blocks, 16)), 16)
+    v128.store(blocks, clamp01(v128.load(blocks, 32)), 32)
+    blocks += 64
+  }
+}
+
 /** Makes blocks of f32 wholly opaque, in place. */
 export function makeOpaque(blocks: usize, count: i32): void {
   const end = blocks + ((<usize>count) << 4)

@@ -39,6 +39,7 @@ const asked = (rest: Partial<ViewRequest> = {}): ViewRequest => ({
   seen: WHOLE,
   upTo: 99,
   without: null,
+  isDraft: false,
   isStale: () => false,
   ...rest,
 })

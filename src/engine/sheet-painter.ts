@@ -39,6 +39,8 @@ export interface ViewRequest {
   readonly seen: ViewWindow
   readonly upTo: number
   readonly without: string | null
+  /** Whether a hand is moving something. */
+  readonly isDraft: boolean
   /** Whether a newer request has come. */
   readonly isStale: () => boolean
 }
@@ -145,8 +147,9 @@ export class SheetPainter {
   // ------------------------------------------------------------------ views
 
   /** Takes up what a view is to show. */
-  private begin(view: ShownView, { series, upTo, without }: ViewRequest): SheetView {
-    const asked = { size: view.size, upTo, without: without === null ? undefined : new Set([without]) }
+  private begin(view: ShownView, { series, upTo, without, isDraft }: ViewRequest): SheetView {
+    const left = without === null ? undefined : new Set([without])
+    const asked = { size: view.size, upTo, without: left, isDraft }
     this.evaluator.begin(planSheet(this.sheet, asked, this.store.resources), series)
     return asked
   }

@@ -93,6 +93,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     }),
     upTo: z.number().int(),
     without: z.string().nullable(),
+    /** While a hand moves something. */
+    isDraft: z.boolean(),
   }),
   z.strictObject({ type: z.literal('close-view'), request, view: viewSchema }),
   /** The whole sheet cut to a shape, as PNG: from a view if it shows all of it. */

@@ -79,6 +79,7 @@ const show = (changes = {}) =>
     seen: { x: 0, y: 0, ...FRAME },
     upTo: 99,
     without: null,
+    isDraft: false,
     ...changes,
   })
 /** What a new view shows of a sheet of layers. */

@@ -73,7 +73,7 @@ const isStale = (view: number, number: number): boolean =>
 
 /** Shows a view. What lies around what is seen of it follows when nothing else is to be done. */
 async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<SheetReply> {
-  const { request, view: id, number, seen, upTo, without } = message
+  const { request, view: id, number, seen, upTo, without, isDraft } = message
   const started = performance.now()
   const view = views.get(id)
   if (!view) return { request, type: 'missing' }
@@ -83,6 +83,7 @@ async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<S
     seen,
     upTo,
     without,
+    isDraft,
     isStale: () => isStale(id, number) || views.get(id) !== view,
   }
   if (!(await painter.show(view, asked))) return { request, type: 'ended' }

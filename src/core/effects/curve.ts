@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { oklabToSrgb, srgbToOklab } from '../math/oklab'
 import { monotoneCurve } from '../math/monotone-curve'
 import { choiceParam, curveParam } from '../params'
 import { defineEffect } from './effect-kind'
@@ -42,9 +41,9 @@ export const curve = defineEffect({
       return { by: 'tone', isEach: true, curve: (v, c) => (c === CHANNELS[channel] ? bent(v) : v) }
     return {
       by: 'colour',
-      change(rgb) {
-        const [l, a, b] = srgbToOklab([rgb[0], rgb[1], rgb[2]])
-        rgb.set(oklabToSrgb([bent(Math.min(1, l)), a, b]))
+      space: 'oklab',
+      change(lab) {
+        lab[0] = bent(Math.min(1, lab[0]))
       },
     }
   },

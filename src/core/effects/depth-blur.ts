@@ -48,6 +48,7 @@ export const depthBlur = defineEffect({
   neutral: { aperture: 0 },
   work: ({ map, focus, aperture, sharp, blades, bloom }) => ({
     by: 'area',
+    isHeavy: true,
     reach: (scale) => Math.ceil(2 * aperture * scale) + 1,
     maps: [{ from: 'shot', map: 'depth', id: map }],
     apply({ window: { width, height }, scale, reach, input, out, kernel, room, numbers, map: mapOf }) {

@@ -14,7 +14,7 @@ export const dust = defineEffect({
   summary: 'Specks that show only where it is bright.',
   schema: z.object({
     amount: numberParam({ label: 'Amount', min: 0, max: 1, step: 0.01, default: 0.5 }),
-    size: numberParam({ label: 'Size', unit: 'px', min: 1, max: 30, step: 0.5, default: 3 }),
+    size: numberParam({ label: 'Size', unit: 'px', min: 1, max: 30, step: 0.5, default: 4 }),
     from: numberParam({ label: 'From brightness', min: 0, max: 1, step: 0.01, default: 0.5 }),
     colour: colourParam({ label: 'Colour', default: '#fff6e4' }),
     seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
@@ -23,7 +23,7 @@ export const dust = defineEffect({
   work({ amount, size, from, colour, seed }) {
     const [r, g, b] = parseHex(colour)
     const speck = [r, g, b]
-    const cell = 6 * size
+    const cell = 5 * size
     const specks = (x: number, y: number, softPx: number): number => {
       const [cx, cy] = [Math.floor(x / cell), Math.floor(y / cell)]
       if (gridNoise(cx, cy, seed) > amount) return 0
@@ -43,6 +43,7 @@ export const dust = defineEffect({
     }
     return {
       by: 'point',
+      isHeavy: true,
       change(rgba, place) {
         const light = smoothStep(from - 0.1, from + 0.2, brightness(rgba))
         if (light === 0) return

@@ -27,6 +27,8 @@ export interface Place {
   readonly height: number
   /** Pixels of the picture per sheet pixel: how much of a pattern a pixel covers. */
   readonly scale: number
+  /** So many places on each axis stand for a pixel: patterns are their mean. */
+  readonly points: number
   /** What the maps that were asked for say of it, in their order. */
   readonly maps: Float64Array
   /** The same pixel of the pictures that were asked for beside this one, straight RGBA, in their order. */
@@ -78,6 +80,8 @@ export type EffectWork =
   /** Each colour by itself: changes `rgb` in place. */
   | {
       readonly by: 'colour'
+      /** What it is told and changes: display values where left out, or OKLab. */
+      readonly space?: 'oklab'
       readonly change: (rgb: Float64Array) => void
       /** The same by the kernel, over straight blocks of f32 in place. */
       readonly fast?: (tools: FastTools, blocks: number, count: number) => void
@@ -85,6 +89,10 @@ export type EffectWork =
   /** Each pixel by itself, alpha with it, knowing where it is: changes straight `rgba` in place. */
   | {
       readonly by: 'point'
+      /** Whether it takes long: while a hand moves something, fewer places stand for a pixel. */
+      readonly isHeavy?: true
+      /** What it is told and changes of its own pixel: display values where left out, or OKLab. */
+      readonly space?: 'oklab'
       /** Pictures made of what the effect is given, by works one after the other, to be looked at beside it. */
       readonly beside?: readonly (readonly EffectWork[])[]
       readonly maps?: readonly MapRequest[]
@@ -95,6 +103,8 @@ export type EffectWork =
   /** Each pixel from what lies about it. */
   | {
       readonly by: 'area'
+      /** Whether it takes long: while a hand moves something, it is worked out from a picture of half the size. */
+      readonly isHeavy?: true
       /** How far it looks, in pixels of the view. @param scale, view see {@link EffectArea}. */
       readonly reach: (scale: number, view: EffectArea['view']) => number
       readonly maps?: readonly MapRequest[]

@@ -15,7 +15,7 @@ export const engraving = defineEffect({
     map: mapParam({ label: 'Normal', pass: 'normal' }),
     size: numberParam({ label: 'Spacing', unit: 'px', min: 2, max: 40, step: 0.5, default: 5 }),
     angleDeg: numberParam({ label: 'Angle', unit: '°', min: -90, max: 90, step: 1, default: 12 }),
-    bend: numberParam({ label: 'Bends', unit: 'px', min: 0, max: 200, step: 1, default: 28 }),
+    bend: numberParam({ label: 'Bends', unit: 'px', min: 0, max: 200, step: 1, default: 14 }),
     cross: numberParam({ label: 'Crossed from', min: 0.3, max: 1, step: 0.01, default: 0.7 }),
     ...inkParams,
   }),
@@ -39,6 +39,7 @@ export const engraving = defineEffect({
     }
     return {
       by: 'point',
+      isHeavy: true,
       maps: [
         { from: 'shot', map: 'normalX', id: map },
         { from: 'shot', map: 'normalY', id: map },

@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { smoothNoise } from '../math/noise'
 import { numberParam } from '../params'
+import { evenNoise, type NoiseRequest } from '../passes/shot-maps'
 import { defineEffect } from './effect-kind'
-import { brightness, overPixel } from './pattern'
+import { brightness } from './pattern'
 
 /** Silver grain: seeded noise, strongest in the middle tones as film has it, none in black and in white. */
 export const grain = defineEffect({
@@ -12,29 +12,31 @@ export const grain = defineEffect({
   group: 'Surface',
   summary: 'Film-like grain, most in the middle tones.',
   schema: z.object({
-    amount: numberParam({ label: 'Amount', min: 0, max: 1, step: 0.01, default: 0.25 }),
+    amount: numberParam({ label: 'Amount', min: 0, max: 1, step: 0.01, default: 0.18 }),
     size: numberParam({ label: 'Size', unit: 'px', min: 0.5, max: 20, step: 0.1, default: 1.6 }),
     colour: numberParam({ label: 'Colour', min: 0, max: 1, step: 0.01, default: 0.15 }),
     seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
   }),
   neutral: { amount: 0 },
   work({ amount, size, colour, seed }) {
-    // Two sizes, so that it is not a grid of one.
-    const noise = [0, 1, 2, 3].map(
-      (k) => (x: number, y: number) =>
-        0.65 * smoothNoise(x / size, y / size, seed + 7 * k) +
-        0.35 * smoothNoise((1.9 * x + 0.7 * y) / size, (1.9 * y - 0.7 * x) / size, seed + 7 * k + 3) -
-        0.5,
-    )
+    // Two sizes, the second turned, so that it is not a grid of one.
+    const noise = (k: number): readonly NoiseRequest[] => [
+      evenNoise(size, seed + 7 * k),
+      {
+        ...evenNoise(size, seed + 7 * k + 3),
+        across: [1.9 / size, 0.7 / size],
+        down: [-0.7 / size, 1.9 / size],
+      },
+    ]
     return {
       by: 'point',
-      change(rgba, place) {
+      maps: (colour > 0 ? [0, 1, 2, 3] : [0]).flatMap(noise),
+      change(rgba, { maps }) {
         const tone = brightness(rgba)
         const much = amount * 2.4 * Math.sqrt(Math.max(0, tone * (1 - tone)))
-        if (much === 0) return
-        const grey = overPixel(place, noise[0])
+        const grey = 0.65 * maps[0] + 0.35 * maps[1] - 0.5
         for (let c = 0; c < 3; c++) {
-          const own = colour > 0 ? overPixel(place, noise[c + 1]) : 0
+          const own = colour > 0 ? 0.65 * maps[2 * c + 2] + 0.35 * maps[2 * c + 3] - 0.5 : 0
           rgba[c] += much * ((1 - colour) * grey + colour * own)
         }
       },

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { choiceParam, numberParam } from '../params'
-import { defineEffect } from './effect-kind'
+import { defineEffect, type Place } from './effect-kind'
 import { darkness, inking, inkParams } from './ink'
 import { covered, overPixel } from './pattern'
 
@@ -72,7 +72,7 @@ export const halftone = defineEffect({
         const own = SPOTS[spot](u - Math.floor(u) - 0.5, v - Math.floor(v) - 0.5)
         return covered(((limit - own) * size) / STEEPNESS[spot], softPx)
       }
-      return (dark: number, place: Parameters<typeof overPixel>[0]): number => {
+      return (dark: number, place: Place): number => {
         limit = limitOf(spot, dark)
         return overPixel(place, dots)
       }
@@ -81,6 +81,7 @@ export const halftone = defineEffect({
     const four = INKS.map((ink) => screen(ink.angleDeg + angleDeg - 45))
     return {
       by: 'point',
+      isHeavy: true,
       // A dot knows the tone about it, not that of a point.
       beside: [[{ by: 'blur', sigmaPx: size / 4 }]],
       change(rgba, place) {

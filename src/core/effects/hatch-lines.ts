@@ -10,7 +10,12 @@ export interface Hatch {
   readonly wobble: number
   readonly seed: number
   /** Of each layer of lines, and how dark it must be for that layer to begin, 0…1. */
-  readonly layers: readonly { readonly angleDeg: number; readonly from: number }[]
+  readonly layers: readonly {
+    readonly angleDeg: number
+    readonly from: number
+    /** How far its lines are shifted, in spacings. */
+    readonly shift?: number
+  }[]
 }
 
 /** Lines by hand: strokes of some length along each line, wobbling, pressed harder where it is darker. */
@@ -20,19 +25,20 @@ export function hatchLines(
 ): EffectWork {
   const lay = inking(ink)
   let dark = 0
-  const drawn = layers.map(({ angleDeg, from }, n) => {
+  const drawn = layers.map(({ angleDeg, from, shift = 0 }, n) => {
     const [cos, sin] = [Math.cos((angleDeg * Math.PI) / 180), Math.sin((angleDeg * Math.PI) / 180)]
-    const own = seed + 1000 * n
+    // Lines between lines follow the same hand.
+    const own = seed + (shift === 0 ? 1000 * n : 0)
     return (x: number, y: number, softPx: number): number => {
       const along = cos * x + sin * y
       let across = cos * y - sin * x
       across +=
         wobble * spacing * 1.2 * (smoothNoise(along / (9 * spacing), across / (4 * spacing), own) - 0.5)
-      const line = Math.floor(across / spacing)
-      const off = Math.abs(across - (line + 0.5) * spacing)
+      const line = Math.floor(across / spacing + shift)
+      const off = Math.abs(across - (line + 0.5 - shift) * spacing)
       // A stroke ends and another begins; each begins a little later or sooner than tone asks.
-      const length = spacing * (14 + 10 * gridNoise(line, 1, own))
-      const stroke = along / length + gridNoise(line, 2, own)
+      const length = spacing * (14 + 10 * gridNoise(line, 1, own + 5 * n))
+      const stroke = along / length + gridNoise(line, 2, own + 5 * n)
       const number = Math.floor(stroke)
       const limit = from + 0.14 * (gridNoise(line, number, own + 3) - 0.5)
       const much = (dark - limit) / Math.max(0.05, 1 - limit)
@@ -50,6 +56,7 @@ export function hatchLines(
   }
   return {
     by: 'point',
+    isHeavy: true,
     beside: [[{ by: 'blur', sigmaPx: spacing / 3 }]],
     change(rgba, place) {
       dark = darkness(place.beside[0])

@@ -15,7 +15,7 @@ export const hatching = defineEffect({
     spacing: numberParam({ label: 'Spacing', unit: 'px', min: 2, max: 60, step: 0.5, default: 6 }),
     weight: numberParam({ label: 'Weight', min: 0.1, max: 1, step: 0.01, default: 0.45 }),
     angleDeg: numberParam({ label: 'Angle', unit: '°', min: -90, max: 90, step: 1, default: -50 }),
-    wobble: numberParam({ label: 'Wobble', min: 0, max: 1, step: 0.01, default: 0.5 }),
+    wobble: numberParam({ label: 'Wobble', min: 0, max: 1, step: 0.01, default: 0.35 }),
     seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
     ...inkParams,
   }),
@@ -28,7 +28,7 @@ export const hatching = defineEffect({
         seed,
         layers: [
           { angleDeg, from: 0.14 },
-          { angleDeg: angleDeg + 7, from: 0.62 },
+          { angleDeg, from: 0.5, shift: 0.5 },
         ],
       },
       ink,

@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { cloudNoise } from '../math/noise'
 import { numberParam } from '../params'
-import { brightness, overPixel, smoothStep } from './pattern'
+import { evenNoise } from '../passes/shot-maps'
+import { brightness, smoothStep } from './pattern'
 import { defineEffect } from './effect-kind'
 
 /** Dark ink runs into the paper: dark edges creep outwards, unevenly along the fibres. */
@@ -12,21 +12,19 @@ export const inkBleed = defineEffect({
   group: 'Surface',
   summary: 'Dark ink creeps a little into the paper, unevenly.',
   schema: z.object({
-    amount: numberParam({ label: 'Bleeds', unit: 'px', min: 0, max: 20, step: 0.1, default: 2 }),
+    amount: numberParam({ label: 'Bleeds', unit: 'px', min: 0, max: 20, step: 0.1, default: 3 }),
     uneven: numberParam({ label: 'Unevenness', min: 0, max: 1, step: 0.01, default: 0.6 }),
     seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
   }),
   neutral: { amount: 0 },
   work({ amount, uneven, seed }) {
-    const size = 2.2 * Math.max(1, amount)
-    const fibres = (x: number, y: number) => cloudNoise(x / size, y / size, seed, 3)
     return {
       by: 'point',
       beside: [[{ by: 'blur', sigmaPx: amount }]],
-      change(rgba, place) {
-        const [blurred] = place.beside
+      maps: [evenNoise(2.2 * Math.max(1, amount), seed, 3)],
+      change(rgba, { beside: [blurred], maps: [fibres] }) {
         if (amount === 0) return
-        const paper = 1 - uneven + uneven * 2 * overPixel(place, fibres)
+        const paper = 1 - uneven + uneven * 2 * fibres
         const ink = 1 - brightness(blurred)
         const share = smoothStep(0.18, 0.75, ink * paper)
         const runs = Math.max(rgba[3], smoothStep(0.2, 0.7, blurred[3] * paper))

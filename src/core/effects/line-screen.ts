@@ -29,6 +29,7 @@ export const lineScreen = defineEffect({
     }
     return {
       by: 'point',
+      isHeavy: true,
       beside: [[{ by: 'blur', sigmaPx: size / 4 }]],
       change(rgba, place) {
         dark = darkness(place.beside[0])

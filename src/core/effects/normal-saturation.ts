@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { oklabToSrgb, srgbToOklab } from '../math/oklab'
 import { mapParam, numberParam } from '../params'
 import { defineEffect } from './effect-kind'
 
@@ -18,19 +17,17 @@ export const normalSaturation = defineEffect({
   neutral: { chroma: 0, warm: 0 },
   work: ({ map, chroma, warm }) => ({
     by: 'point',
+    space: 'oklab',
     maps: [
       { from: 'shot', map: 'normalY', id: map },
       { from: 'shot', map: 'normalZ', id: map },
     ],
-    change(rgba, { maps: [up, towards] }) {
+    change(lab, { maps: [up, towards] }) {
       if (Number.isNaN(up) || (up === 0 && towards === 0)) return
-      const [l, a, b] = srgbToOklab([rgba[0], rgba[1], rgba[2]])
       const k = 1 + chroma * (1 - Math.max(0, towards))
+      lab[1] *= k
       // Along OKLab's axis from blue to yellow.
-      const [r, g, bl] = oklabToSrgb([l, k * a, k * b - 0.08 * warm * up])
-      rgba[0] = r
-      rgba[1] = g
-      rgba[2] = bl
+      lab[2] = k * lab[2] - 0.08 * warm * up
     },
   }),
 })

@@ -29,6 +29,7 @@ export const painterlySmoothing = defineEffect({
   }),
   work: ({ radius, sharpness, stretch }) => ({
     by: 'area',
+    isHeavy: true,
     reach: (scale) => 2 * Math.ceil(radius * scale * 1.6) + 2,
     apply(area) {
       const { window, scale, input, out, kernel, reach } = area

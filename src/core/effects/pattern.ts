@@ -1,23 +1,19 @@
 import type { Place } from './effect-kind'
 
-/** Most points of a pattern that a pixel is the mean of, on each axis. */
-const MOST_POINTS = 4
-
 /**
  * The mean of a pattern over a pixel, so that it is as dark small as large.
  * @param pattern its value at a place of the sheet, in sheet pixels; `softPx` is how wide its edges are to be.
  */
 export function overPixel(
-  { x, y, scale }: Place,
+  { x, y, scale, points }: Place,
   pattern: (x: number, y: number, softPx: number) => number,
 ): number {
-  if (scale >= 1) return pattern(x, y, 1 / scale)
-  const points = Math.min(MOST_POINTS, Math.ceil(1 / scale - 1e-6))
+  if (points === 1) return pattern(x, y, 1 / scale)
   const step = 1 / (scale * points)
-  const first = -(points - 1) / 2
+  const first = (-(points - 1) / 2) * step
   let sum = 0
   for (let j = 0; j < points; j++)
-    for (let i = 0; i < points; i++) sum += pattern(x + (first + i) * step, y + (first + j) * step, step)
+    for (let i = 0; i < points; i++) sum += pattern(x + first + i * step, y + first + j * step, step)
   return sum / (points * points)
 }
 

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import { parseHex } from '../math/colour'
-import { oklabToSrgb, srgbToOklab } from '../math/oklab'
+import { srgbToOklab } from '../math/oklab'
 import { colourParam, numberParam } from '../params'
-import { brightness, smoothStep } from './pattern'
+import { smoothStep } from './pattern'
 import { defineEffect } from './effect-kind'
 
 /** Hue and chroma of a colour: the axes of OKLab that are not lightness. */
@@ -32,21 +32,16 @@ export const rangeTint = defineEffect({
     const [dark, middle, light] = [tintOf(darks), tintOf(middles), tintOf(lights)]
     return {
       by: 'colour',
-      change(rgb) {
-        const tone = brightness(rgb)
-        const isDark = 1 - smoothStep(0.1, 0.5, tone)
-        const isLight = smoothStep(0.5, 0.9, tone)
+      space: 'oklab',
+      change(lab) {
+        const [l, a, b] = lab
+        const isDark = 1 - smoothStep(0.2, 0.6, l)
+        const isLight = smoothStep(0.6, 0.95, l)
         const isMiddle = 1 - isDark - isLight
-        const [l, a, b] = srgbToOklab([rgb[0], rgb[1], rgb[2]])
         const [d, m, h] = [isDark * darksBy, isMiddle * middlesBy, isLight * lightsBy]
         const stays = 1 - d - m - h
-        rgb.set(
-          oklabToSrgb([
-            l,
-            stays * a + d * dark[0] + m * middle[0] + h * light[0],
-            stays * b + d * dark[1] + m * middle[1] + h * light[1],
-          ]),
-        )
+        lab[1] = stays * a + d * dark[0] + m * middle[0] + h * light[0]
+        lab[2] = stays * b + d * dark[1] + m * middle[1] + h * light[1]
       },
     }
   },

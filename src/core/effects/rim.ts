@@ -20,10 +20,15 @@ export const rim = defineEffect({
       options: { all: 'All around', angle: 'One side' },
       default: 'all',
     }),
+    on: choiceParam({
+      label: 'On',
+      options: { subject: 'The subject', all: 'Everything' },
+      default: 'subject',
+    }),
     angleDeg: numberParam({ label: 'Side', unit: '°', min: -180, max: 180, step: 1, default: -45 }),
   }),
   neutral: { amount: 0 },
-  work({ map, colour, amount, narrow, side, angleDeg }) {
+  work({ map, colour, amount, narrow, side, on, angleDeg }) {
     const [r, g, b] = parseHex(colour)
     const light = [r, g, b]
     const [cos, sin] = [Math.cos((angleDeg * Math.PI) / 180), Math.sin((angleDeg * Math.PI) / 180)]
@@ -32,6 +37,7 @@ export const rim = defineEffect({
       by: 'point',
       maps: [
         { from: 'shot', map: 'facing', id: map },
+        { from: 'roles', roles: on === 'all' ? [] : ['subject'] },
         ...(sides
           ? ([
               { from: 'shot', map: 'normalX', id: '' },
@@ -43,8 +49,10 @@ export const rim = defineEffect({
         const facing = maps[0]
         if (Number.isNaN(facing)) return
         let own = amount * (1 - Math.min(1, Math.max(0, facing))) ** narrow
+        // Without an ID pass there is no subject to tell from the rest.
+        if (on === 'subject' && !Number.isNaN(maps[1])) own *= maps[1]
         // Angles go clockwise on the sheet, normals point up.
-        if (sides && !Number.isNaN(maps[1])) own *= Math.max(0, maps[1] * cos - maps[2] * sin)
+        if (sides && !Number.isNaN(maps[2])) own *= Math.max(0, maps[2] * cos - maps[3] * sin)
         for (let c = 0; c < 3; c++) rgba[c] += Math.min(1, own * light[c]) * (1 - rgba[c])
       },
     }

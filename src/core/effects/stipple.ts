@@ -14,7 +14,7 @@ export const stipple = defineEffect({
   summary: 'Dots of a pen, the darker the closer.',
   schema: z.object({
     size: numberParam({ label: 'Dot', unit: 'px', min: 1, max: 20, step: 0.1, default: 2.2 }),
-    spread: numberParam({ label: 'Apart', unit: '×', min: 1, max: 4, step: 0.05, default: 1.35 }),
+    spread: numberParam({ label: 'Apart', unit: '×', min: 1, max: 4, step: 0.05, default: 1.2 }),
     uneven: numberParam({ label: 'Unevenness', min: 0, max: 1, step: 0.01, default: 0.4 }),
     seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
     ...inkParams,
@@ -23,23 +23,34 @@ export const stipple = defineEffect({
     const lay = inking(rest)
     const cell = size * spread
     let dark = 0
-    const dots = (x: number, y: number, softPx: number): number => {
+    /** Dots of one grid, each with a tone from which it shows. */
+    const grid = (x: number, y: number, softPx: number, much: number, own: number): number => {
       const [cx, cy] = [Math.floor(x / cell), Math.floor(y / cell)]
       let inked = 0
       for (let j = cy - 1; j <= cy + 1; j++)
         for (let i = cx - 1; i <= cx + 1; i++) {
           // The golden ratio's steps keep dots of like tones apart.
-          const shows = (gridNoise(i, j, seed) * 0.5 + ((i * 0.618034 + j * 0.754878 + 1e4) % 1)) % 1
-          if (shows >= dark) continue
-          const radius = (size / 2) * (1 - 0.6 * uneven * gridNoise(i, j, seed + 1))
-          const dx = x - (i + 0.5 + 0.8 * (gridNoise(i, j, seed + 2) - 0.5)) * cell
-          const dy = y - (j + 0.5 + 0.8 * (gridNoise(i, j, seed + 3) - 0.5)) * cell
+          const shows = (gridNoise(i, j, own) * 0.5 + ((i * 0.618034 + j * 0.754878 + 1e4) % 1)) % 1
+          if (shows >= much) continue
+          const radius = (size / 2) * (1 - 0.6 * uneven * gridNoise(i, j, own + 1))
+          const dx = x - (i + 0.5 + 0.8 * (gridNoise(i, j, own + 2) - 0.5)) * cell
+          const dy = y - (j + 0.5 + 0.8 * (gridNoise(i, j, own + 3) - 0.5)) * cell
           inked = Math.max(inked, covered(radius - Math.sqrt(dx * dx + dy * dy), softPx))
         }
       return inked
     }
+    /** Three grids, one after the other: one is never so full that it is black. */
+    const dots = (x: number, y: number, softPx: number): number => {
+      let paper = 1
+      for (let k = 0; k < 3; k++) {
+        const much = 3 * dark - k
+        if (much > 0) paper *= 1 - grid(x + k * 0.37 * cell, y + k * 0.61 * cell, softPx, much, seed + 50 * k)
+      }
+      return 1 - paper
+    }
     return {
       by: 'point',
+      isHeavy: true,
       beside: [[{ by: 'blur', sigmaPx: size / 2 }]],
       change(rgba, place) {
         dark = darkness(place.beside[0])

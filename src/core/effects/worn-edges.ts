@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { cloudNoise } from '../math/noise'
 import { numberParam } from '../params'
-import { overPixel, smoothStep } from './pattern'
+import { evenNoise } from '../passes/shot-maps'
+import { smoothStep } from './pattern'
 import { defineEffect } from './effect-kind'
 
 /** Ink worn off: flakes all over, and most along the edges of shapes. */
@@ -19,23 +19,17 @@ export const wornEdges = defineEffect({
   }),
   neutral: { amount: 0 },
   work({ amount, size, edge, seed }) {
-    const flakes = (x: number, y: number, softPx: number) => {
-      const noise = cloudNoise(x / size, y / size, seed, 4)
-      return smoothStep(
-        0.5 - 0.06 - 0.2 / size - softPx / (8 * size),
-        0.5 + 0.06 + softPx / (8 * size),
-        noise,
-      )
-    }
     return {
       by: 'point',
       beside: [[{ by: 'blur', sigmaPx: edge }]],
-      change(rgba, place) {
+      maps: [evenNoise(size, seed, 4)],
+      change(rgba, { beside: [blurred], maps: [noise], scale }) {
         if (rgba[3] === 0 || amount === 0) return
         // Half of its alpha is what a straight edge leaves.
-        const inside = smoothStep(0.45, 1, place.beside[0][3])
+        const inside = smoothStep(0.45, 1, blurred[3])
         const worn = amount * (0.12 + 0.88 * (1 - inside))
-        rgba[3] *= 1 - Math.min(1, 1.6 * worn) * (1 - overPixel(place, flakes))
+        const soft = 0.06 + 0.2 / (size * scale)
+        rgba[3] *= 1 - Math.min(1, 1.6 * worn) * (1 - smoothStep(0.5 - soft, 0.5 + soft, noise))
       },
     }
   },

@@ -1,3 +1,4 @@
+import type { PartRole } from '../scene/part-role'
 import type { PassKindName } from './registry'
 
 /**
@@ -47,6 +48,28 @@ export type MapRequest =
   | { readonly from: 'beneath'; readonly measure: MapMeasure }
   /** What a layer's mask shows. */
   | { readonly from: 'mask'; readonly id: string }
+  /** Which part of a pixel parts of these roles cover. */
+  | { readonly from: 'roles'; readonly roles: readonly PartRole[] }
+  | NoiseRequest
+/** Seeded noise over the sheet, 0…1, its mean over each pixel. */
+export interface NoiseRequest {
+  readonly from: 'noise'
+  readonly seed: number
+  /** Each half as large and half as strong as the one before. */
+  readonly octaves: number
+  /** The noise's own places, of sheet pixels: (across · (x, y), down · (x, y)). */
+  readonly across: readonly [number, number]
+  readonly down: readonly [number, number]
+}
+/** Noise of grains of one size. Sheet pixels. */
+export const evenNoise = (size: number, seed: number, octaves = 1): NoiseRequest => ({
+  from: 'noise',
+  seed: Math.round(seed),
+  octaves,
+  across: [1 / size, 0],
+  down: [0, 1 / size],
+})
+
 export type ShotMapRequest = Extract<MapRequest, { from: 'shot' }>
 
 /** W3C luminosity and alpha, 0…1; chroma of OKLCh; its hue in degrees, 0…360. */

@@ -45,6 +45,7 @@ export interface PictureExports {
   open(kept: number, pixels: number, count: number): void
   straighten(from: number, to: number, count: number): void
   premultiply(from: number, to: number, count: number): void
+  clampColours(blocks: number, count: number): void
   makeOpaque(blocks: number, count: number): void
   copy(from: number, to: number, count: number): void
   fill(blocks: number, count: number, r: number, g: number, b: number, a: number): void
@@ -107,7 +108,23 @@ export interface PictureExports {
     bend: number,
     sharpness: number,
   ): void
-  changeInOklab(blocks: number, count: number, numbers: number): void
+  toOklab(blocks: number, count: number): void
+  fromOklab(blocks: number, count: number): void
+  turnOklab(blocks: number, count: number, cos: number, sin: number, lightness: number): void
+  noiseSquare(
+    out: number,
+    side: number,
+    x0: number,
+    y0: number,
+    step: number,
+    ax: number,
+    ay: number,
+    bx: number,
+    by: number,
+    seed: number,
+    octaves: number,
+    points: number,
+  ): void
   throughCube(blocks: number, count: number, cube: number, n: number, strength: number): void
   byBrightness(
     blocks: number,

@@ -11,6 +11,9 @@ import { scaledSize, type Look } from './proof-look'
 /** A picture must have stood this long before the start page's picture is made of it. */
 const REST_MS = 700
 
+/** A hand must have rested this long before what takes long is worked out as finely as it can be. */
+const REFINE_MS = 250
+
 /** What a view is to show. */
 export interface Wanted {
   readonly project: Project
@@ -41,6 +44,11 @@ export class ProofView {
   private look: Look | null = null
   private canvas: ViewCanvas | null = null
   private isBringing = false
+  /** Whether something was asked for meanwhile. */
+  private isMissed = false
+  /** Whether a hand moves something: what takes long is shown more coarsely until it rests. */
+  private isMoving = false
+  private refining: ReturnType<typeof setTimeout> | null = null
   private isClosed = false
   private timer: ReturnType<typeof setTimeout> | null = null
   /** Whether something was shown that the start page's picture was not made of. */
@@ -55,8 +63,15 @@ export class ProofView {
   ) {}
 
   show(wanted: Wanted): void {
+    this.isMoving = this.wanted !== null
     this.wanted = wanted
     void this.ask()
+    if (this.refining) clearTimeout(this.refining)
+    if (this.isMoving)
+      this.refining = setTimeout(() => {
+        this.isMoving = false
+        void this.ask()
+      }, REFINE_MS)
   }
   lookAt(look: Look): void {
     this.look = look
@@ -67,6 +82,7 @@ export class ProofView {
   close(): void {
     this.isClosed = true
     if (this.timer) clearTimeout(this.timer)
+    if (this.refining) clearTimeout(this.refining)
     if (this.isUnkept) void this.keep(true)
     void this.canvas?.worker.closeView(this.id).catch(() => undefined)
     this.host.replaceChildren()
@@ -97,7 +113,9 @@ export class ProofView {
   /** Asks for what is wanted now; what is wanted meanwhile is asked for when the worker has all that it needs. */
   private async ask(): Promise<void> {
     const { wanted } = this
-    if (!wanted || this.look?.scale == null || this.isBringing || this.isClosed) return
+    if (!wanted || this.look?.scale == null || this.isClosed) return
+    this.isMissed = this.isBringing
+    if (this.isBringing) return
     this.isBringing = true
     let asked: ViewCanvas | null = null
     try {
@@ -107,7 +125,8 @@ export class ProofView {
         const { size, seen } = this.framed(this.look, wanted)
         asked = this.canvasFor(worker, size, seen)
         const upTo = Math.min(wanted.upTo, activeSheet(wanted.project).roots.length)
-        return worker.show({ view: this.id, seen, upTo, without: wanted.without })
+        const { without } = wanted
+        return worker.show({ view: this.id, seen, upTo, without, isDraft: this.isMoving })
       })
       if (milliseconds !== null && asked && !this.isClosed) this.reveal(asked, milliseconds)
     } catch (error) {
@@ -118,7 +137,7 @@ export class ProofView {
 
   private brought(asked: Wanted): void {
     this.isBringing = false
-    if (this.wanted !== asked) queueMicrotask(() => void this.ask())
+    if (this.wanted !== asked || this.isMissed) queueMicrotask(() => void this.ask())
   }
 
   /** The canvas to show it on: the one that stands, or another, behind it, for another part or scale. */

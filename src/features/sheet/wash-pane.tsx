@@ -59,6 +59,7 @@ const nowhere = ({ maps = [], beside = [] }: Extract<EffectWork, { by: 'point' }
   width: 64,
   height: 64,
   scale: 1,
+  points: 1,
   maps: new Float64Array(maps.length),
   beside: beside.map(() => Float64Array.of(0.5, 0.5, 0.5, 1)),
 })

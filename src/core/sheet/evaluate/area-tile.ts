@@ -22,9 +22,9 @@ export function areaTile(
   to: number,
 ): void {
   const { tiles, kernel } = bench
-  const { scale, size } = bench.planned
+  const { scale, size, isDraft } = bench.planned
   // 1. How finely: a pixel at a time, if that can be.
-  let d = 1
+  let d = isDraft && work.isHeavy ? 2 : 1
   const viewAt = (cell: number) => ({ width: size.width / cell, height: size.height / cell })
   const reachAt = (cell: number) => Math.max(0, Math.ceil(work.reach(scale / cell, viewAt(cell))))
   while (d < TILE && reachAt(d) > MOST_REACH) d *= 2

@@ -2,7 +2,7 @@ import { hashText } from '../../math/stable-hash'
 import type { FastTools, Place } from '../../effects/effect-kind'
 import { KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { EMPTY } from './kept-tiles'
-import type { MapTiles } from './map-tiles'
+import { noisePoints, type MapTiles } from './map-tiles'
 import type { MaskTiles } from './mask-tiles'
 import type { MaskStep, ReadyEffect, Source } from './plan-sheet'
 import type { Workbench } from './workbench'
@@ -32,8 +32,14 @@ export class EffectTiles {
       if (before !== null) bench.copy(at, before)
       if (run.length > 0) this.throughCurves(run, at)
       else if (work.by === 'colour' && work.fast) work.fast(this.tools(effect.key), at, TILE_PIXELS)
-      else if (work.by === 'colour') this.changeColours(work.change, at)
-      else if (work.by === 'point') this.changePixels(effect, work.change, tx, ty, at, beside)
+      else if (work.by === 'colour' || work.by === 'point') {
+        const isLab = work.space === 'oklab'
+        if (isLab) bench.kernel.toOklab(at, TILE_PIXELS)
+        if (work.by === 'colour') this.changeColours(work.change, at)
+        else this.changePixels(effect, work.change, tx, ty, at, beside)
+        if (isLab) bench.kernel.fromOklab(at, TILE_PIXELS)
+        else bench.kernel.clampColours(at, TILE_PIXELS)
+      }
       if (before !== null) {
         this.mix(before, at, effect, tx, ty)
         bench.release(before)
@@ -117,7 +123,7 @@ export class EffectTiles {
   }
 
   private changePixels(
-    { beside, maps }: ReadyEffect,
+    { work, beside, maps }: ReadyEffect,
     change: (rgba: Float64Array, place: Place) => void,
     tx: number,
     ty: number,
@@ -125,7 +131,8 @@ export class EffectTiles {
     around: Beside,
   ): void {
     const { bench } = this
-    const { scale, sheet } = bench.planned
+    const { scale, sheet, isDraft } = bench.planned
+    const isHeavy = 'isHeavy' in work && work.isHeavy
     // Made first: memory may grow while they are.
     const rooms = beside.map((source) => {
       const room = bench.room()
@@ -145,6 +152,7 @@ export class EffectTiles {
       width: sheet.width,
       height: sheet.height,
       scale,
+      points: isDraft && isHeavy ? 1 : noisePoints(scale),
       maps: new Float64Array(maps.length),
       beside: beside.map(() => new Float64Array(4)),
     }
@@ -156,11 +164,22 @@ export class EffectTiles {
         const p = 16 * (i >> 2) + (i & 3)
         place.x = (tx * TILE + x + 0.5) / scale
         for (let m = 0; m < planes.length; m++) place.maps[m] = planes[m]?.[i] ?? NaN
-        for (let k = 0; k < others.length; k++)
-          for (let c = 0; c < 4; c++) place.beside[k][c] = others[k][p + 4 * c]
-        for (let c = 0; c < 4; c++) rgba[c] = pixels[p + 4 * c]
+        for (let k = 0; k < others.length; k++) {
+          const [own, from] = [place.beside[k], others[k]]
+          own[0] = from[p]
+          own[1] = from[p + 4]
+          own[2] = from[p + 8]
+          own[3] = from[p + 12]
+        }
+        rgba[0] = pixels[p]
+        rgba[1] = pixels[p + 4]
+        rgba[2] = pixels[p + 8]
+        rgba[3] = pixels[p + 12]
         change(rgba, place)
-        for (let c = 0; c < 4; c++) pixels[p + 4 * c] = Math.min(1, Math.max(0, rgba[c]))
+        pixels[p] = rgba[0]
+        pixels[p + 4] = rgba[1]
+        pixels[p + 8] = rgba[2]
+        pixels[p + 12] = Math.min(1, Math.max(0, rgba[3]))
       }
     }
     bench.release(...rooms)

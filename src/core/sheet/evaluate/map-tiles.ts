@@ -1,8 +1,11 @@
 import { srgbToOklab } from '../../math/oklab'
-import type { MapMeasure } from '../../passes/shot-maps'
+import type { MapMeasure, NoiseRequest } from '../../passes/shot-maps'
 import { inBlocks, TILE, TILE_PIXELS, WEIGHT_TILE_BYTES } from '../../picture/tile-form'
 import { shotMapWindow } from '../shot-map-window'
+import { newTerm } from '../new-layer'
+import type { SurfaceTerm } from '../terms/registry'
 import { EMPTY, type KeptTile } from './kept-tiles'
+import { surfacesWindow } from './mask-window'
 import type { MapStep, MaskStep, Source } from './plan-sheet'
 import { tileNumber, type Workbench } from './workbench'
 
@@ -21,6 +24,10 @@ export class MapTiles {
     const { bench } = this
     const key = bench.key('map', step.key)
     return bench.tiles.obtain(key, tileNumber(tx, ty), WEIGHT_TILE_BYTES, (address) => {
+      if (step.request.from === 'noise') {
+        this.noise(step.request, tx, ty, address)
+        return 0
+      }
       const plane = this.made(step, tx, ty)
       if (!plane) return EMPTY
       bench.tiles.floats(address, TILE_PIXELS).set(plane)
@@ -28,13 +35,30 @@ export class MapTiles {
     })
   }
 
+  private noise(
+    { seed, octaves, across, down }: NoiseRequest,
+    tx: number,
+    ty: number,
+    address: number,
+  ): void {
+    const { kernel, planned } = this.bench
+    const step = 1 / planned.scale
+    const [x0, y0] = [(tx * TILE + 0.5) * step, (ty * TILE + 0.5) * step]
+    const points = noisePoints(planned.scale)
+    kernel.noiseSquare(address, TILE, x0, y0, step, ...across, ...down, seed, octaves, points)
+  }
+
   /** Numbers of a tile, TILE to a row; null where there is nothing to make them from. */
   private made({ request, source, mask }: MapStep, tx: number, ty: number): Float32Array | null {
     const { bench } = this
     const plane = new Float32Array(TILE_PIXELS)
-    if (request.from === 'shot') {
+    if (request.from === 'shot' || request.from === 'roles') {
       const target = bench.target(tx, ty)
-      const found = shotMapWindow(request, target, bench.planned.sheet.shotId)
+      const { shotId } = bench.planned.sheet
+      const found =
+        request.from === 'shot'
+          ? shotMapWindow(request, target, shotId)
+          : surfacesWindow([rolesTerm(request.roles)], target, shotId)
       if (!found) return null
       const { width, height } = target.window
       for (let y = 0; y < height; y++) plane.set(found.subarray(y * width, (y + 1) * width), y * TILE)
@@ -49,7 +73,7 @@ export class MapTiles {
       }
       return plane
     }
-    if (!source) return null
+    if (!source || request.from === 'noise') return null
     const room = bench.room()
     this.readLayer(source, mask, tx, ty, room)
     const blocks = bench.tiles.floats(room, 4 * TILE_PIXELS)
@@ -77,3 +101,10 @@ export function measured(
   const degrees = (Math.atan2(y, x) * 180) / Math.PI
   return degrees < 0 ? degrees + 360 : degrees
 }
+
+/** Points of each axis that a pixel of noise is the mean of. */
+export const noisePoints = (scale: number): number => Math.max(1, Math.min(4, Math.ceil(1 / scale - 1e-6)))
+
+/** The term that chooses parts by their roles. */
+export const rolesTerm = (roles: readonly string[]): SurfaceTerm =>
+  newTerm('roles', { keys: [...roles] }) as SurfaceTerm

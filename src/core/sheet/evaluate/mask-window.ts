@@ -109,7 +109,8 @@ export function runWindow(
     : termPlane(source.term, target, mapsOf(source.term))
 }
 
-function surfacesWindow(
+/** How much of each pixel of a window surfaces cover that terms choose; null without an ID pass. */
+export function surfacesWindow(
   terms: readonly SurfaceTerm[],
   { window, view, sheet, resources }: PaintTarget,
   shotId: string | undefined,

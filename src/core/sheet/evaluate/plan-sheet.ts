@@ -32,6 +32,8 @@ export interface SheetView {
   readonly without?: ReadonlySet<string>
   /** Leaves the sheet's background out. */
   readonly transparent?: boolean
+  /** While a hand moves something: what takes long is worked out more coarsely. */
+  readonly isDraft?: boolean
 }
 
 export interface MaskStep {
@@ -149,6 +151,7 @@ export interface SheetPlan {
   readonly scale: number
   readonly sheet: Sheet
   readonly root: Composition
+  readonly isDraft: boolean
 }
 
 const CLEAR = [0, 0, 0, 0] as const
@@ -225,6 +228,7 @@ class Planner {
       size: view.size,
       scale: view.size.width / sheet.width,
       sheet,
+      isDraft: view.isDraft ?? false,
       root: this.composition('', roots, view.transparent ? null : sheet.background),
     }
   }
@@ -371,6 +375,7 @@ class Planner {
     )
     // A length in sheet pixels means what the frame says it does.
     const asked = maps.map((map) => map.key)
+    if (this.view.isDraft && 'isHeavy' in work && work.isHeavy) asked.push('draft')
     const key = join('effect', own, opacity, mask?.key ?? '', input.key, this.frame, ...asked)
     return { kind: 'effect', key, input, effect: { key: own, work, opacity, mask, beside, maps } }
   }
@@ -386,6 +391,12 @@ class Planner {
             ? `${shotId ?? ''} ${this.resources.shotRevision(shotId, SHOT_MAPS[map].pass)}`
             : this.resources.revision(id)
         return { ...nothing, key: join('map', map, id, revision, this.frame) }
+      }
+      case 'noise':
+        return { ...nothing, key: join('map', hashOf(request), this.frame) }
+      case 'roles': {
+        const revision = this.resources.shotRevision(this.sheet.shotId, 'id')
+        return { ...nothing, key: join('map', hashOf(request), revision, this.frame) }
       }
       case 'beneath': {
         const source = this.beneath?.() ?? null

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { cloudNoise } from '../../math/noise'
 import { numberParam } from '../../params'
+import { evenNoise } from '../../passes/shot-maps'
 import { definePlaneTerm } from './term-kind'
 
 /** Patches of seeded noise, as clouds are. */
@@ -23,13 +23,10 @@ export const cloudsTerm = definePlaneTerm({
     soft: numberParam({ label: 'Softness', min: 0.02, max: 1, step: 0.01, default: 0.35 }),
     seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
   }),
-  shows: ({ size, cover, soft, seed }) => {
+  maps: ({ size, seed }) => [evenNoise(size, seed, 5)],
+  shows: ({ cover, soft }) => {
     // Noise of several sizes keeps to its middle: its range is taken for what it is.
     const from = 0.5 + 0.32 * (1 - 2 * cover)
-    return (x, y, _maps, scale) => {
-      const octaves = Math.max(1, Math.min(6, Math.floor(Math.log2(size * scale))))
-      const v = cloudNoise(x / size, y / size, seed, octaves)
-      return Math.min(1, Math.max(0, 0.5 + (v - from) / (0.4 * soft)))
-    }
+    return (_x, _y, [v]) => Math.min(1, Math.max(0, 0.5 + (v - from) / (0.4 * soft)))
   },
 })

@@ -2,13 +2,15 @@ import type { EffectWork } from '../../effects/effect-kind'
 import { growShrink } from '../../effects/grow-shrink'
 import { effectKind } from '../../effects/registry'
 import { linearToSrgb, parseHex, srgbToLinear } from '../../math/colour'
-import type { MapRequest } from '../../passes/shot-maps'
+import { cloudNoise } from '../../math/noise'
+import { oklabToSrgb, srgbToOklab } from '../../math/oklab'
+import type { MapRequest, NoiseRequest } from '../../passes/shot-maps'
 import { gaussianBlur } from '../../picture/gaussian-blur'
 import type { PaintTarget } from '../contents/content-kind'
 import { paintContent } from '../contents/registry'
 import { KeptTiles } from '../evaluate/kept-tiles'
-import { measured } from '../evaluate/map-tiles'
-import { joinPlane, runWindow, termRuns } from '../evaluate/mask-window'
+import { measured, noisePoints, rolesTerm } from '../evaluate/map-tiles'
+import { joinPlane, runWindow, surfacesWindow, termRuns } from '../evaluate/mask-window'
 import { isPassThrough } from '../evaluate/plan-sheet'
 import { plainGate, plainMixBack, plainOver, plainTone, plainWithin, type Pixel } from '../plain-compositing'
 import { shotMapWindow } from '../shot-map-window'
@@ -146,15 +148,18 @@ export class PlainSheet {
         const planes = (work.maps ?? []).map((request) => this.map(request))
         return before.map((pixel, p) => {
           const rgba = Float64Array.from([...straight(pixel), pixel[3]])
+          if (work.space) rgba.set(srgbToOklab([rgba[0], rgba[1], rgba[2]]))
           work.change(rgba, {
             x: ((p % width) + 0.5) / scale,
             y: (Math.floor(p / width) + 0.5) / scale,
             width: this.sheet.width,
             height: this.sheet.height,
             scale,
+            points: noisePoints(scale),
             maps: Float64Array.from(planes, (plane) => plane?.[p] ?? NaN),
             beside: beside.map((made) => Float64Array.from([...straight(made[p]), made[p][3]])),
           })
+          if (work.space) rgba.set(oklabToSrgb([rgba[0], rgba[1], rgba[2]]))
           const [r, g, b, a] = rgba.map(clamped)
           return [r * a, g * a, b * a, a]
         })
@@ -163,7 +168,11 @@ export class PlainSheet {
         return before.map((pixel) => {
           const rgb = Float64Array.from(straight(pixel))
           if (work.by === 'tone') rgb.forEach((v, c) => (rgb[c] = clamped(work.curve(clamped(v), c))))
-          else work.change(rgb)
+          else {
+            if (work.space) rgb.set(srgbToOklab([rgb[0], rgb[1], rgb[2]]))
+            work.change(rgb)
+            if (work.space) rgb.set(oklabToSrgb([rgb[0], rgb[1], rgb[2]]))
+          }
           const a = pixel[3]
           return [clamped(rgb[0]) * a, clamped(rgb[1]) * a, clamped(rgb[2]) * a, a]
         })
@@ -206,6 +215,9 @@ export class PlainSheet {
   /** What a map says of every pixel; null where there is nothing to make it from. */
   private map(request: MapRequest): Float32Array | null {
     if (request.from === 'shot') return shotMapWindow(request, this.target, this.sheet.shotId)
+    if (request.from === 'roles')
+      return surfacesWindow([rolesTerm(request.roles)], this.target, this.sheet.shotId)
+    if (request.from === 'noise') return this.noise(request)
     if (request.from === 'beneath')
       return (
         this.beneath &&
@@ -225,6 +237,22 @@ export class PlainSheet {
         return measured(request.measure, [seen[0], seen[1], seen[2], seen[3]])
       })
     )
+  }
+
+  private noise({ seed, octaves, across, down }: NoiseRequest): Float32Array {
+    const { width } = this.size
+    const scale = width / this.sheet.width
+    const points = noisePoints(scale)
+    const step = 1 / (scale * points)
+    return Float32Array.from({ length: this.count }, (_, p) => {
+      let sum = 0
+      for (let k = 0; k < points * points; k++) {
+        const x = ((p % width) + 0.5) / scale + ((k % points) - (points - 1) / 2) * step
+        const y = (Math.floor(p / width) + 0.5) / scale + (Math.floor(k / points) - (points - 1) / 2) * step
+        sum += cloudNoise(across[0] * x + across[1] * y, down[0] * x + down[1] * y, seed, octaves)
+      }
+      return sum / (points * points)
+    })
   }
 
   private mask(mask: Mask | null): Float32Array | null {

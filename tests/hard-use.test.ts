@@ -232,6 +232,7 @@ describe('a project under hard use', () => {
   it('says so where a mask has lost its source, and proof and export agree', async () => {
     await page.click('[data-testid="card-Ground"]')
     await page.click('[data-testid=add-term]')
+    await page.click('[data-testid=term-parts]')
     await (await page.xpath('//div[@class="pick-list"]//label[contains(., "Block")]//input')).click()
     await page.click('[data-testid=term-done]')
     const corner = () => page.pixel('Proof', 0.02, 0.02)

@@ -141,6 +141,7 @@ describe('from start to a finished picture', () => {
       colour,
     )
     await page.click('[data-testid=add-term]')
+    await page.click('[data-testid=term-parts]')
     await (await page.text('label', 'Block')).click()
     await page.click('[data-testid=term-done]')
     await page.until('the block alone is red', async () => {

@@ -181,7 +181,7 @@ function ParamRow({ control, value, note, idle, onChange }: ParamRowProps) {
     case 'range':
       return (
         <>
-          <div className="row" style={{ gridTemplateColumns: '1fr' }}>
+          <div className="row" style={{ gridTemplateColumns: '1fr', justifyItems: 'start' }}>
             <span className="label" onDoubleClick={() => onChange([...control.default])}>
               {control.label}
             </span>

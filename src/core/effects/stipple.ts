@@ -29,12 +29,12 @@ export const stipple = defineEffect({
       let inked = 0
       for (let j = cy - 1; j <= cy + 1; j++)
         for (let i = cx - 1; i <= cx + 1; i++) {
-          // The golden ratio's steps keep dots of like tones apart.
-          const shows = (gridNoise(i, j, own) * 0.5 + ((i * 0.618034 + j * 0.754878 + 1e4) % 1)) % 1
+          // Steps of the plastic number keep dots of like tones apart (Roberts 2018, "R2").
+          const shows = (i * 0.7548776662 + j * 0.5698402909 + 0.12 * gridNoise(i, j, own) + 1e4) % 1
           if (shows >= much) continue
           const radius = (size / 2) * (1 - 0.6 * uneven * gridNoise(i, j, own + 1))
-          const dx = x - (i + 0.5 + 0.8 * (gridNoise(i, j, own + 2) - 0.5)) * cell
-          const dy = y - (j + 0.5 + 0.8 * (gridNoise(i, j, own + 3) - 0.5)) * cell
+          const dx = x - (i + 0.5 + 0.6 * (gridNoise(i, j, own + 2) - 0.5)) * cell
+          const dy = y - (j + 0.5 + 0.6 * (gridNoise(i, j, own + 3) - 0.5)) * cell
           inked = Math.max(inked, covered(radius - Math.sqrt(dx * dx + dy * dy), softPx))
         }
       return inked

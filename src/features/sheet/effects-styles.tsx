@@ -21,7 +21,8 @@ export const EffectsStyles = pageStyles({
   '.effect-name b': { fontWeight: 620 },
   '.effect-name .tells': { color: 'var(--ink-3)', fontVariantNumeric: 'tabular-nums', marginLeft: 8 },
   '.effect-body': { padding: '2px 0 12px 14px', borderLeft: '2px solid var(--rule)' },
-  '.effect-tools': { display: 'flex', gap: 10, padding: '2px 0 6px', flexWrap: 'wrap' },
+  '.effect-tools': { display: 'flex', gap: 4, padding: '2px 0 6px' },
+  '.effect-tools .link': { padding: '2px 3px' },
   '.effect-chooser': {
     maxHeight: 380,
     overflowY: 'auto',

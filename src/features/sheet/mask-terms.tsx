@@ -1,6 +1,8 @@
 'use client'
 
 import { useState } from 'react'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
 import { newMask, newTerm, surfaceTerm } from '@/core/sheet/new-layer'
 import type { Mask } from '@/core/sheet/sheet-schema'
 import {
@@ -31,6 +33,7 @@ const isSurfaceKind = (kind: string): kind is SurfaceTerm['kind'] =>
 /** The lines of a mask, one of them open; what the whole of it is softened by; and what is added next. */
 export function MaskTerms({ label, mask, onChange }: MaskTermsProps) {
   const [open, setOpen] = useState<number | 'new' | null>(null)
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const [draft, setDraft] = useState<SurfaceTerm>(NEW_TERM)
   const list = mask?.terms ?? []
   const withTerms = (own: Mask | null, change: (all: MaskTerm[]) => MaskTerm[]): Mask | null => {
@@ -108,28 +111,40 @@ export function MaskTerms({ label, mask, onChange }: MaskTermsProps) {
           onDone={close}
         />
       )}
-      <div className="row">
-        <label htmlFor={`${label} add`}>Add</label>
-        <select
-          id={`${label} add`}
+      <div style={{ padding: '4px 0' }}>
+        <button
+          className="link"
           data-testid="add-term"
-          aria-label={`${label}: add a term`}
-          className="plain-select wide"
-          value=""
-          onChange={(e) => add(e.target.value as KnownTerm['kind'])}
+          aria-haspopup="menu"
+          onClick={(e) => setAnchor(e.currentTarget)}
         >
-          <option value="" disabled>
-            A term …
-          </option>
-          {terms.kinds
-            .filter(({ kind }) => kind !== 'picture')
-            .map(({ kind, label: name }) => (
-              <option key={kind} value={kind}>
-                {name}
-              </option>
-            ))}
-        </select>
+          Add a term
+        </button>
       </div>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        // Within the page's landmarks, where those who hear the page find it.
+        container={() => anchor?.closest('main') ?? null}
+        onClose={() => setAnchor(null)}
+      >
+        {terms.kinds
+          .filter(({ kind }) => kind !== 'picture')
+          .map(({ kind, label: name, summary }) => (
+            <MenuItem
+              dense
+              key={kind}
+              title={summary}
+              data-testid={`term-${kind}`}
+              onClick={() => {
+                setAnchor(null)
+                add(kind)
+              }}
+            >
+              {name}
+            </MenuItem>
+          ))}
+      </Menu>
       {mask && (
         <>
           <SwitchRow

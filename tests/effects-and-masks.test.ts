@@ -1,0 +1,98 @@
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import { violations } from './accessibility'
+import { BenchPage } from './bench-page'
+
+/** Effects chosen by picture and by name, and masks of rules, on the demo's sheet. */
+let page: BenchPage
+beforeAll(async () => {
+  page = await BenchPage.open(3251)
+  await page.openDemoSheet()
+}, 120_000)
+afterAll(async () => {
+  await page?.close()
+})
+
+/** A place of the evening sky. */
+const sky = () => page.pixel('Proof', 0.08, 0.12)
+const isNear = (a: readonly number[], b: readonly number[], by = 6) =>
+  a.length === 4 && a.every((v, i) => Math.abs(v - b[i]) <= by)
+
+it('offers effects as small pictures, finds one by name, and takes it back', async () => {
+  await page.click('[data-testid="card-Evening sky"]')
+  const before = await sky()
+  await page.click('[data-testid=add-effect]')
+  await page.until('an offer is painted', () =>
+    page.driver.executeScript<boolean>(
+      `const c = document.querySelector('[data-testid=offer-levels] canvas')
+       return !!c && c.getContext('2d').getImageData(100, 60, 1, 1).data[3] > 0`,
+    ),
+  )
+  const search = await page.css('.effect-chooser input')
+  await search.sendKeys('invert', page.keys.ENTER)
+  await page.css('[data-testid=effect-invert]')
+  await page.until('the sky is dark', async () => (await sky())[0] < 90)
+  await page.chord(page.keys.CONTROL, 'z')
+  await page.until('the sky is back', async () => isNear(await sky(), before))
+})
+
+it('bends a curve by keys alone, and shows it at once', async () => {
+  await page.click('[data-testid="card-Evening sky"]')
+  const before = await sky()
+  await page.click('[data-testid=add-effect]')
+  const search = await page.css('.effect-chooser input')
+  await search.sendKeys('lightness only')
+  expect(await page.driver.executeScript('return document.querySelectorAll(".effect-offer").length')).toBe(0)
+  await search.clear()
+  await search.sendKeys('curve', page.keys.ENTER)
+  const point = await page.css('.curve-point:last-of-type')
+  expect(await point.getAttribute('aria-label')).toMatch(/point 4 of 4: 100 becomes 100/)
+  for (let i = 0; i < 4; i++) await point.sendKeys(page.keys.chord(page.keys.SHIFT, page.keys.ARROW_DOWN))
+  expect(await point.getAttribute('aria-label')).toMatch(/100 becomes 60/)
+  await page.until('the sky is darker', async () => (await sky())[0] < before[0] - 30)
+  // All that was moved in one go is taken back in one.
+  await page.chord(page.keys.CONTROL, 'z')
+  await page.chord(page.keys.CONTROL, 'z')
+  await page.until('the sky is back', async () => isNear(await sky(), before))
+  expect(await page.driver.executeScript('return document.querySelectorAll(".effect").length')).toBe(0)
+})
+
+it('masks by a rule whose places are moved on the proof', async () => {
+  await page.click('[data-testid="card-Evening sky"]')
+  const before = await sky()
+  await page.click('[data-testid=add-term]')
+  await page.click('[data-testid=term-gradient]')
+  const handle = await page.css('.sheet-handle[aria-label^="All at"]')
+  // From the lower end up to just beneath the place that is looked at: it shows nothing there any more.
+  const other = await page.css('.sheet-handle[aria-label^="Nothing at"]')
+  for (let i = 0; i < 49; i++) await other.sendKeys(page.keys.chord(page.keys.SHIFT, page.keys.ARROW_UP))
+  await page.until('the paper is seen instead of the sky', async () => (await sky())[2] > before[2] + 20)
+  expect(await handle.isDisplayed()).toBe(true)
+  expect(await violations(page)).toEqual([])
+  await page.click('[data-testid=term-done]')
+  expect(
+    await page.driver.executeScript(
+      'return document.querySelectorAll(\'.sheet-handle[aria-label^="All at"]\').length',
+    ),
+  ).toBe(0)
+  await page.chord(page.keys.CONTROL, 'z')
+  await page.chord(page.keys.CONTROL, 'z')
+  await page.until('the sky is back', async () => isNear(await sky(), before))
+})
+
+it('works an effect on a part of the picture alone', async () => {
+  await page.click('[data-testid="card-Evening sky"]')
+  const before = await sky()
+  await page.click('[data-testid=add-effect]')
+  await (await page.css('.effect-chooser input')).sendKeys('invert', page.keys.ENTER)
+  await page.until('the sky is dark', async () => (await sky())[0] < 90)
+  await (await page.text('button', 'Work on a part of the picture only')).click()
+  await page.driver.executeScript(
+    `document.querySelector('.effect-body [data-testid=add-term]').scrollIntoView({ block: 'center' })`,
+  )
+  await page.click('.effect-body [data-testid=add-term]')
+  await page.click('[data-testid=term-roles]')
+  await (await page.xpath('//div[@class="pick-list"]//label[contains(., "The subject")]//input')).click()
+  await page.until('the sky is as it was', async () => isNear(await sky(), before))
+  expect(await (await page.css('[data-testid=effect-invert]')).getText()).toContain('masked')
+  expect(await violations(page)).toEqual([])
+})

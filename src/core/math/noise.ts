@@ -32,3 +32,21 @@ export function cloudNoise(x: number, y: number, seed: number, octaves: number):
   }
   return sum / most
 }
+
+const around = (v: number, period: number): number => v - Math.floor(v / period) * period
+
+/** The same as {@link smoothNoise}, but it begins again after whole numbers of grid points across and down. */
+export function tiledNoise(x: number, y: number, across: number, down: number, seed: number): number {
+  const x0 = Math.floor(x)
+  const y0 = Math.floor(y)
+  const u = fade(x - x0)
+  const v = fade(y - y0)
+  const [left, right] = [around(x0, across), around(x0 + 1, across)]
+  const [top, below] = [around(y0, down), around(y0 + 1, down)]
+  const a = gridNoise(left, top, seed)
+  const b = gridNoise(right, top, seed)
+  const c = gridNoise(left, below, seed)
+  const d = gridNoise(right, below, seed)
+  const upper = a + (b - a) * u
+  return upper + (c + (d - c) * u - upper) * v
+}

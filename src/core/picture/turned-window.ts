@@ -18,7 +18,7 @@ export interface TurnedPlace {
 const smaller = new WeakMap<RgbaPicture, RgbaPicture[]>()
 
 /** A picture halved so often that a step in the target is no more than two of its pixels. */
-function levelFor(picture: RgbaPicture, step: number): RgbaPicture {
+export function levelFor(picture: RgbaPicture, step: number): RgbaPicture {
   let levels = smaller.get(picture)
   if (!levels) smaller.set(picture, (levels = [picture]))
   for (let level = 0; ; level++) {
@@ -75,7 +75,7 @@ export function turnedWindow(picture: RgbaPicture, place: TurnedPlace, window: T
 }
 
 /** Adds the colour between four pixels, weighted by alpha; the border repeats. */
-function addAt({ width, height, pixels }: RgbaPicture, u: number, v: number, sum: Float64Array): void {
+export function addAt({ width, height, pixels }: RgbaPicture, u: number, v: number, sum: Float64Array): void {
   const x = Math.floor(u)
   const y = Math.floor(v)
   for (let k = 0; k < 4; k++) {

@@ -1,6 +1,6 @@
 import { effectKind } from '../effects/registry'
 import type { FillShape, SheetPlace } from './contents/fill'
-import type { Content, ContentOf } from './contents/registry'
+import { contents, type Content, type ContentOf } from './contents/registry'
 import type { Mask, SheetEffect, SheetNode } from './sheet-schema'
 import { terms, type KnownTerm, type MaskTerm, type SurfaceTerm } from './terms/registry'
 import type { TermJoin } from './terms/term-kind'
@@ -54,6 +54,12 @@ export const wholePicture = (pictureId: string): ContentOf<'picture'> => ({
   size: [1, 1],
   turnDeg: 0,
 })
+
+/** A content whose fields are parameters, at its defaults but for what is given. */
+export const contentOf = (
+  kind: 'texture' | 'flare',
+  given: Readonly<Record<string, unknown>> = {},
+): Content => contents.read({ kind, version: contents.kind(kind)?.version, ...given })
 
 /** An empty group, or one of layers that are there. */
 export const groupOf = (children: string[] = [], isolated = true): ContentOf<'group'> => ({

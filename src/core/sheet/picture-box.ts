@@ -18,6 +18,15 @@ export function onSheet({ centre, size: own, turnDeg }: Placed, at: Place, sheet
   return [centre[0] + (x * cos - y * sin) / sheet.width, centre[1] + (x * sin + y * cos) / sheet.height]
 }
 
+/** Its four corners on the sheet, from the upper left clockwise. */
+export function cornersOf(placed: Placed, sheet: RenderSize): NonNullable<ContentOf<'picture'>['corners']> {
+  const at = (x: number, y: number) => {
+    const [u, v] = onSheet(placed, [x, y], sheet)
+    return place(u, v)
+  }
+  return [at(-1, -1), at(1, -1), at(1, 1), at(-1, 1)]
+}
+
 export const movedTo = (placed: Placed, to: Place): Placed => ({ ...placed, centre: place(to[0], to[1]) })
 
 /**

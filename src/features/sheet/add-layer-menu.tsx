@@ -6,7 +6,15 @@ import MenuItem from '@mui/material/MenuItem'
 import { passKind } from '@/core/passes/registry'
 import { activePasses } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
-import { addFillLayer, addGroup, addLivePressing, addPassLayer, addWash } from './layer-actions'
+import {
+  addFillLayer,
+  addFlare,
+  addTexture,
+  addGroup,
+  addLivePressing,
+  addPassLayer,
+  addWash,
+} from './layer-actions'
 
 interface AddLayerMenuProps {
   readonly project: Project
@@ -26,6 +34,8 @@ export function AddLayerMenu({ project, anchor, onClose, onAddPicture, onPress }
   const others: readonly (readonly [string, () => void])[] = [
     ['Fill', addFillLayer],
     ['Picture or layers from a file', onAddPicture],
+    ['Texture', addTexture],
+    ['Light flare', addFlare],
     ['Wash', () => addWash()],
     ['Group', addGroup],
     ['Live pressing', addLivePressing],

@@ -5,6 +5,7 @@ import { CancelledError } from '@/core/errors'
 import { passKind } from '@/core/passes/registry'
 import { contentUses, type Content } from '@/core/sheet/contents/registry'
 import {
+  contentOf,
   evenFill,
   groupOf,
   newEffect,
@@ -117,6 +118,13 @@ export function addPassLayer(pass: ProjectPass): void {
 
 export const addFillLayer = (): void =>
   insertLayer(newLayer({ id: newId(), name: 'Fill', content: evenFill('#d9c7a8') }))
+
+/** Paper over all that is there, as it darkens what is printed on it. */
+export const addTexture = (): void =>
+  insertLayer(newLayer({ id: newId(), name: 'Paper', mode: 'multiply', content: contentOf('texture') }))
+
+export const addFlare = (): void =>
+  insertLayer(newLayer({ id: newId(), name: 'Light flare', mode: 'screen', content: contentOf('flare') }))
 
 /** A layer without pixels: its first effect works on what lies beneath it. */
 export function addWash(kind = 'levels'): void {

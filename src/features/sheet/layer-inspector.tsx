@@ -3,6 +3,7 @@
 import { useState } from 'react'
 import type { HandEdit } from '@/core/lines/hand-weights'
 import { passKind } from '@/core/passes/registry'
+import { contentSchema } from '@/core/sheet/contents/registry'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { ParamSourcesProvider } from '@/ui/fields/param-sources'
@@ -11,6 +12,7 @@ import { passStatus } from '@/state/pass-status'
 import { renderAgain } from '@/state/render-queue'
 import { besideSheets } from '@/state/use-beside-sheets'
 import { useSourceProblems } from '@/state/source-problems'
+import { ContentSection } from './content-section'
 import { EffectsSection } from './effects-section'
 import { FillSection } from './fill-section'
 import { GateSection } from './gate-section'
@@ -39,6 +41,8 @@ const contentWords = {
   picture: 'picture layer',
   group: 'group',
   wash: 'wash',
+  texture: 'texture layer',
+  flare: 'light flare',
   pressing: 'live pressing',
   unreadable: 'unknown layer',
 } as const
@@ -109,6 +113,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
       )}
       {content.kind === 'fill' && <FillSection layerId={layer.id} content={content} />}
       {content.kind === 'picture' && <PictureSection layerId={layer.id} content={content} />}
+      {contentSchema(content) && <ContentSection layerId={layer.id} content={content} />}
       {content.kind === 'pressing' && <PressingSection project={project} layer={layer} content={content} />}
       {content.kind === 'group' && <GroupSection layer={layer} content={content} />}
       <LightingSection project={project} layer={layer} />

@@ -35,6 +35,7 @@ export function PictureHandles({ layerId, content, sheet }: PictureHandlesProps)
       },
       merge,
     )
+  if (content.corners) return <CornerHandles layerId={layerId} corners={content.corners} sheet={sheet} />
   const places = CORNERS.map(({ at }) => onSheet(content, at, sheet))
   const outline = places.map(([x, y]) => `${x * width},${y * height}`).join(' ')
   const top = onSheet(content, [0, -1], sheet)
@@ -84,6 +85,47 @@ export function PictureHandles({ layerId, content, sheet }: PictureHandlesProps)
         {...sheet}
         onMove={(to) => change('turn picture', turnedTo(content, to, sheet), 'turn')}
       />
+    </HandleBox>
+  )
+}
+
+interface CornerHandlesProps {
+  readonly layerId: string
+  readonly corners: NonNullable<ContentOf<'picture'>['corners']>
+  readonly sheet: PictureHandlesProps['sheet']
+}
+
+/** The corners of a stretched picture, each by itself. */
+function CornerHandles({ layerId, corners, sheet }: CornerHandlesProps) {
+  const outline = corners.map(([x, y]) => `${x * sheet.width},${y * sheet.height}`).join(' ')
+  return (
+    <HandleBox
+      {...sheet}
+      label="Stretched picture"
+      lines={['line-under', 'line-over'].map((name) => (
+        <polygon key={name} className={name} points={outline} />
+      ))}
+    >
+      {CORNERS.map(({ name }, i) => (
+        <Handle
+          key={name}
+          label={name}
+          place={corners[i]}
+          {...sheet}
+          shape="square"
+          onMove={([x, y]) =>
+            changeContent(
+              layerId,
+              'picture',
+              'move a corner',
+              (own) => {
+                if (own.corners) own.corners[i] = [Math.min(9, Math.max(-8, x)), Math.min(9, Math.max(-8, y))]
+              },
+              `corner ${i}`,
+            )
+          }
+        />
+      ))}
     </HandleBox>
   )
 }

@@ -2,11 +2,12 @@
 
 import { memo } from 'react'
 import type { ContentOf } from '@/core/sheet/contents/registry'
-import { laidOut } from '@/core/sheet/picture-box'
+import { cornersOf, laidOut } from '@/core/sheet/picture-box'
 import { useProjectStore } from '@/state/project-store'
 import { useSheetSize } from '@/state/use-sheet-size'
 import { askSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
+import { SwitchRow } from '@/ui/switch-row'
 import { changeContent } from './layer-actions'
 
 interface PictureSectionProps {
@@ -61,6 +62,17 @@ export const PictureSection = memo(function PictureSection({ layerId, content }:
             },
             'size',
           )
+        }
+      />
+      <SwitchRow
+        label="Four corners"
+        note="Each corner is dragged by itself, as a sheet seen in perspective"
+        checked={content.corners !== undefined}
+        onChange={(on) =>
+          change(on ? 'free the corners' : 'straighten the picture', (own) => {
+            if (!on) delete own.corners
+            else own.corners = cornersOf(own, sheet)
+          })
         }
       />
       <NumberField

@@ -8,6 +8,8 @@ import { useActions } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
 import {
   addFillLayer,
+  addFlare,
+  addTexture,
   addGroup,
   addLivePressing,
   addWash,
@@ -116,6 +118,8 @@ export function useSheetActions(asked: SheetActions): void {
       ? [{ id: 'stack', label: 'Hang a first stack', run: () => hangStartingStack(project) }]
       : []),
     { id: 'fill', label: 'Add a fill layer', keys: 'n', run: addFillLayer },
+    { id: 'texture', label: 'Add a texture', run: addTexture },
+    { id: 'flare', label: 'Add a light flare', run: addFlare },
     { id: 'wash', label: 'Add a wash', keys: 'w', run: () => addWash() },
     { id: 'press', label: 'Press what is seen into a layer', keys: 'Shift+P', run: press },
     { id: 'live-pressing', label: 'Add a live pressing', run: addLivePressing },

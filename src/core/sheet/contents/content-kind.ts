@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import type { DocumentKind } from '../../kinds'
+import type { ParamSchema } from '../../params'
 import type { Tile } from '../../passes/tile'
 import type { SheetFit } from '../sheet-fit'
 import type { RenderSize, SheetResources } from '../sheet-resources'
@@ -16,6 +17,8 @@ export interface PaintTarget {
 
 /** What a layer holds. Adding a content is one file with one of these and one line in the registry. */
 export interface ContentKind<K extends string, S extends z.ZodRawShape> extends DocumentKind<K, S> {
+  /** Its fields as parameters, where controls can be drawn from them. */
+  readonly schema?: ParamSchema
   /** Ids of the passes and pictures that it shows. */
   readonly uses?: (content: z.infer<z.ZodObject<S>>) => readonly string[]
   /**

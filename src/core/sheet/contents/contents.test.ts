@@ -2,8 +2,10 @@ import { describe, expect, it } from 'vitest'
 import type { Tile } from '../../passes/tile'
 import type { RgbaPicture } from '../../picture/rgba-picture'
 import { ball, fromFront, renderPass, sceneModel } from '../../testing/shapes'
-import { gradientFill, passOf, wholePicture } from '../new-layer'
+import { contentOf, gradientFill, passOf, wholePicture } from '../new-layer'
+import { TEXTURES } from './textures/registry'
 import { testResources } from '../testing/sheets'
+import { quadToSquare } from '../../picture/warped-window'
 import { gradientAcross, type FillShape } from './fill'
 import { contents, contentUses, isPainted, paintContent, type Content } from './registry'
 
@@ -37,6 +39,23 @@ const CONTENTS: readonly [string, Content][] = [
   ['pass', passOf('o', {})],
   ['picture', wholePicture('p')],
   ['placed picture', { ...wholePicture('p'), centre: [0.4, 0.7], size: [0.53, 0.31] }],
+  ...TEXTURES.map(({ kind }): [string, Content] => [
+    `${kind} texture`,
+    contentOf('texture', { style: kind, size: 128, turnDeg: 20 }),
+  ]),
+  ['flare', contentOf('flare')],
+  [
+    'warped picture',
+    {
+      ...wholePicture('p'),
+      corners: [
+        [0.2, 0.1],
+        [0.9, 0.25],
+        [0.8, 0.9],
+        [0.1, 0.7],
+      ],
+    },
+  ],
   ['turned picture', { ...wholePicture('p'), centre: [0.5, 0.5], size: [0.6, 0.6], turnDeg: 31 }],
 ]
 
@@ -85,6 +104,88 @@ describe.each(CONTENTS)('%s', (_, content) => {
     }
     const [large, small] = [mean(whole(content, { width: 180, height: 120 })), mean(whole(content, VIEW))]
     large.forEach((v, c) => expect(Math.abs(v - small[c])).toBeLessThan(0.012))
+  })
+})
+
+describe('a texture', () => {
+  const paintTile = (style: string, x: number, seed = 1) =>
+    paintContent(contentOf('texture', { style, size: 64, seed }), {
+      window: { x, y: 0, width: 64, height: 64 },
+      view: { width: 256, height: 64 },
+      sheet: { width: 256, height: 64, fit: 'extend' },
+      resources,
+    })
+  it.each(TEXTURES.map(({ kind }) => kind))(
+    'of %s goes on without a seam, and is another with another seed',
+    (style) => {
+      const [one, next] = [paintTile(style, 0), paintTile(style, 64)]
+      one?.forEach((v, i) => expect(v).toBeCloseTo(next?.[i] ?? NaN, 4))
+      const other = paintTile(style, 0, 2)
+      expect(one?.some((v, i) => Math.abs(v - (other?.[i] ?? v)) > 0.02)).toBe(true)
+      // Neither white nor black all over, and no jump across the seam that is larger than elsewhere.
+      const steps = (x: number) =>
+        Array.from({ length: 64 }, (_, y) => {
+          const row = 4 * 64 * y
+          return x === 63
+            ? Math.abs((one?.[row + 4 * 63] ?? 0) - (next?.[row] ?? 0))
+            : Math.abs((one?.[row + 4 * x] ?? 0) - (one?.[row + 4 * x + 4] ?? 0))
+        }).reduce((a, b) => a + b, 0)
+      const inner = Math.max(...Array.from({ length: 63 }, (_, x) => steps(x)))
+      expect(steps(63)).toBeLessThanOrEqual(inner * 1.5 + 0.5)
+    },
+  )
+})
+
+describe('a picture between four corners', () => {
+  it('comes to each of them, straight lines staying straight', () => {
+    const quad = [
+      [10, 4],
+      [70, 12],
+      [60, 50],
+      [4, 40],
+    ] as const
+    const back = quadToSquare(quad)
+    const to = (x: number, y: number) => {
+      const [a, b, c, d, e, f, g, h, i] = back ?? []
+      const w = g * x + h * y + i
+      return [(a * x + b * y + c) / w, (d * x + e * y + f) / w]
+    }
+    const square = [
+      [0, 0],
+      [1, 0],
+      [1, 1],
+      [0, 1],
+    ]
+    quad.forEach(([x, y], k) => to(x, y).forEach((v, c) => expect(v).toBeCloseTo(square[k][c], 9)))
+    // The middle of the upper side lies on the line between its ends.
+    const [, v] = to(40, 8)
+    expect(v).toBeCloseTo(0, 9)
+  })
+  it('of a rectangle is what it is without them', () => {
+    const box = { ...wholePicture('p'), centre: [0.5, 0.5], size: [0.6, 0.6], turnDeg: 180 } as const
+    const turned = whole({ ...box, centre: [...box.centre], size: [...box.size] })
+    const warped = whole({
+      ...wholePicture('p'),
+      corners: [
+        [0.8, 0.8],
+        [0.2, 0.8],
+        [0.2, 0.2],
+        [0.8, 0.2],
+      ],
+    })
+    turned?.forEach((v, i) => expect(v).toBeCloseTo(warped?.[i] ?? NaN, 3))
+  })
+  it('that lie in one line shows nothing', () => {
+    const flat: Content = {
+      ...wholePicture('p'),
+      corners: [
+        [0, 0],
+        [0.5, 0.5],
+        [1, 1],
+        [0.2, 0.2],
+      ],
+    }
+    expect(whole(flat)).toBeNull()
   })
 })
 

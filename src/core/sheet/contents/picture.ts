@@ -3,7 +3,10 @@ import type { Tile } from '../../passes/tile'
 import { cutPicture, resizeWindow } from '../../picture/resample'
 import type { RgbaPicture } from '../../picture/rgba-picture'
 import { turnedWindow } from '../../picture/turned-window'
+import { warpedWindow } from '../../picture/warped-window'
 import { defineContent } from './content-kind'
+
+const corner = z.tuple([z.number().min(-8).max(9), z.number().min(-8).max(9)])
 
 /** A picture from a file, placed on the sheet. */
 export const pictureContent = defineContent({
@@ -19,13 +22,19 @@ export const pictureContent = defineContent({
     size: z.tuple([z.number().min(0.001).max(64), z.number().min(0.001).max(64)]),
     /** Clockwise. */
     turnDeg: z.number().min(-360).max(360),
+    /** Stretched between these places of the sheet instead, from the upper left corner clockwise. */
+    corners: z.tuple([corner, corner, corner, corner]).optional(),
     /** Whether it was made of what was seen: a pressing. */
     pressed: z.boolean().optional(),
   },
   uses: ({ pictureId }) => [pictureId],
-  paint({ pictureId, centre, size, turnDeg }, { window, view, resources }) {
+  paint({ pictureId, centre, size, turnDeg, corners }, { window, view, resources }) {
     const picture = resources.picture(pictureId)
     if (!picture) return null
+    if (corners) {
+      const at = ([u, v]: readonly [number, number]) => [u * view.width, v * view.height] as const
+      return warpedWindow(picture, [at(corners[0]), at(corners[1]), at(corners[2]), at(corners[3])], window)
+    }
     const [width, height] = [size[0] * view.width, size[1] * view.height]
     const [x, y] = [centre[0] * view.width, centre[1] * view.height]
     const box = { x: x - width / 2, y: y - height / 2, width, height }

@@ -1,11 +1,14 @@
 import type { z } from 'zod'
 import { KindRegistry } from '../../kinds'
+import type { ParamSchema } from '../../params'
 import type { ContentKind, PaintTarget } from './content-kind'
 import { fillContent } from './fill'
+import { flareContent } from './flare'
 import { groupContent } from './group'
 import { passContent } from './pass'
 import { pictureContent } from './picture'
 import { pressingContent } from './pressing'
+import { textureContent } from './texture'
 import { washContent } from './wash'
 
 /** Every content, in the order it is offered. Adding one is its file and its line here. */
@@ -13,6 +16,8 @@ export const contents = new KindRegistry('content', [
   passContent,
   fillContent,
   pictureContent,
+  textureContent,
+  flareContent,
   groupContent,
   washContent,
   pressingContent,
@@ -28,6 +33,9 @@ type AnyContentKind = ContentKind<string, z.ZodRawShape>
 
 const descriptorOf = ({ kind }: Content): AnyContentKind | undefined =>
   contents.kind(kind) as AnyContentKind | undefined
+
+/** Parameters of a content whose fields are such; null for others. */
+export const contentSchema = (content: Content): ParamSchema | null => descriptorOf(content)?.schema ?? null
 
 /** Ids of the passes and pictures that a content shows. */
 export const contentUses = (content: Content): readonly string[] =>

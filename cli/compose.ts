@@ -10,43 +10,14 @@ import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { EXPORT_SERIES, exportSheet } from '@/core/sheet/export-sheet'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
-import { activeSheet } from '@/data/active-shot'
-import { openProjectArchive } from '@/data/project-archive'
-import { neededBy, seenAs } from '@/data/sheet-needs'
-import { decodePicture } from '@/engine/decode-picture'
 import { nodeHands } from '@/engine/node-hands'
 import { rowsTogether } from '@/engine/rows-together'
-import { SheetStore } from '@/engine/sheet-store'
 import { parseOptions, parseSize, wholeNumber } from './arguments'
-import { fileSourceOf } from './load-input'
+import { loadProject } from './load-sheet'
 import { loadOpenRaster } from './load-openraster'
 import { loadSheetFile, type LoadedSheet } from './sheet-file'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
-
-async function loadProject(file: string): Promise<LoadedSheet> {
-  const archive = await openProjectArchive(await fileSourceOf(file), file)
-  const { project } = archive
-  const sheet = activeSheet(project)
-  const { passes, pictureIds } = neededBy(project, sheet)
-  const store = new SheetStore()
-  for (const { id, fileId, name } of project.pictures) {
-    if (!pictureIds.has(id)) continue
-    const picture = await decodePicture((await archive.file(fileId)).bytes, name)
-    store.pictures.set(id, { picture, revision: 1 })
-  }
-  for (const pass of passes) {
-    if (!pass.rendered) continue
-    const result = await archive.result(pass, pass.rendered)
-    const { facts, ...seen } = seenAs(project, pass)
-    store.passes.set(pass.id, {
-      result: { ...result, ...seen, ...(facts && { facts }) },
-      revision: pass.rendered.resultId,
-      shotId: pass.shotId,
-    })
-  }
-  return { sheet, store }
-}
 
 /** Any file that a sheet can be read from. */
 function loadSheet(file: string): Promise<LoadedSheet> {

@@ -211,8 +211,8 @@ class LayerReader {
     try {
       const { version, read, schema } = findEffect(kind) ?? effectKind(kind)
       const { file, ...params } = rest.params
-      // A picture in place of a pass.
-      const map = paramControls(schema).find(({ control }) => control === 'map')
+      // A picture in place of a pass, or a table.
+      const map = paramControls(schema).find(({ control }) => control === 'map' || control === 'table')
       if (file !== undefined && (!map || typeof file !== 'string'))
         throw new InvalidValueError(`${kind}.file`, 'must not be there: it is made from no file', file)
       const given =

@@ -17,6 +17,7 @@ const NAMES = [
   'demo-passes',
   'recomposite',
   'sheet-engine',
+  'effects',
   'sheet-drag-in-browser',
   'undo',
   'large-sheet',

@@ -96,3 +96,44 @@ it('works an effect on a part of the picture alone', async () => {
   expect(await (await page.css('[data-testid=effect-invert]')).getText()).toContain('masked')
   expect(await violations(page)).toEqual([])
 })
+
+it('reads a colour, and says what each layer made of it', async () => {
+  await page.press('i')
+  const box = await page.css('[data-testid=proof]')
+  await page.driver.actions().move({ origin: box, x: -300, y: -150 }).click().perform()
+  const read = await page.css('[data-testid=colour-read]')
+  await page.until('the layers are listed', async () => /Evening sky/.test(await read.getText()))
+  const text = await read.getText()
+  expect(text).toMatch(/#[0-9a-f]{6}/)
+  expect(text).toMatch(/OKLCh \d+\.\d %/)
+  // Nothing of the contour is in the sky.
+  expect(text).toMatch(/Contour\s+nothing/)
+  expect(await violations(page)).toEqual([])
+  await page.press('i')
+  await page.until('it is closed', () =>
+    page.driver.executeScript<boolean>('return !document.querySelector("[data-testid=colour-read]")'),
+  )
+})
+
+it('shows the proof in grey and flipped, and picks what is seen there', async () => {
+  await page.press('y')
+  expect(
+    await page.driver.executeScript(
+      'return getComputedStyle(document.querySelector("[data-testid=proof]").parentElement).filter',
+    ),
+  ).toBe('grayscale(1)')
+  await page.press('y')
+  const box = await page.css('[data-testid=proof]')
+  const pickAt = async (x: number, y: number) => {
+    await page.driver.actions().move({ origin: box, x, y }).click().perform()
+    await new Promise((resolve) => setTimeout(resolve, 700))
+    return (await page.css('.status')).getText()
+  }
+  const plain = await pickAt(60, 60)
+  await page.press('x')
+  const flipped = await pickAt(-60, 60)
+  const named = (text: string) => text.split('\n').find((line) => line.includes(' / '))
+  expect(named(plain)).toBeDefined()
+  expect(named(flipped)).toBe(named(plain))
+  await page.press('x')
+})

@@ -76,6 +76,12 @@ export interface LayerControl {
   readonly none: string
   readonly default: string
 }
+/** A grading table: one of our own by its name, or a file by its picture's id. */
+export interface TableControl {
+  readonly control: 'table'
+  readonly label: string
+  readonly default: string
+}
 /** Corners of a closed shape on the sheet, in shares of its width and height: drawn on the proof. */
 export interface PathControl {
   readonly control: 'path'
@@ -99,6 +105,7 @@ export type ParamControl =
   | PointControl
   | MapControl
   | LayerControl
+  | TableControl
   | PathControl
   | PaletteControl
 export type NamedControl = ParamControl & {
@@ -216,6 +223,13 @@ export function mapParam(options: { label: string; pass: string }) {
 export function layerParam(options: { label: string; none?: string }) {
   const schema = z.string().max(200).default('')
   controls.add(schema, { control: 'layer', default: '', none: 'None', ...options })
+  return schema
+}
+
+/** A grading table: see {@link TableControl}. */
+export function tableParam(options: Omit<TableControl, 'control'>) {
+  const schema = z.string().max(200).default(options.default)
+  controls.add(schema, { control: 'table', ...options })
   return schema
 }
 

@@ -5,6 +5,7 @@ import { EXRLoader } from 'three/addons/loaders/EXRLoader.js'
 import { HDRLoader } from 'three/addons/loaders/HDRLoader.js'
 import { DataUtils, FloatType, HalfFloatType } from 'three'
 import { UnreadableFileError } from '@/core/errors'
+import { isCubeTable, readCubeTable, tablePicture } from '@/core/formats/cube-table'
 import { jpegOrientation, uprightPixels } from '@/core/formats/jpeg-orientation'
 import { PICTURE_KINDS } from '@/core/formats/picture-kinds'
 import { readPng } from '@/core/formats/png'
@@ -159,7 +160,8 @@ function readJpeg(bytes: Uint8Array): RgbaPicture {
 }
 
 /**
- * Reads PNG, JPEG (upright, as its camera noted), WebP, HDR and EXR, told apart by their first bytes.
+ * Reads PNG, JPEG (upright, as its camera noted), WebP, HDR and EXR, told apart by their first bytes; and grading tables, as
+ * pictures of their entries.
  * @throws {UnreadableFileError} naming the file and why it cannot be read.
  */
 export async function decodeAnyPicture(bytes: Uint8Array, name: string): Promise<DecodedPicture> {
@@ -170,6 +172,8 @@ export async function decodeAnyPicture(bytes: Uint8Array, name: string): Promise
       return { space: 'display', picture: await readWebp(bytes) }
     if (begins(bytes, 0x76, 0x2f, 0x31, 0x01)) return decodeLinear(bytes, true)
     if (begins(bytes, 0x23, 0x3f)) return decodeLinear(bytes, false)
+    if (isCubeTable(strFromU8(bytes.subarray(0, LONGEST_HEAD), true)))
+      return { space: 'display', picture: tablePicture(readCubeTable(strFromU8(bytes), name)) }
   } catch (cause) {
     if (cause instanceof UnreadableFileError) throw cause
     const why = cause instanceof Error ? cause.message : String(cause)

@@ -3,6 +3,7 @@ import { InvalidValueError } from '@/core/errors'
 import { pictureMemory } from '@/core/picture/picture-kernel'
 import { KeptTiles, NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
 import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { contributionsAt, type Contributions } from '@/core/sheet/evaluate/contributions'
 import { planLayer, planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
@@ -297,6 +298,18 @@ export class SheetPainter {
     const tones = toneHistogram(this.evaluator, plan, layerId, side)
     this.tiles.shrinkTo(KEPT_BYTES)
     return tones
+  }
+
+  /** What each layer brings to a pixel of the sheet; null beside it. */
+  contributions(x: number, y: number): Contributions | null {
+    const { width, height } = this.sheet
+    if (x >= width || y >= height) return null
+    this.tiles.tick()
+    const plan = planSheet(this.sheet, { size: { width, height } }, this.store.resources)
+    this.evaluator.begin(plan, 'pixel')
+    const found = contributionsAt(this.evaluator, plan, x, y)
+    this.tiles.shrinkTo(KEPT_BYTES)
+    return found
   }
 
   /** The sheet as a file, piece by piece. @param tell how much of it is done, 0…1. */

@@ -8,6 +8,7 @@ import type { Surface } from '@/core/passes/pass-kind'
 import { passFactsSchema } from '@/core/passes/pass-facts'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
+import type { Contributions } from '@/core/sheet/evaluate/contributions'
 import { SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import { SHEET_FITS } from '@/core/sheet/sheet-fit'
 import { sheetEffectSchema, sheetSchema } from '@/core/sheet/sheet-schema'
@@ -115,6 +116,13 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     layerId: z.string(),
     side: z.enum(['own', 'beneath']),
   }),
+  /** What each layer brings to a pixel of the sheet. */
+  z.strictObject({
+    type: z.literal('contributions'),
+    request,
+    x: z.number().int().min(0),
+    y: z.number().int().min(0),
+  }),
   z.strictObject({
     type: z.literal('pass-picture'),
     request,
@@ -194,6 +202,7 @@ export type SheetReply =
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
   | { readonly request: number; readonly type: 'tones'; readonly tones: number[] }
+  | ({ readonly request: number; readonly type: 'contributions' } & Contributions)
   | {
       readonly request: number
       readonly type: 'size'

@@ -2,6 +2,7 @@ import { CancelledError } from '@/core/errors'
 import { documentChanges } from '@/core/document-changes'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import type { OpenRasterFile } from '@/core/formats/read-openraster'
+import type { Contributions } from '@/core/sheet/evaluate/contributions'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
@@ -143,6 +144,11 @@ export class SheetService {
   async toneHistogram(message: Omit<Ask<'tone-histogram'>, 'type'>): Promise<readonly number[] | null> {
     const reply = await this.channel.ask({ type: 'tone-histogram', ...message }, ['tones', 'missing'])
     return reply.type === 'tones' ? reply.tones : null
+  }
+  /** What each layer brings to a pixel of the sheet; null beside it. */
+  async contributions(x: number, y: number): Promise<Contributions | null> {
+    const reply = await this.channel.ask({ type: 'contributions', x, y }, ['contributions', 'missing'])
+    return reply.type === 'contributions' ? reply : null
   }
   /** What is beneath a place of a sheet, 0…1 across and down. */
   async pick(

@@ -187,6 +187,10 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       const tones = painter.tones(message.layerId, message.side)
       return tones ? { request, type: 'tones', tones } : missing
     }
+    case 'contributions': {
+      const found = painter.contributions(message.x, message.y)
+      return found ? { request, type: 'contributions', ...found } : missing
+    }
     case 'pass-picture': {
       const found = passes.get(message.passId)?.result
       if (!found) return missing
@@ -276,6 +280,7 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   thumbnail: RANKS.card,
   'try-effect': RANKS.card,
   'tone-histogram': RANKS.card,
+  contributions: RANKS.pick,
   'pass-picture': RANKS.card,
   'lines-file': RANKS.file,
   export: RANKS.file,

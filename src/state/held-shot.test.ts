@@ -191,7 +191,7 @@ describe('a mask that lost its source', () => {
       const term = activeSheet(draft).nodes.l.mask?.terms[0]
       if (term && isSurfaceTerm(term)) term.keys.push('x/9')
     })
-    expect(problem()).toMatch(/1 part or material that it names is gone/)
+    expect(problem()).toMatch(/1 part, material or group that it names is gone/)
     changeProject('unrendered', (draft) => {
       for (const pass of draft.passes) if (pass.kind === 'id') pass.rendered = null
     })

@@ -14,6 +14,10 @@ export interface LineBrush {
   readonly weight: number
 }
 
+/** How the proof is seen: as it is, or through something that shows what the eye forgets. */
+export const SEEN_AS = ['plain', 'grey', 'clipped', 'afar', 'protan', 'deutan', 'tritan'] as const
+export type SeenAs = (typeof SEEN_AS)[number]
+
 /** What is looked at: not part of the project, not undone. */
 interface ViewState {
   readonly layerId: string | null
@@ -33,6 +37,11 @@ interface ViewState {
   /** Grey around pictures, 0…1. */
   readonly ground: number
   readonly lineBrush: LineBrush
+  /** A pixel of the sheet whose colour is read, 0…1 across and down; null while none is, `isReading` while presses choose one. */
+  readonly probe: readonly [number, number] | null
+  readonly isReading: boolean
+  readonly seenAs: SeenAs
+  readonly isFlipped: boolean
   /** A locked shot was to be moved. */
   readonly lockRefused: boolean
   readonly finderOpen: boolean
@@ -51,6 +60,10 @@ export const useViewStore = create<ViewState>(() => ({
   seam: null,
   ground: 0.48,
   lineBrush: { tool: null, radius: 0.03, strength: 0.6, weight: 2 },
+  probe: null,
+  isReading: false,
+  seenAs: 'plain',
+  isFlipped: false,
   lockRefused: false,
   finderOpen: false,
   shortcutsOpen: false,

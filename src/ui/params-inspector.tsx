@@ -9,7 +9,7 @@ import { paramControls } from '@/core/params'
 import { CurveField } from './fields/curve-field'
 import { PaletteField } from './fields/palette-field'
 import { PathField, PointField } from './fields/place-fields'
-import { LayerField, MapField } from './fields/source-fields'
+import { LayerField, MapField, TableField } from './fields/source-fields'
 import { StopsField } from './fields/stops-field'
 import { NumberField } from './number-field'
 import { ToneRange } from './tone-range'
@@ -208,6 +208,8 @@ function ParamRow({ control, value, note, idle, onChange }: ParamRowProps) {
       return <PathField label={control.label} value={value as [number, number][]} onChange={onChange} />
     case 'map':
       return <MapField label={control.label} pass={control.pass} value={String(value)} onChange={onChange} />
+    case 'table':
+      return <TableField label={control.label} value={String(value)} onChange={onChange} />
     case 'layer':
       return (
         <LayerField label={control.label} none={control.none} value={String(value)} onChange={onChange} />

@@ -75,7 +75,7 @@ export const depthBlur = defineEffect({
 /** Places over a disc of a radius, or over the polygon that so many blades leave open: x, y, distance. */
 function tapsOver(radius: number, blades: number): Float32Array {
   if (radius < 1) return new Float32Array(0)
-  const count = Math.min(128, Math.max(12, Math.ceil(radius * 4)))
+  const count = Math.min(72, Math.max(12, Math.ceil(radius * 3)))
   const out = new Float32Array(3 * count)
   for (let i = 0; i < count; i++) {
     const away = radius * Math.sqrt((i + 0.5) / count)

@@ -3,6 +3,7 @@ import type { ParamSchema } from '../params'
 import type { MapRequest } from '../passes/shot-maps'
 import type { Tile } from '../passes/tile'
 import type { PictureExports } from '../picture/picture-kernel'
+import type { RgbaPicture } from '../picture/rgba-picture'
 
 /** Where effects stand in menus. */
 export const EFFECT_GROUPS = [
@@ -40,6 +41,8 @@ export interface FastTools {
   readonly kernel: PictureExports
   /** Numbers kept from one tile to the next. @param fill writes them. @returns their address. */
   readonly table: (name: string, length: number, fill: (numbers: Float32Array) => void) => number
+  /** The pictures that were asked for, in their order; null for one that is not there. */
+  readonly pictures: readonly (RgbaPicture | null)[]
 }
 
 /** A picture about a window, and room for what is made of it. */
@@ -82,7 +85,9 @@ export type EffectWork =
       readonly by: 'colour'
       /** What it is told and changes: display values where left out, or OKLab. */
       readonly space?: 'oklab'
-      readonly change: (rgb: Float64Array) => void
+      /** Ids of pictures that it is worked out from. */
+      readonly pictures?: readonly string[]
+      readonly change: (rgb: Float64Array, pictures: readonly (RgbaPicture | null)[]) => void
       /** The same by the kernel, over straight blocks of f32 in place. */
       readonly fast?: (tools: FastTools, blocks: number, count: number) => void
     }

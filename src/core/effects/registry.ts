@@ -17,6 +17,7 @@ import { engraving } from './engraving'
 import { exposure } from './exposure'
 import { gaussianBlur } from './gaussian-blur'
 import { glow } from './glow'
+import { gradingTable } from './grading-table'
 import { grain } from './grain'
 import { growShrink } from './grow-shrink'
 import { halftone } from './halftone'
@@ -60,6 +61,7 @@ const effects = [
   register(rangeTint),
   register(darksColour),
   register(brightnessGradient),
+  register(gradingTable),
   register(gaussianBlur),
   register(boxBlur),
   register(directionalBlur),

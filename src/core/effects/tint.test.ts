@@ -6,7 +6,7 @@ const run = (colour: readonly number[], changes: ParamValues) => {
   const work = tint.work(tint.schema.parse({ ...paramDefaults(tint.schema), ...changes }))
   if (work.by !== 'colour') throw new Error('a tint is of whole colours')
   const rgb = Float64Array.from(colour)
-  work.change(rgb)
+  work.change(rgb, [])
   return [...rgb].map((v) => Number(v.toFixed(5)))
 }
 const TWO = { dark: '#000000', light: '#ff0000' }

@@ -26,6 +26,7 @@ export function sheetUses({ nodes }: Pick<Sheet, 'nodes'>): SheetUses {
   }
   const addWork = (work: EffectWork): void => {
     if ('maps' in work) work.maps?.forEach(addMap)
+    if (work.by === 'colour') work.pictures?.forEach((id) => ids.add(id))
     if (work.by === 'point') work.beside?.forEach((works) => works.forEach(addWork))
   }
   const addMask = (mask: Mask | null): void => {

@@ -34,6 +34,7 @@ export function anyValue(control: NamedControl, random: () => number): ParamValu
       return Array.from({ length: 1 + Math.floor(6 * random()) }, () => hex(random))
     // Which there are is not the schema's to say.
     case 'map':
+    case 'table':
     case 'layer':
       return control.default
   }

@@ -2,6 +2,7 @@ import type { Draft } from 'immer'
 import { effectKind } from '@/core/effects/registry'
 import { paramDefaults } from '@/core/params'
 import { CancelledError } from '@/core/errors'
+import { readCubeTable } from '@/core/formats/cube-table'
 import { passKind } from '@/core/passes/registry'
 import { contentUses, type Content } from '@/core/sheet/contents/registry'
 import {
@@ -207,6 +208,17 @@ export async function addPictureLayer(file: File): Promise<void> {
     insertNode(activeSheet(draft), layer, { parent: null, index: Infinity })
   })
   setBench({ layerId: layer.id, peel: Infinity })
+}
+
+/** Takes a grading table in. @returns its id. @throws {Error} naming the file where it cannot be read or stored. */
+export async function addTableFile(file: File): Promise<string> {
+  const project = useProjectStore.getState().project
+  if (!project) throw new Error('no project is open')
+  readCubeTable(await file.text(), file.name)
+  const table = { id: newId(), name: file.name, fileId: newId() }
+  await storeFile(project.id, table.fileId, file.name, new Uint8Array(await file.arrayBuffer()))
+  changeProject(`add ${file.name}`, (draft) => void draft.pictures.push(table))
+  return table.id
 }
 
 /**

@@ -131,6 +131,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
         layerId={layer.id}
         effects={layer.effects}
         isWash={content.kind === 'wash'}
+        name={layer.name}
       />
     </ParamSourcesProvider>
   )

@@ -11,6 +11,8 @@ import { askSheet } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
+import { ColourSection, ProbeMark } from './colour-section'
+import { SeenAsFilters, SeenAsSelect, seenStyle } from './seen-as'
 import { BrushOverlay } from './brush-overlay'
 import { CompareSeam } from './compare-seam'
 import { EmptySheet } from './empty-sheet'
@@ -55,6 +57,12 @@ export function SheetStep() {
   // Strokes are kept in shares of the pass's own picture, wherever it lies on the sheet.
   const brushBox = passPlacement(rendered ?? sheet, sheet, sheet.fit)
   const hasPass = activePasses(project).some((p) => p.rendered)
+  const seenAs = useViewStore((s) => s.seenAs)
+  const isFlipped = useViewStore((s) => s.isFlipped)
+  const isReading = useViewStore((s) => s.isReading)
+  const probe = useViewStore((s) => s.probe)
+  // What lies over the proof lies where it is as it is.
+  const isOver = !picking && !isFlipped && seenAs !== 'afar'
   const compare = seam !== null && layer !== undefined
   useEffect(() => {
     if (seam !== null && !layer && layers.length > 0) setBench({ layerId: layers[layers.length - 1].id })
@@ -78,6 +86,10 @@ export function SheetStep() {
     press: () => void press(),
   })
   const pick = async (x: number, y: number) => {
+    if (isReading) {
+      setBench({ probe: [x, y] })
+      return
+    }
     const found = await askSheet(project, (worker) => worker.pick(activeShot(project).id, sheet, x, y))
     if (!found.hasIdPass) {
       enqueueSnackbar('Render the ID pass first: masks and picking are made from it.', { variant: 'warning' })
@@ -106,6 +118,7 @@ export function SheetStep() {
   return (
     <div className="sheet-step">
       <SheetStepStyles />
+      <SeenAsFilters />
       <input
         ref={inputRef}
         type="file"
@@ -129,32 +142,38 @@ export function SheetStep() {
           width={sheet.width}
           height={sheet.height}
           picture={
-            <ProofCanvas project={project} look={look} upTo={peel} label="Proof" onProblem={setProblem} />
+            <div style={{ position: 'absolute', inset: 0, ...seenStyle(seenAs, isFlipped) }}>
+              <ProofCanvas project={project} look={look} upTo={peel} label="Proof" onProblem={setProblem} />
+            </div>
           }
           onLook={look.take}
-          onPick={(x, y) => void pick(x, y)}
+          onPick={(x, y) => void pick(isFlipped ? 1 - x : x, y)}
           status={
             <>
               <span>
-                {picking
-                  ? `Click ${picking} to put them in the mask of ${layer?.name ?? 'the layer'}; Esc ends`
-                  : brush.tool && brushing
-                    ? told ||
-                      `${LINE_TOOLS[brush.tool].label}: drag over the lines; W and Q size the brush, Esc ends`
-                    : picked}
+                {isReading
+                  ? 'Click where a colour is to be read; Esc ends'
+                  : picking
+                    ? `Click ${picking} to put them in the mask of ${layer?.name ?? 'the layer'}; Esc ends`
+                    : brush.tool && brushing
+                      ? told ||
+                        `${LINE_TOOLS[brush.tool].label}: drag over the lines; W and Q size the brush, Esc ends`
+                      : picked}
               </span>
               {problem && <span role="alert">{problem}</span>}
+              <SeenAsSelect />
             </>
           }
         >
           {layers.length === 0 && <EmptySheet project={project} hasPass={hasPass} />}
-          {layer?.content.kind === 'fill' && !picking && (
+          {layer?.content.kind === 'fill' && isOver && (
             <FillHandles layerId={layer.id} content={layer.content} sheet={sheet} />
           )}
-          {layer?.content.kind === 'picture' && !picking && (
+          {layer?.content.kind === 'picture' && isOver && (
             <PictureHandles layerId={layer.id} content={layer.content} sheet={sheet} />
           )}
-          {layer && !picking && <ProofMarksOverlay width={sheet.width} height={sheet.height} />}
+          {layer && isOver && <ProofMarksOverlay width={sheet.width} height={sheet.height} />}
+          {probe && <ProbeMark place={isFlipped ? [1 - probe[0], probe[1]] : probe} />}
           {brushing && layer && (
             <BrushOverlay key={layer.id} layer={layer} box={brushBox} sheet={sheet} onTold={setTold} />
           )}
@@ -172,6 +191,7 @@ export function SheetStep() {
         <WorkBar />
       </div>
       <aside className="inspector" aria-label="Inspector">
+        <ColourSection project={project} />
         {layer ? (
           <LayerInspector project={project} layer={layer} picking={picking} setPicking={setPicking} />
         ) : (

@@ -3,6 +3,7 @@
 import { useMemo } from 'react'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
+import { addTableFile } from './layer-actions'
 import { besideSheets } from '@/state/use-beside-sheets'
 import type { ParamSources } from '@/ui/fields/param-sources'
 import { useSame } from '@/ui/use-same'
@@ -19,6 +20,7 @@ export function useParamSources(project: Project, without: string): ParamSources
           .filter((pass) => pass.kind === kind && pass.rendered)
           .map(({ id, name }) => ({ id, name })),
       pictures: beside.pictures.map(({ id, name }) => ({ id, name })),
+      addTable: addTableFile,
       layers: names.flatMap((id, i) => (i % 2 === 0 ? [{ id: String(id), name: String(names[i + 1]) }] : [])),
     }),
     [beside, names],

@@ -5,7 +5,8 @@ import { activePasses, activeSheet } from '@/data/active-shot'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
-import { setBench, useViewStore } from '@/state/view-store'
+import { SEEN_AS, setBench, useViewStore } from '@/state/view-store'
+import { seenAsLabels } from './seen-as'
 import {
   addFillLayer,
   addFlare,
@@ -66,6 +67,9 @@ export function useSheetActions(asked: SheetActions): void {
     changeLayer(layer.id, 'blend mode', (l) => {
       l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
     })
+  const isReading = useViewStore((s) => s.isReading)
+  const seenAs = useViewStore((s) => s.seenAs)
+  const isFlipped = useViewStore((s) => s.isFlipped)
   const hasPass = activePasses(project).some((p) => p.rendered)
   const most = sheet.roots.length
   const shown = Math.min(peel, most)
@@ -146,6 +150,29 @@ export function useSheetActions(asked: SheetActions): void {
       run: () => setBench({ seam: seam === null ? 0.5 : null }),
     },
     {
+      id: 'read',
+      label: 'Read colours in the proof',
+      keys: 'i',
+      run: () => setBench(isReading ? { isReading: false, probe: null } : { isReading: true }),
+    },
+    ...SEEN_AS.map((own) => ({
+      id: `seen-${own}`,
+      label: own === 'plain' ? 'See the proof as it is' : `See the proof: ${seenAsLabels[own].toLowerCase()}`,
+      run: () => setBench({ seenAs: own }),
+    })),
+    {
+      id: 'grey-view',
+      label: 'See the proof in grey, or as it is',
+      keys: 'y',
+      run: () => setBench({ seenAs: seenAs === 'grey' ? 'plain' : 'grey' }),
+    },
+    {
+      id: 'flip',
+      label: 'See the proof flipped',
+      keys: 'x',
+      run: () => setBench({ isFlipped: !isFlipped }),
+    },
+    {
       id: 'pick',
       label: 'Pick parts for the mask in the proof',
       keys: 'p',
@@ -176,6 +203,16 @@ export function useSheetActions(asked: SheetActions): void {
           },
           { id: 'brush-larger', label: 'Larger brush', keys: 'w', run: () => sizeBrush(1.25) },
           { id: 'brush-smaller', label: 'Smaller brush', keys: 'q', run: () => sizeBrush(0.8) },
+        ]
+      : []),
+    ...(isReading
+      ? [
+          {
+            id: 'read-end',
+            label: 'Stop reading colours',
+            keys: 'Escape',
+            run: () => setBench({ isReading: false }),
+          },
         ]
       : []),
     ...(picking

@@ -90,7 +90,7 @@ function EffectSign({ effect }: { readonly effect: SheetEffect | undefined }) {
     )
   const colours = steps.map((v) => {
     const rgba = Float64Array.of(v, v, v, 1)
-    if (work.by === 'colour') work.change(rgba)
+    if (work.by === 'colour') work.change(rgba, [])
     else work.change(rgba, nowhere(work))
     return `rgb(${[...rgba.subarray(0, 3)].map((c) => Math.round(255 * c)).join(' ')})`
   })

@@ -1,6 +1,7 @@
 'use client'
 
-import { useId } from 'react'
+import { useId, useRef, useState } from 'react'
+import { ownTableLabels } from '@/core/effects/own-tables'
 import { useParamSources } from './param-sources'
 
 interface SourceFieldProps {
@@ -66,5 +67,74 @@ export function LayerField({ label, none, value, onChange }: SourceFieldProps & 
         {value !== '' && !layers.some((layer) => layer.id === value) && <option value={value}>Gone</option>}
       </select>
     </div>
+  )
+}
+
+/** A grading table: one of our own, or a file. */
+export function TableField({ label, value, onChange }: SourceFieldProps) {
+  const id = useId()
+  const { pictures, addTable } = useParamSources()
+  const inputRef = useRef<HTMLInputElement>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const tables = pictures.filter(({ name }) => /\.cube$/i.test(name))
+  const isKnown = value in ownTableLabels || tables.some((table) => table.id === value)
+  const take = async (file: File | undefined) => {
+    if (!file) return
+    try {
+      setProblem(null)
+      onChange(await addTable(file))
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error))
+    }
+  }
+  return (
+    <>
+      <div className="row">
+        <label htmlFor={id}>{label}</label>
+        <select
+          id={id}
+          className="plain-select wide"
+          value={value}
+          onChange={(e) => onChange(e.target.value)}
+        >
+          <optgroup label="Our own">
+            {Object.entries(ownTableLabels).map(([name, own]) => (
+              <option key={name} value={name}>
+                {own}
+              </option>
+            ))}
+          </optgroup>
+          {tables.length > 0 && (
+            <optgroup label="From files">
+              {tables.map((table) => (
+                <option key={table.id} value={table.id}>
+                  {table.name}
+                </option>
+              ))}
+            </optgroup>
+          )}
+          {!isKnown && <option value={value}>Gone</option>}
+        </select>
+      </div>
+      <input
+        ref={inputRef}
+        type="file"
+        accept=".cube"
+        hidden
+        data-testid="table-input"
+        onChange={(e) => {
+          void take(e.target.files?.[0])
+          e.target.value = ''
+        }}
+      />
+      <button className="link" onClick={() => inputRef.current?.click()}>
+        Read a .cube file
+      </button>
+      {problem && (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
+      )}
+    </>
   )
 }

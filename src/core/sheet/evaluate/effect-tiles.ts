@@ -1,5 +1,6 @@
 import { hashText } from '../../math/stable-hash'
 import type { FastTools, Place } from '../../effects/effect-kind'
+import type { RgbaPicture } from '../../picture/rgba-picture'
 import { KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { EMPTY } from './kept-tiles'
 import { noisePoints, type MapTiles } from './map-tiles'
@@ -31,11 +32,11 @@ export class EffectTiles {
       const before = isWhole(effect) ? null : bench.room()
       if (before !== null) bench.copy(at, before)
       if (run.length > 0) this.throughCurves(run, at)
-      else if (work.by === 'colour' && work.fast) work.fast(this.tools(effect.key), at, TILE_PIXELS)
+      else if (work.by === 'colour' && work.fast) work.fast(this.tools(effect), at, TILE_PIXELS)
       else if (work.by === 'colour' || work.by === 'point') {
         const isLab = work.space === 'oklab'
         if (isLab) bench.kernel.toOklab(at, TILE_PIXELS)
-        if (work.by === 'colour') this.changeColours(work.change, at)
+        if (work.by === 'colour') this.changeColours(work.change, effect.pictures, at)
         else this.changePixels(effect, work.change, tx, ty, at, beside)
         if (isLab) bench.kernel.fromOklab(at, TILE_PIXELS)
         else bench.kernel.clampColours(at, TILE_PIXELS)
@@ -94,19 +95,26 @@ export class EffectTiles {
     kernel.throughTables(at, TILE_PIXELS, red.address, green.address, blue.address)
   }
 
-  private tools(effectKey: string): FastTools {
-    const { kernel, tiles } = this.bench
+  private tools({ key, pictures, pictureKey }: ReadyEffect): FastTools {
+    const { kernel, tiles, resources } = this.bench
+    const own = key + pictureKey
     return {
       kernel,
+      pictures: pictures.map((id) => resources.picture(id)),
       table: (name, length, fill) =>
-        tiles.obtain(this.bench.key(`fast ${name}`, effectKey), 0, 4 * length, (address) => {
+        tiles.obtain(this.bench.key(`fast ${name}`, hashText(own)), 0, 4 * length, (address) => {
           fill(tiles.floats(address, length))
           return 0
         }).address,
     }
   }
 
-  private changeColours(change: (rgb: Float64Array) => void, at: number): void {
+  private changeColours(
+    change: (rgb: Float64Array, pictures: readonly (RgbaPicture | null)[]) => void,
+    ids: readonly string[],
+    at: number,
+  ): void {
+    const pictures = ids.map((id) => this.bench.resources.picture(id))
     const pixels = this.bench.tiles.floats(at, 4 * TILE_PIXELS)
     const rgb = new Float64Array(3)
     for (let block = 0; block < pixels.length; block += 16) {
@@ -114,7 +122,7 @@ export class EffectTiles {
         rgb[0] = pixels[i]
         rgb[1] = pixels[i + 4]
         rgb[2] = pixels[i + 8]
-        change(rgb)
+        change(rgb, pictures)
         pixels[i] = rgb[0]
         pixels[i + 4] = rgb[1]
         pixels[i + 8] = rgb[2]

@@ -66,6 +66,9 @@ export interface ReadyEffect {
   /** What it looks at beside what it is given. */
   readonly beside: readonly Source[]
   readonly maps: readonly MapStep[]
+  /** Ids of pictures that it is worked out from, and what they show now. */
+  readonly pictures: readonly string[]
+  readonly pictureKey: string
 }
 
 /** What a composition has made before some of its steps: what a wash works on. */
@@ -373,11 +376,18 @@ class Planner {
         input,
       ),
     )
+    const pictures = work.by === 'colour' ? (work.pictures ?? []) : []
+    const pictureKey = pictures.map((id) => this.resources.revision(id)).join()
     // A length in sheet pixels means what the frame says it does.
     const asked = maps.map((map) => map.key)
     if (this.view.isDraft && 'isHeavy' in work && work.isHeavy) asked.push('draft')
-    const key = join('effect', own, opacity, mask?.key ?? '', input.key, this.frame, ...asked)
-    return { kind: 'effect', key, input, effect: { key: own, work, opacity, mask, beside, maps } }
+    const key = join('effect', own, opacity, mask?.key ?? '', input.key, this.frame, pictureKey, ...asked)
+    return {
+      kind: 'effect',
+      key,
+      input,
+      effect: { key: own, work, opacity, mask, beside, maps, pictures, pictureKey },
+    }
   }
 
   private mapStep(request: MapRequest): MapStep {

@@ -164,18 +164,21 @@ export class PlainSheet {
           return [r * a, g * a, b * a, a]
         })
       }
-      default:
+      default: {
+        const ids = work.by === 'colour' ? (work.pictures ?? []) : []
+        const pictures = ids.map((id) => this.target.resources.picture(id))
         return before.map((pixel) => {
           const rgb = Float64Array.from(straight(pixel))
           if (work.by === 'tone') rgb.forEach((v, c) => (rgb[c] = clamped(work.curve(clamped(v), c))))
           else {
             if (work.space) rgb.set(srgbToOklab([rgb[0], rgb[1], rgb[2]]))
-            work.change(rgb)
+            work.change(rgb, pictures)
             if (work.space) rgb.set(oklabToSrgb([rgb[0], rgb[1], rgb[2]]))
           }
           const a = pixel[3]
           return [clamped(rgb[0]) * a, clamped(rgb[1]) * a, clamped(rgb[2]) * a, a]
         })
+      }
     }
   }
 

@@ -151,6 +151,8 @@ class LayerReader {
     this.nodes[id] = {
       id,
       name: layer.name ?? nameOf(layer),
+      locked: false,
+      marker: 'none',
       visible,
       mode,
       opacity,

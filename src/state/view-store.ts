@@ -42,6 +42,8 @@ interface ViewState {
   readonly isReading: boolean
   readonly seenAs: SeenAs
   readonly isFlipped: boolean
+  /** Why something was not done to a layer, in words; null once it was said. */
+  readonly refusal: string | null
   /** A locked shot was to be moved. */
   readonly lockRefused: boolean
   readonly finderOpen: boolean
@@ -64,6 +66,7 @@ export const useViewStore = create<ViewState>(() => ({
   isReading: false,
   seenAs: 'plain',
   isFlipped: false,
+  refusal: null,
   lockRefused: false,
   finderOpen: false,
   shortcutsOpen: false,

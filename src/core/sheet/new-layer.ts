@@ -9,6 +9,8 @@ import type { TermJoin } from './terms/term-kind'
 export const newLayer = (
   given: Partial<SheetNode> & Pick<SheetNode, 'id' | 'name' | 'content'>,
 ): SheetNode => ({
+  locked: false,
+  marker: 'none',
   visible: true,
   mode: 'normal',
   opacity: 1,

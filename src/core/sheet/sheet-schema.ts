@@ -61,9 +61,16 @@ export const sheetEffectSchema: z.ZodType<SheetEffect> = z.object({
   params: paramValuesSchema,
 })
 
+/** Colours that cards can be marked with. */
+export const MARKERS = ['none', 'clay', 'slate', 'ochre', 'moss', 'plum'] as const
+export type Marker = (typeof MARKERS)[number]
+
 export const nodeSchema = z.object({
   id: z.string(),
   name: z.string(),
+  /** Nothing of it changes until it is unlocked, but whether it is shown. */
+  locked: z.boolean().default(false),
+  marker: z.enum(MARKERS).default('none'),
   visible: z.boolean(),
   mode: z.enum(BLEND_MODES),
   opacity: z.number().min(0).max(1),

@@ -107,15 +107,13 @@ export function moveNode(sheet: Tree, id: string, to: TreePlace): boolean {
 export function copyNodes(sheet: Tree, id: string, newId: () => string): SheetNode[] {
   const ids = new Map(withinLayer(sheet, id).map((old) => [old, newId()]))
   return [...ids].map(([old, own]) => {
-    // Plain data: a draft cannot be cloned as it is.
-    const copy = JSON.parse(JSON.stringify(sheet.nodes[old])) as SheetNode
+    // Plain data: a draft cannot be cloned as it is. What refers to one of them refers to its copy.
+    const copy = JSON.parse(JSON.stringify(sheet.nodes[old]), (key, value: unknown) =>
+      key !== 'name' && typeof value === 'string' ? (ids.get(value) ?? value) : value,
+    ) as SheetNode
     copy.id = own
+    copy.locked = false
     copy.effects = copy.effects.map((effect) => ({ ...effect, id: newId() }))
-    // A pressing of one of them follows its copy.
-    if (hasContent(copy, 'pressing') && copy.content.of !== null)
-      copy.content.of = ids.get(copy.content.of) ?? copy.content.of
-    if (hasContent(copy, 'group'))
-      copy.content.children = copy.content.children.map((child) => ids.get(child) ?? child)
     return copy
   })
 }

@@ -64,6 +64,30 @@ export function changeLayer(
   apply: (layer: Draft<SheetNode>) => void,
   merge?: string,
 ): void {
+  if (refusesLocked(id)) return
+  changeAnyLayer(id, label, apply, merge)
+}
+
+/** Whether a layer is locked, or lies in one that is: it is then said so. */
+function refusesLocked(id: string): boolean {
+  const sheet = sheetOf()
+  if (!sheet) return false
+  for (let at: string | null = id; at !== null; at = placeOf(sheet, at)?.parent ?? null) {
+    const node: SheetNode | undefined = sheet.nodes[at]
+    if (!node?.locked) continue
+    setBench({ refusal: `${node.name} is locked: unlock it to change it.` })
+    return true
+  }
+  return false
+}
+
+/** Changes a layer whether or not it is locked. */
+export function changeAnyLayer(
+  id: string,
+  label: string,
+  apply: (layer: Draft<SheetNode>) => void,
+  merge?: string,
+): void {
   changeSheet(
     label,
     ({ nodes }) => {
@@ -92,7 +116,7 @@ export const changeContent = <K extends Content['kind']>(
   )
 
 /** In front of the chosen layer, or within it at the front if it is an open group; in front of all without one. */
-function placeInFront(sheet: ProjectSheet): TreePlace {
+export function placeInFront(sheet: ProjectSheet): TreePlace {
   const chosen = useViewStore.getState().layerId
   const node = chosen === null ? undefined : sheet.nodes[chosen]
   if (node && hasContent(node, 'group') && !node.content.folded)
@@ -268,6 +292,7 @@ export function duplicateLayer(id: string): void {
 
 /** Deletes a layer, with all that lies in it. */
 export function deleteLayer(id: string): void {
+  if (refusesLocked(id)) return
   const sheet = sheetOf()
   const place = sheet && placeOf(sheet, id)
   if (!place) return
@@ -299,6 +324,7 @@ function showCard(id: string): void {
 
 /** Moves a layer, with all that lies in it, to a place counted without it. */
 export function moveLayer(id: string, to: TreePlace): void {
+  if (refusesLocked(id)) return
   const sheet = sheetOf()
   const from = sheet && placeOf(sheet, id)
   if (!from) return

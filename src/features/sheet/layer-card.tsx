@@ -40,6 +40,7 @@ export const LayerCard = memo(function LayerCard({ layer, chosen, tabStop, peele
     layer.mask && (lost ? `its mask has lost its source: ${lost}` : 'masked'),
     layer.confine && 'confined',
     layer.gate && 'tone gate',
+    layer.locked && 'locked',
   ].filter(Boolean)
   const { content } = layer
   const percent = Math.round(layer.opacity * 100)
@@ -50,6 +51,7 @@ export const LayerCard = memo(function LayerCard({ layer, chosen, tabStop, peele
       className="card"
       data-peeled={peeled}
       data-hidden={!layer.visible}
+      data-marker={layer.marker}
       data-confined={layer.confine}
       data-folded={isFolded}
       data-pressed={content.kind === 'pressing' || (content.kind === 'picture' && content.pressed === true)}
@@ -72,7 +74,10 @@ export const LayerCard = memo(function LayerCard({ layer, chosen, tabStop, peele
           {layer.name}
         </div>
         <div className="card-mode">
-          <span>{layer.visible ? blendDefinitions[layer.mode].label : 'Hidden'}</span>
+          <span>
+            {layer.visible ? blendDefinitions[layer.mode].label : 'Hidden'}
+            {layer.locked && <i className="card-lock" title="Locked" />}
+          </span>
           <b>
             {percent}
             <span className="unseen-text"> %{heard.map((word) => `, ${word}`).join('')}</span>

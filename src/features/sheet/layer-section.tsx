@@ -2,10 +2,10 @@
 
 import { memo } from 'react'
 import { BLEND_MODES, blendDefinitions, type BlendMode } from '@/core/sheet/blend-modes'
-import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { MARKERS, type Marker, type SheetNode } from '@/core/sheet/sheet-schema'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
-import { changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
+import { changeAnyLayer, changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
 
 interface LayerSectionProps {
   readonly layer: SheetNode
@@ -14,7 +14,7 @@ interface LayerSectionProps {
 
 /** How a layer lies on those beneath it. Each row is drawn anew only for its own value: a hand may be moving another. */
 export function LayerSection({
-  layer: { id, mode, opacity, visible, confine },
+  layer: { id, mode, opacity, visible, confine, locked, marker },
   onRename,
 }: LayerSectionProps) {
   return (
@@ -35,7 +35,8 @@ export function LayerSection({
       </div>
       <ModeRow id={id} mode={mode} />
       <OpacityRow id={id} opacity={opacity} />
-      <SwitchRows id={id} visible={visible} confine={confine} />
+      <SwitchRows id={id} visible={visible} confine={confine} locked={locked} />
+      <MarkerRow id={id} marker={marker} />
     </section>
   )
 }
@@ -79,13 +80,14 @@ const SwitchRows = memo(function SwitchRows({
   id,
   visible,
   confine,
-}: Pick<SheetNode, 'id' | 'visible' | 'confine'>) {
+  locked,
+}: Pick<SheetNode, 'id' | 'visible' | 'confine' | 'locked'>) {
   return (
     <>
       <SwitchRow
         label="Shown"
         checked={visible}
-        onChange={(v) => changeLayer(id, v ? 'show layer' : 'hide layer', (l) => void (l.visible = v))}
+        onChange={(v) => changeAnyLayer(id, v ? 'show layer' : 'hide layer', (l) => void (l.visible = v))}
       />
       <SwitchRow
         label="Confine"
@@ -93,6 +95,41 @@ const SwitchRows = memo(function SwitchRows({
         checked={confine}
         onChange={(v) => changeLayer(id, 'confine', (l) => void (l.confine = v))}
       />
+      <SwitchRow
+        label="Locked"
+        note="Nothing of it changes until it is unlocked"
+        checked={locked}
+        onChange={(v) => changeAnyLayer(id, v ? 'lock layer' : 'unlock layer', (l) => void (l.locked = v))}
+      />
     </>
+  )
+})
+
+const MARKER_LABELS: Readonly<Record<Marker, string>> = {
+  none: 'None',
+  clay: 'Clay',
+  slate: 'Slate',
+  ochre: 'Ochre',
+  moss: 'Moss',
+  plum: 'Plum',
+}
+
+const MarkerRow = memo(function MarkerRow({ id, marker }: Pick<SheetNode, 'id' | 'marker'>) {
+  return (
+    <div className="row">
+      <label htmlFor="marker">Marker</label>
+      <select
+        id="marker"
+        className="plain-select wide"
+        value={marker}
+        onChange={(e) => changeAnyLayer(id, 'marker', (l) => void (l.marker = e.target.value as Marker))}
+      >
+        {MARKERS.map((own) => (
+          <option key={own} value={own}>
+            {MARKER_LABELS[own]}
+          </option>
+        ))}
+      </select>
+    </div>
   )
 })

@@ -79,7 +79,15 @@ export function SeenAsSelect() {
   const seenAs = useViewStore((s) => s.seenAs)
   const isFlipped = useViewStore((s) => s.isFlipped)
   return (
-    <span style={{ display: 'inline-flex', gap: 10, alignItems: 'baseline', marginLeft: 'auto', pointerEvents: 'auto' }}>
+    <span
+      style={{
+        display: 'inline-flex',
+        gap: 10,
+        alignItems: 'baseline',
+        marginLeft: 'auto',
+        pointerEvents: 'auto',
+      }}
+    >
       <label>
         Seen{' '}
         <select

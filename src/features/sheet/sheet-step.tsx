@@ -18,6 +18,7 @@ import { CompareSeam } from './compare-seam'
 import { EmptySheet } from './empty-sheet'
 import { FillHandles } from './fill-handles'
 import { addLayersFile, addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
+import { pasteLayer } from './layer-clipboard'
 import { LayerInspector } from './layer-inspector'
 import { LINE_TOOLS } from './line-brush'
 import { ProofMarksOverlay } from './proof-marks-overlay'
@@ -68,9 +69,22 @@ export function SheetStep() {
     if (seam !== null && !layer && layers.length > 0) setBench({ layerId: layers[layers.length - 1].id })
   }, [seam, layer, layers])
 
+  const refusal = useViewStore((s) => s.refusal)
+  useEffect(() => {
+    if (refusal === null) return
+    enqueueSnackbar(refusal, { variant: 'warning', key: refusal, preventDuplicate: true })
+    setBench({ refusal: null })
+  }, [refusal, enqueueSnackbar])
   const press = async () => {
     try {
       await pressSeen()
+    } catch (error) {
+      enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
+    }
+  }
+  const paste = async () => {
+    try {
+      for (const note of await pasteLayer()) enqueueSnackbar(note, { variant: 'warning' })
     } catch (error) {
       enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
     }
@@ -84,6 +98,7 @@ export function SheetStep() {
     setPicking,
     pickPicture: () => inputRef.current?.click(),
     press: () => void press(),
+    paste: () => void paste(),
   })
   const pick = async (x: number, y: number) => {
     if (isReading) {

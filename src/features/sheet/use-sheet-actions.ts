@@ -6,6 +6,7 @@ import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { SEEN_AS, setBench, useViewStore } from '@/state/view-store'
+import { copyLayer } from './layer-clipboard'
 import { seenAsLabels } from './seen-as'
 import {
   addFillLayer,
@@ -14,6 +15,7 @@ import {
   addGroup,
   addLivePressing,
   addWash,
+  changeAnyLayer,
   changeLayer,
   deleteLayer,
   duplicateLayer,
@@ -39,11 +41,12 @@ interface SheetActions {
   readonly setPicking: (change: (now: Picking) => Picking) => void
   readonly pickPicture: () => void
   readonly press: () => void
+  readonly paste: () => void
 }
 
 /** Offers what can be done with the sheet and the layer at work. */
 export function useSheetActions(asked: SheetActions): void {
-  const { project, layer, at, isLines, picking, setPicking, pickPicture, press } = asked
+  const { project, layer, at, isLines, picking, setPicking, pickPicture, press, paste } = asked
   const sheet = activeSheet(project)
   const layers = hangingLayers(sheet)
   const peel = useViewStore((s) => s.peel)
@@ -102,7 +105,7 @@ export function useSheetActions(asked: SheetActions): void {
       keys: 'h',
       run: () =>
         layer &&
-        changeLayer(
+        changeAnyLayer(
           layer.id,
           layer.visible ? 'hide layer' : 'show layer',
           (l) => void (l.visible = !l.visible),
@@ -110,6 +113,25 @@ export function useSheetActions(asked: SheetActions): void {
     },
     { id: 'mode-next', label: 'Next blend mode', keys: 'm', run: () => cycleMode(1) },
     { id: 'mode-previous', label: 'Previous blend mode', keys: 'Shift+M', run: () => cycleMode(-1) },
+    { id: 'copy', label: 'Copy layer', keys: '$mod+c', run: () => layer && copyLayer(layer.id) },
+    { id: 'paste', label: 'Paste layer', keys: '$mod+v', run: paste },
+    {
+      id: 'lock',
+      label: layer?.locked ? 'Unlock layer' : 'Lock layer',
+      keys: 'k',
+      run: () =>
+        layer &&
+        changeAnyLayer(
+          layer.id,
+          layer.locked ? 'unlock layer' : 'lock layer',
+          (l) => void (l.locked = !l.locked),
+        ),
+    },
+    ...layers.map((own) => ({
+      id: `go ${own.id}`,
+      label: `Layer: ${own.name}`,
+      run: () => setBench({ layerId: own.id }),
+    })),
     { id: 'duplicate', label: 'Duplicate layer', keys: 'd', run: () => layer && duplicateLayer(layer.id) },
     { id: 'delete', label: 'Delete layer', keys: 'Delete', run: () => layer && deleteLayer(layer.id) },
     {

@@ -32,7 +32,10 @@ const REGISTRIES: Readonly<Record<string, () => readonly object[]>> = {
       return { kind, version, label, summary, ...params }
     }),
   contents: () =>
-    contents.kinds.map(({ kind, version, label, summary }) => ({ kind, version, label, summary })),
+    contents.kinds.map(({ kind, version, label, summary, ...rest }) => {
+      const params = 'schema' in rest && rest.schema ? { params: paramsOf(rest.schema) } : {}
+      return { kind, version, label, summary, ...params }
+    }),
   modes: () => BLEND_MODES.map((kind) => ({ kind, label: blendDefinitions[kind].label })),
   formats: () =>
     SHEET_FORMATS.map((kind) => ({

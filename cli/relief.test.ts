@@ -438,6 +438,38 @@ describe('relief compose', () => {
     expect(wrong('--format', 'jpeg')).toMatchObject({ status: 2 })
     expect(wrong('--format', 'exr').stderr).toContain('written to a .exr file')
   })
+  it('takes textures, terms that look at layers, and files in place of passes and tables', () => {
+    put('near.png', writePng(2, 1, Uint8ClampedArray.of(255, 255, 255, 255, 0, 0, 0, 255)))
+    put('swap.cube', 'LUT_3D_SIZE 2\n0 0 0\n0 0 1\n0 1 0\n0 1 1\n1 0 0\n1 0 1\n1 1 0\n1 1 1\n')
+    const layers = [
+      { id: 'ground', type: 'fill', colour: '#ff0000' },
+      { type: 'texture', params: { style: 'clouds', size: 64 }, visible: false },
+      // Blue where it is near, by a picture of depth.
+      {
+        type: 'fill',
+        colour: '#0000ff',
+        mask: { terms: [{ kind: 'depthRange', file: 'near.png', range: [-1, -1, 0.5, 0.5] }] },
+      },
+      // Red and blue change places, where the ground shows something: everywhere.
+      {
+        type: 'wash',
+        mask: { terms: [{ kind: 'layerAlpha', layer: 'ground' }] },
+        effects: [{ kind: 'gradingTable', params: { file: 'swap.cube' } }],
+      },
+    ]
+    const sheet = put('more.json', JSON.stringify({ width: 32, height: 16, layers }))
+    const out = path.join(folder, 'more.png')
+    expect(relief('compose', sheet, '--out', out).stderr).toBe('')
+    const { pixels } = readPng(new Uint8Array(readFileSync(out)), 'more.png')
+    const at = (x: number) => [...pixels.subarray(4 * x, 4 * x + 3)].map(Math.round)
+    expect([at(2), at(29)]).toEqual([
+      [1, 0, 0],
+      [0, 0, 1],
+    ])
+    const broken = { type: 'texture', params: { style: 'velvet' } }
+    const wrong = put('velvet.json', JSON.stringify({ width: 32, height: 16, layers: [broken] }))
+    expect(relief('compose', wrong, '--out', out, '--overwrite').stderr).toMatch(/layers\.0\.params.*style/)
+  })
   it('says in which layer of which group something is wrong', () => {
     const inner = { type: 'group', children: [{ type: 'wash', effects: [{ kind: 'sparkle' }] }] }
     const sheet = put('deep.json', JSON.stringify({ width: 16, height: 16, layers: [inner] }))
@@ -496,6 +528,8 @@ describe('relief kinds', () => {
       'pass',
       'fill',
       'picture',
+      'texture',
+      'flare',
       'group',
       'wash',
       'pressing',

@@ -6,7 +6,7 @@ import { paramControls, paramValuesSchema } from '@/core/params'
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import type { Content } from '@/core/sheet/contents/registry'
-import { evenFill, groupOf, wash, wholePicture } from '@/core/sheet/new-layer'
+import { contentOf, evenFill, groupOf, wash, wholePicture } from '@/core/sheet/new-layer'
 import { gateSchema, type Mask, type Sheet, type SheetNode } from '@/core/sheet/sheet-schema'
 import { terms, type MaskTerm } from '@/core/sheet/terms/registry'
 import { TERM_JOINS } from '@/core/sheet/terms/term-kind'
@@ -63,6 +63,12 @@ type Layer1 = z.infer<typeof layer1Schema>
 const pictureSchema = z.strictObject({ ...common, type: z.literal('picture'), file: z.string() })
 const fillSchema = z.strictObject({ ...common, type: z.literal('fill'), colour })
 const washSchema = z.strictObject({ ...common, type: z.literal('wash') })
+/** What is worked out from parameters alone. */
+const madeSchema = z.strictObject({
+  ...common,
+  type: z.enum(['texture', 'flare']),
+  params: paramValuesSchema.default({}),
+})
 type Common = z.infer<z.ZodObject<typeof common>>
 interface GroupLayer extends Common {
   readonly type: 'group'
@@ -70,14 +76,24 @@ interface GroupLayer extends Common {
   readonly children: FileNode[]
 }
 type FileNode =
-  z.infer<typeof pictureSchema> | z.infer<typeof fillSchema> | z.infer<typeof washSchema> | GroupLayer
+  | z.infer<typeof pictureSchema>
+  | z.infer<typeof fillSchema>
+  | z.infer<typeof washSchema>
+  | z.infer<typeof madeSchema>
+  | GroupLayer
 const groupSchema = z.strictObject({
   ...common,
   type: z.literal('group'),
   isolated: z.boolean().default(true),
   children: z.array(z.lazy((): z.ZodType<FileNode> => nodeSchema)),
 })
-const nodeSchema = z.discriminatedUnion('type', [pictureSchema, fillSchema, washSchema, groupSchema])
+const nodeSchema = z.discriminatedUnion('type', [
+  pictureSchema,
+  fillSchema,
+  washSchema,
+  madeSchema,
+  groupSchema,
+])
 type FileLayer = Layer1 | FileNode
 
 /** SHEET.json: a tree of layers, back first, with pictures beside it. */
@@ -177,6 +193,13 @@ class LayerReader {
         return evenFill(layer.colour)
       case 'wash':
         return wash()
+      case 'texture':
+      case 'flare': {
+        const made = contentOf(layer.type, layer.params)
+        if (made.kind === 'unreadable')
+          throw new UnreadableFileError(this.file, `${where}.params: ${made.why}`)
+        return made
+      }
       case 'group':
         return groupOf(await this.read(layer.children, `${where}.children`), layer.isolated)
     }

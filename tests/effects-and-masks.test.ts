@@ -137,3 +137,24 @@ it('shows the proof in grey and flipped, and picks what is seen there', async ()
   expect(named(flipped)).toBe(named(plain))
   await page.press('x')
 })
+
+it('compares by a seam, in turns and by what differs, by keys alone', async () => {
+  await page.click('[data-testid="card-Dusk from above"]')
+  const by = () =>
+    page.driver.executeScript<string | null>(
+      'return document.querySelector("[data-testid=compare]")?.dataset.by ?? null',
+    )
+  await page.press('c')
+  await page.until('a seam', async () => (await by()) === 'seam')
+  await page.chord(page.keys.SHIFT, 'c')
+  await page.until('they blink', async () => (await by()) === 'blink')
+  const label = () =>
+    page.driver.executeScript<string>('return document.querySelector(".seam-label").textContent')
+  const first = await label()
+  await page.until('the other is shown', async () => (await label()) !== first)
+  await page.chord(page.keys.SHIFT, 'd')
+  await page.until('what differs', async () => (await by()) === 'difference')
+  expect(await violations(page)).toEqual([])
+  await page.chord(page.keys.SHIFT, 'd')
+  await page.until('it is over', async () => (await by()) === null)
+})

@@ -18,6 +18,10 @@ export interface LineBrush {
 export const SEEN_AS = ['plain', 'grey', 'clipped', 'afar', 'protan', 'deutan', 'tritan'] as const
 export type SeenAs = (typeof SEEN_AS)[number]
 
+/** How two pictures are compared: beside each other, one after the other, or by what differs. */
+export const COMPARE_BY = ['seam', 'blink', 'difference'] as const
+export type CompareBy = (typeof COMPARE_BY)[number]
+
 /** What is looked at: not part of the project, not undone. */
 interface ViewState {
   readonly layerId: string | null
@@ -34,6 +38,7 @@ interface ViewState {
   readonly peel: number
   /** Seam of the comparison, 0…1 of the picture's width; null when not comparing. */
   readonly seam: number | null
+  readonly compareBy: CompareBy
   /** Grey around pictures, 0…1. */
   readonly ground: number
   readonly lineBrush: LineBrush
@@ -60,6 +65,7 @@ export const useViewStore = create<ViewState>(() => ({
   preview: 'clay',
   peel: Infinity,
   seam: null,
+  compareBy: 'seam',
   ground: 0.48,
   lineBrush: { tool: null, radius: 0.03, strength: 0.6, weight: 2 },
   probe: null,

@@ -71,14 +71,18 @@ export function changeLayer(
 /** Whether a layer is locked, or lies in one that is: it is then said so. */
 function refusesLocked(id: string): boolean {
   const sheet = sheetOf()
-  if (!sheet) return false
-  for (let at: string | null = id; at !== null; at = placeOf(sheet, at)?.parent ?? null) {
-    const node: SheetNode | undefined = sheet.nodes[at]
-    if (!node?.locked) continue
-    setBench({ refusal: `${node.name} is locked: unlock it to change it.` })
-    return true
-  }
-  return false
+  const locked = sheet && lockedAbove(sheet, id)
+  if (!locked) return false
+  setBench({ refusal: `${locked.name} is locked: unlock it to change it.` })
+  return true
+}
+
+/** A layer that is locked, or the nearest group about it that is; null where none is. */
+function lockedAbove(sheet: ProjectSheet, id: string): SheetNode | null {
+  const node = sheet.nodes[id] as SheetNode | undefined
+  if (!node || node.locked) return node ?? null
+  const place = placeOf(sheet, id)
+  return place === null || place.parent === null ? null : lockedAbove(sheet, place.parent)
 }
 
 /** Changes a layer whether or not it is locked. */

@@ -75,7 +75,7 @@ export function seenStyle(seenAs: SeenAs, isFlipped: boolean): React.CSSProperti
 }
 
 /** Chooses how the proof is seen. */
-export function SeenAsSelect() {
+export function SeenAsSelect({ children }: { readonly children?: React.ReactNode }) {
   const seenAs = useViewStore((s) => s.seenAs)
   const isFlipped = useViewStore((s) => s.isFlipped)
   return (
@@ -88,6 +88,7 @@ export function SeenAsSelect() {
         pointerEvents: 'auto',
       }}
     >
+      {children}
       <label>
         Seen{' '}
         <select

@@ -14,7 +14,7 @@ import { PictureView } from '@/ui/picture-view'
 import { ColourSection, ProbeMark } from './colour-section'
 import { SeenAsFilters, SeenAsSelect, seenStyle } from './seen-as'
 import { BrushOverlay } from './brush-overlay'
-import { CompareSeam } from './compare-seam'
+import { CompareBySelect, CompareSeam } from './compare-seam'
 import { EmptySheet } from './empty-sheet'
 import { FillHandles } from './fill-handles'
 import { addLayersFile, addPictureLayer, hangingLayers, toggleInMask } from './layer-actions'
@@ -176,7 +176,7 @@ export function SheetStep() {
                       : picked}
               </span>
               {problem && <span role="alert">{problem}</span>}
-              <SeenAsSelect />
+              <SeenAsSelect>{compare && <CompareBySelect />}</SeenAsSelect>
             </>
           }
         >

@@ -5,7 +5,7 @@ import { activePasses, activeSheet } from '@/data/active-shot'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
-import { SEEN_AS, setBench, useViewStore } from '@/state/view-store'
+import { COMPARE_BY, SEEN_AS, setBench, useViewStore } from '@/state/view-store'
 import { copyLayer } from './layer-clipboard'
 import { seenAsLabels } from './seen-as'
 import {
@@ -51,6 +51,7 @@ export function useSheetActions(asked: SheetActions): void {
   const layers = hangingLayers(sheet)
   const peel = useViewStore((s) => s.peel)
   const seam = useViewStore((s) => s.seam)
+  const compareBy = useViewStore((s) => s.compareBy)
   const brush = useViewStore((s) => s.lineBrush)
   const brushing = isLines && brush.tool !== null && !picking
   const choose = (index: number) => {
@@ -171,6 +172,17 @@ export function useSheetActions(asked: SheetActions): void {
       keys: 'c',
       run: () => setBench({ seam: seam === null ? 0.5 : null }),
     },
+    ...COMPARE_BY.filter((by) => by !== 'seam').map((by) => ({
+      id: `compare-${by}`,
+      label: by === 'blink' ? 'Blink with and without the layer' : 'Show what the layer changes alone',
+      keys: by === 'blink' ? 'Shift+C' : 'Shift+D',
+      run: () =>
+        setBench(
+          seam !== null && compareBy === by
+            ? { seam: null, compareBy: 'seam' }
+            : { seam: seam ?? 0.5, compareBy: by },
+        ),
+    })),
     {
       id: 'read',
       label: 'Read colours in the proof',

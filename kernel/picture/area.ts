@@ -116,7 +116,7 @@ export function gatherOffset(
 }
 
 /**
- * A lens blur by depth: each pixel gathers those whose discs reach it. What lies behind it reaches no farther than its own disc, so
+ * A blur by depth: each pixel gathers those whose discs reach it. What lies behind it reaches no farther than its own disc, so
  * that a sharp subject does not bleed into blurred ground nor the ground into it.
  * @param discs radius of each pixel's disc in pixels, f32; @param depths how far away, f32: planes as large as the input.
  * @param taps n times x, y, distance (f32), over the largest disc. @param bloom how much brighter bright points count, 0 for none.

@@ -39,7 +39,7 @@ function spotsOver(picture: RgbaPicture): RgbaPicture {
 /** A ball before nothing, as passes see it. */
 const shot = [sceneModel(ball(1.1, 16), 'ball')]
 const passes = new Map(
-  (['depth', 'normal', 'facing'] as const).map((kind) => [
+  (['depth', 'normal', 'facing', 'id'] as const).map((kind) => [
     kind as string,
     renderPass(kind, shot, fromFront(4), SIZE).result,
   ]),

@@ -33,6 +33,7 @@ import { normalSaturation } from './normal-saturation'
 import { outline } from './outline'
 import { painterlySmoothing } from './painterly-smoothing'
 import { paperThrough } from './paper-through'
+import { partPalette } from './part-palette'
 import { pixelSort } from './pixel-sort'
 import { pointBlur } from './point-blur'
 import { posterise } from './posterise'
@@ -62,6 +63,7 @@ const effects = [
   register(darksColour),
   register(brightnessGradient),
   register(gradingTable),
+  register(partPalette),
   register(gaussianBlur),
   register(boxBlur),
   register(directionalBlur),

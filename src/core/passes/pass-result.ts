@@ -51,13 +51,13 @@ export const namedChannels = (result: PassResult): Channel[] =>
 
 /**
  * Exact coverage of chosen surfaces, from an ID pass.
- * @param chosen one per surface of the pass: 1 is chosen.
+ * @param chosen one per surface of the pass: 1 is chosen, 0 is not; numbers between them count as much as they are.
  * @param rect of the pass; all of it where left out.
  * @returns Float32Array, width·height of the rectangle, 0…1: the share of each pixel that they cover.
  */
 export function surfaceCoverage(
   idPass: PassResult,
-  chosen: Uint8Array,
+  chosen: Uint8Array | Float32Array,
   rect: Tile = { x: 0, y: 0, width: idPass.width, height: idPass.height },
 ): Float32Array {
   const out = new Float32Array(rect.width * rect.height)
@@ -67,11 +67,11 @@ export function surfaceCoverage(
     const row = (rect.y + y) * idPass.width + rect.x
     for (let i = row; i < row + rect.width; i++, at++) {
       // Most pixels are one surface's alone. Numbers beyond the list (an empty pair) are not chosen.
-      let sum = ids[i] < chosen.length && chosen[ids[i]] !== 0 ? weights[i] / 255 : 0
+      let sum = ids[i] < chosen.length ? (chosen[ids[i]] * weights[i]) / 255 : 0
       if (weights[i] < 255)
         for (let k = 1; k < ID_PAIRS; k++) {
           const id = channels[k][i]
-          if (id < chosen.length && chosen[id] !== 0) sum += channels[ID_PAIRS + k][i] / 255
+          if (id < chosen.length) sum += (chosen[id] * channels[ID_PAIRS + k][i]) / 255
         }
       out[at] = sum > 1 ? 1 : sum
     }

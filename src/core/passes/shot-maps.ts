@@ -50,6 +50,13 @@ export type MapRequest =
   | { readonly from: 'mask'; readonly id: string }
   /** Which part of a pixel parts of these roles cover. */
   | { readonly from: 'roles'; readonly roles: readonly PartRole[] }
+  /** One channel of the colours that parts, or materials, have in a palette, as far as they cover a pixel; 3: how far that is. */
+  | {
+      readonly from: 'palette'
+      readonly by: 'part' | 'material'
+      readonly colours: readonly string[]
+      readonly channel: 0 | 1 | 2 | 3
+    }
   | NoiseRequest
 /** Seeded noise over the sheet, 0…1, its mean over each pixel. */
 export interface NoiseRequest {

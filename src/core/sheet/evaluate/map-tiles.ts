@@ -5,7 +5,7 @@ import { shotMapWindow } from '../shot-map-window'
 import { newTerm } from '../new-layer'
 import type { SurfaceTerm } from '../terms/registry'
 import { EMPTY, type KeptTile } from './kept-tiles'
-import { surfacesWindow } from './mask-window'
+import { paletteWindow, surfacesWindow } from './mask-window'
 import type { MapStep, MaskStep, Source } from './plan-sheet'
 import { tileNumber, type Workbench } from './workbench'
 
@@ -52,13 +52,15 @@ export class MapTiles {
   private made({ request, source, mask }: MapStep, tx: number, ty: number): Float32Array | null {
     const { bench } = this
     const plane = new Float32Array(TILE_PIXELS)
-    if (request.from === 'shot' || request.from === 'roles') {
+    if (request.from === 'shot' || request.from === 'roles' || request.from === 'palette') {
       const target = bench.target(tx, ty)
       const { shotId } = bench.planned.sheet
       const found =
         request.from === 'shot'
           ? shotMapWindow(request, target, shotId)
-          : surfacesWindow([rolesTerm(request.roles)], target, shotId)
+          : request.from === 'palette'
+            ? paletteWindow(request, target, shotId)
+            : surfacesWindow([rolesTerm(request.roles)], target, shotId)
       if (!found) return null
       const { width, height } = target.window
       for (let y = 0; y < height; y++) plane.set(found.subarray(y * width, (y + 1) * width), y * TILE)

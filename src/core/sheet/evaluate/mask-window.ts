@@ -1,5 +1,7 @@
+import { parseHex } from '../../math/colour'
 import type { Surface } from '../../passes/pass-kind'
-import { surfaceCoverage } from '../../passes/pass-result'
+import { surfaceCoverage, type PassResult } from '../../passes/pass-result'
+import type { MapRequest } from '../../passes/shot-maps'
 import type { Tile } from '../../passes/tile'
 import { resizePlaneWindow } from '../../picture/resample'
 import type { PaintTarget } from '../contents/content-kind'
@@ -120,17 +122,45 @@ export function surfacesWindow(
   const { surfaces, background } = chooseSurfaces(terms, idPass.surfaces)
   // Beside the picture there is nothing but background.
   const wanted = background ? surfaces.map((chosen) => 1 - chosen) : surfaces
+  const plane = coverageWindow(idPass, wanted, { window, view, sheet })
+  if (background) for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i]
+  return plane
+}
+
+/** A window of how much of each pixel surfaces cover, each counting as much as it is told. */
+function coverageWindow(
+  idPass: PassResult,
+  wanted: Uint8Array | Float32Array,
+  { window, view, sheet }: Pick<PaintTarget, 'window' | 'view' | 'sheet'>,
+): Float32Array {
   const placed = passPlacement(idPass, view, sheet.fit)
   const isAsRendered = placed.width === idPass.width && placed.height === idPass.height
   const rectOf = (rect: Tile) => surfaceCoverage(idPass, wanted, rect)
   const across = { pixels: idPass.width, origin: 0, length: placed.width }
   const down = { pixels: idPass.height, origin: 0, length: placed.height }
-  const plane =
+  return (
     layWindow(placed, window, 1, (inside) =>
       isAsRendered ? rectOf(inside) : resizePlaneWindow(rectOf, across, down, inside),
     ) ?? new Float32Array(window.width * window.height)
-  if (background) for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i]
-  return plane
+  )
+}
+
+/** A window of one channel of the colours that parts or materials have in a palette; null without an ID pass. */
+export function paletteWindow(
+  { by, colours, channel }: Extract<MapRequest, { from: 'palette' }>,
+  target: PaintTarget,
+  shotId: string | undefined,
+): Float32Array | null {
+  const idPass = target.resources.shotPass(shotId, 'id')
+  if (!idPass) return null
+  // Each in the order in which it first stands among the surfaces.
+  const order = new Map<string, number>()
+  for (const surface of idPass.surfaces) if (!order.has(surface[by])) order.set(surface[by], order.size)
+  const parsed = colours.map((hex) => parseHex(hex))
+  const wanted = Float32Array.from(idPass.surfaces, (surface) =>
+    channel === 3 ? 1 : parsed[(order.get(surface[by]) ?? 0) % parsed.length][channel],
+  )
+  return coverageWindow(idPass, wanted, target)
 }
 
 /**

@@ -404,6 +404,7 @@ class Planner {
       }
       case 'noise':
         return { ...nothing, key: join('map', hashOf(request), this.frame) }
+      case 'palette':
       case 'roles': {
         const revision = this.resources.shotRevision(this.sheet.shotId, 'id')
         return { ...nothing, key: join('map', hashOf(request), revision, this.frame) }

@@ -16,7 +16,7 @@ import { createProject, loadFile, saveFile } from '@/data/project-repository'
 import { openProject, undo, useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
 import { changeLayer, deleteLayer, duplicateLayer, moveLayer, changeAnyLayer } from './layer-actions'
-import { copyLayer, pasteLayer } from './layer-clipboard'
+import { copyLayer, copyMask, pasteLayer, pasteMask } from './layer-clipboard'
 
 vi.mock('@/data/storage-service', async () => {
   const { saveFile: save } = await import('@/data/project-repository')
@@ -108,4 +108,16 @@ it('leaves a locked layer alone, and what lies in a locked group', () => {
   duplicateLayer('g')
   const copy = useViewStore.getState().layerId ?? ''
   expect(sheet().nodes[copy].locked).toBe(false)
+})
+it('gives another layer a copy of a mask, in one step', () => {
+  expect(pasteMask('f')).toBe(false)
+  expect(copyMask('f')).toBe(false)
+  expect(copyMask('c')).toBe(true)
+  expect(pasteMask('f')).toBe(true)
+  expect(sheet().nodes.f.mask).toEqual(sheet().nodes.c.mask)
+  changeLayer('c', 'feather', (l) => void (l.mask && (l.mask.featherPx = 9)))
+  expect(sheet().nodes.f.mask?.featherPx).toBe(0)
+  undo()
+  expect(undo()).toBe('paste mask')
+  expect(sheet().nodes.f.mask).toBeNull()
 })

@@ -1,5 +1,5 @@
 import { passKind } from '@/core/passes/registry'
-import type { SheetNode } from '@/core/sheet/sheet-schema'
+import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
 import { copyNodes, insertCopies } from '@/core/sheet/sheet-tree'
 import { sheetUses } from '@/core/sheet/sheet-uses'
 import { activeSheet } from '@/data/active-shot'
@@ -9,7 +9,7 @@ import type { Project, ProjectPass } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { setBench } from '@/state/view-store'
-import { placeInFront } from './layer-actions'
+import { changeLayer, placeInFront } from './layer-actions'
 
 /** Layers that were copied, of whichever project, with what they are made from. */
 interface Clipboard {
@@ -81,4 +81,21 @@ export async function pasteLayer(): Promise<readonly string[]> {
   })
   setBench({ layerId: copies[0].id, peel: Infinity })
   return [...lost]
+}
+
+let copiedMask: Mask | null = null
+
+/** Takes a layer's mask, to be given to another. @returns whether it has one. */
+export function copyMask(id: string): boolean {
+  const { project } = useProjectStore.getState()
+  const mask = project && activeSheet(project).nodes[id]?.mask
+  if (mask) copiedMask = structuredClone(mask)
+  return Boolean(mask)
+}
+
+/** Gives a layer the mask that was copied. @returns whether one was. */
+export function pasteMask(id: string): boolean {
+  const mask = copiedMask
+  if (mask) changeLayer(id, 'paste mask', (layer) => void (layer.mask = structuredClone(mask)))
+  return mask !== null
 }

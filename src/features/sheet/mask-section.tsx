@@ -6,6 +6,7 @@ import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { maskProblem } from '@/state/mask-source'
 import type { BesideSheets } from '@/data/project-schema'
 import { changeLayer } from './layer-actions'
+import { copyMask, pasteMask } from './layer-clipboard'
 import { MaskTerms } from './mask-terms'
 import type { Picking } from './use-sheet-actions'
 
@@ -31,16 +32,26 @@ export const MaskSection = memo(function MaskSection({
     <section className="section">
       <div className="section-head">
         <span>Mask</span>
-        <button
-          className="link"
-          aria-pressed={picking !== null}
-          onClick={() => setPicking(picking ? null : 'parts')}
-          disabled={!hasId}
-          title={hasId ? undefined : 'Picking needs the ID pass: render it in Passes'}
-          style={picking ? { color: 'var(--clay)', fontWeight: 650 } : undefined}
-        >
-          {picking ? 'Picking' : 'Pick in the proof'}
-        </button>
+        <span>
+          {mask && (
+            <button className="link" onClick={() => copyMask(layerId)}>
+              Copy
+            </button>
+          )}
+          <button className="link" onClick={() => pasteMask(layerId)}>
+            Paste
+          </button>
+          <button
+            className="link"
+            aria-pressed={picking !== null}
+            onClick={() => setPicking(picking ? null : 'parts')}
+            disabled={!hasId}
+            title={hasId ? undefined : 'Picking needs the ID pass: render it in Passes'}
+            style={picking ? { color: 'var(--clay)', fontWeight: 650 } : undefined}
+          >
+            {picking ? 'Picking' : 'Pick'}
+          </button>
+        </span>
       </div>
       {lost && (
         <p className="problem" role="status" data-testid="mask-lost">

@@ -6,7 +6,7 @@ import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { COMPARE_BY, SEEN_AS, setBench, useViewStore } from '@/state/view-store'
-import { copyLayer } from './layer-clipboard'
+import { copyLayer, copyMask, pasteMask } from './layer-clipboard'
 import { seenAsLabels } from './seen-as'
 import {
   addFillLayer,
@@ -115,6 +115,8 @@ export function useSheetActions(asked: SheetActions): void {
     { id: 'mode-next', label: 'Next blend mode', keys: 'm', run: () => cycleMode(1) },
     { id: 'mode-previous', label: 'Previous blend mode', keys: 'Shift+M', run: () => cycleMode(-1) },
     { id: 'copy', label: 'Copy layer', keys: '$mod+c', run: () => layer && copyLayer(layer.id) },
+    { id: 'copy-mask', label: 'Copy the mask', run: () => layer && copyMask(layer.id) },
+    { id: 'paste-mask', label: 'Paste the mask', run: () => layer && pasteMask(layer.id) },
     { id: 'paste', label: 'Paste layer', keys: '$mod+v', run: paste },
     {
       id: 'lock',

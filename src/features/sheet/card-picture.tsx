@@ -17,12 +17,21 @@ interface CardPictureProps {
   readonly layer: SheetNode
 }
 
+/** Layers that a mask or effects look at: every word in them that is a layer's id. */
+function lookedAt(sheet: Sheet, of: unknown): readonly unknown[] {
+  if (typeof of === 'string') return Object.hasOwn(sheet.nodes, of) ? [sheet.nodes[of]] : []
+  if (typeof of !== 'object' || of === null) return []
+  return Object.values(of).flatMap((part) => lookedAt(sheet, part))
+}
+
 /** What of the document a layer's own picture follows: parts that are compared by identity. */
 function shownBy(sheet: Sheet, { id, content, mask, effects }: SheetNode): readonly unknown[] {
-  if (content.kind !== 'group') return [content, mask, effects]
+  const looked = [...lookedAt(sheet, mask?.terms), ...lookedAt(sheet, effects)]
+  if (content.kind !== 'group') return [content, mask, effects, ...looked]
   // How a group is folded is no part of its picture.
   const within = withinLayer(sheet, id).slice(1)
-  return [content.children, content.isolated, mask, effects, ...within.map((inner) => sheet.nodes[inner])]
+  const inner = within.map((own) => sheet.nodes[own])
+  return [content.children, content.isolated, mask, effects, ...looked, ...inner]
 }
 
 /** A picture of what a layer alone contributes, made anew when that changes and the hand rests. */

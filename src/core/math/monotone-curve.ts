@@ -15,7 +15,8 @@ export function monotoneCurve(points: readonly (readonly [number, number])[]): (
   })
   // 2. Tangents that would overshoot are shortened onto the circle of radius 3.
   slopes.forEach((slope, i) => {
-    if (slope === 0) {
+    // Level, or as good as level: what is divided by it would be no number.
+    if (Math.abs(slope) < 1e-12) {
       tangents[i] = 0
       tangents[i + 1] = 0
       return

@@ -1,6 +1,8 @@
 import { findEffect } from '../effects/registry'
-import { paramControls } from '../params'
-import type { Mask, Sheet } from './sheet-schema'
+import { paramControls, type ParamSchema } from '../params'
+import { contentSchema, type Content } from './contents/registry'
+import type { Mask, Sheet, SheetEffect } from './sheet-schema'
+import { termKind, type MaskTerm } from './terms/registry'
 
 interface Size {
   readonly width: number
@@ -8,6 +10,7 @@ interface Size {
 }
 
 const MOST_FEATHER_PX = 500
+const MOST_GROWTH_PX = 60
 
 /** Whether a sheet is of a size, to the pixel. */
 export const hasSize = (sheet: Size, { width, height }: Size): boolean =>
@@ -28,33 +31,47 @@ export function resizeSheet(
   const by = height / sheet.height
   sheet.width = width
   sheet.height = height
-  const resize = (mask: Mask | null): void => {
-    if (!mask) return
-    mask.featherPx = Math.min(MOST_FEATHER_PX, mask.featherPx * by)
-    for (const term of mask.terms)
-      if (term.kind !== 'unreadable') term.featherPx = Math.min(MOST_FEATHER_PX, term.featherPx * by)
-  }
   for (const node of Object.values(sheet.nodes)) {
-    resize(node.mask)
-    for (const effect of node.effects) {
-      resize(effect.mask)
-      resizeLengths(effect, by)
-    }
+    node.mask = node.mask && resizedMask(node.mask, by)
+    node.effects = resizedEffects(node.effects, by)
+    const lengths = resizedLengths(contentSchema(node.content) ?? undefined, node.content, by)
+    node.content = { ...node.content, ...lengths } as Content
   }
 }
 
-/** Parameters that are lengths in sheet pixels follow, within what they may be. */
-function resizeLengths(
-  effect: { kind: string; params: Sheet['nodes'][string]['effects'][number]['params'] },
+const resizedMask = (mask: Mask, by: number): Mask => ({
+  ...mask,
+  featherPx: Math.min(MOST_FEATHER_PX, mask.featherPx * by),
+  terms: mask.terms.map((term) => {
+    if (term.kind === 'unreadable') return term
+    const featherPx = Math.min(MOST_FEATHER_PX, term.featherPx * by)
+    const growPx = Math.min(MOST_GROWTH_PX, Math.max(-MOST_GROWTH_PX, term.growPx * by))
+    return { ...term, ...resizedLengths(termKind(term)?.schema, term, by), featherPx, growPx } as MaskTerm
+  }),
+  effects: resizedEffects(mask.effects, by),
+})
+
+const resizedEffects = (effects: readonly SheetEffect[], by: number): SheetEffect[] =>
+  effects.map((effect) => ({
+    ...effect,
+    mask: effect.mask && resizedMask(effect.mask, by),
+    params: {
+      ...effect.params,
+      ...resizedLengths(findEffect(effect.kind)?.schema, effect.params, by),
+    },
+  }))
+
+/** Those parameters that are lengths in sheet pixels, resized, within what they may be. */
+function resizedLengths(
+  schema: ParamSchema | undefined,
+  values: Readonly<Record<string, unknown>>,
   by: number,
-): void {
-  const kind = findEffect(effect.kind)
-  if (!kind) return
-  const params = { ...effect.params }
-  for (const control of paramControls(kind.schema)) {
-    const value = params[control.name]
+): Record<string, number> {
+  const lengths: Record<string, number> = {}
+  for (const control of schema ? paramControls(schema) : []) {
+    const value = values[control.name]
     if (control.control !== 'number' || control.unit !== 'px' || typeof value !== 'number') continue
-    params[control.name] = Math.min(control.max, Math.max(control.min, value * by))
+    lengths[control.name] = Math.min(control.max, Math.max(control.min, value * by))
   }
-  effect.params = params
+  return lengths
 }

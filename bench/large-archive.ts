@@ -52,6 +52,7 @@ export async function main(): Promise<void> {
         return { name: `scan-${fileId.slice(1)}.stl`, bytes }
       },
       result: async () => null,
+      paint: async () => null,
     }
     const writing = performance.now()
     await streamProjectArchive(source, Writable.toWeb(createWriteStream(file)))

@@ -7,11 +7,11 @@ import { EXPORT_SERIES, exportSheet } from '@/core/sheet/export-sheet'
 import { nodeHands } from '@/engine/node-hands'
 import { rowsTogether } from '@/engine/rows-together'
 import { SheetStore } from '@/engine/sheet-store'
-import { largeSheet } from './reference/bench-sheet'
+import { largeSheet, withEffects } from './reference/bench-sheet'
 
 /**
  * A sheet of thirty layers, eight with masks, exported to 16-bit PNG: seconds and memory. RELIEF_SIDE is its side, or its width
- * and height as 16384x10240; RELIEF_THREADS how many paint.
+ * and height as 16384x10240; RELIEF_THREADS how many paint; RELIEF_EFFECTS how many effects its layers carry.
  */
 export async function main(): Promise<void> {
   const [width, height] = (process.env.RELIEF_SIDE ?? '4096').split('x').map(Number)
@@ -20,7 +20,9 @@ export async function main(): Promise<void> {
   console.log(
     `machine: ${cpus()[0].model}, Node ${process.version}; ${size.width} × ${size.height}, ${threads} threads`,
   )
-  const { sheet, pictures } = largeSheet(size)
+  const { sheet: bare, pictures } = largeSheet(size)
+  const effects = Number(process.env.RELIEF_EFFECTS ?? 0)
+  const sheet = withEffects(bare, effects)
   const store = new SheetStore()
   for (const [id, picture] of Object.entries(pictures)) store.pictures.set(id, { picture, revision: 1 })
   const { resources } = store
@@ -40,6 +42,6 @@ export async function main(): Promise<void> {
   hands?.close()
   const peak = (process.resourceUsage().maxRSS * 1024) / 1e6
   console.log(
-    `${layers} nodes: ${seconds.toFixed(1)} s, ${(bytes / 1e6).toFixed(0)} MB of file, ${peak.toFixed(0)} MB resident at most`,
+    `${layers} nodes, ${effects} effects: ${seconds.toFixed(1)} s, ${(bytes / 1e6).toFixed(0)} MB of file, ${peak.toFixed(0)} MB resident at most`,
   )
 }

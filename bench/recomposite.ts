@@ -22,6 +22,7 @@ export async function main(): Promise<void> {
     picture: () => null,
     revision: () => '',
     shotRevision: () => '',
+    paintTile: () => null,
   }
   const [sheet] = project.sheets
   const size = { width: sheet.width, height: sheet.height }

@@ -3,18 +3,22 @@ import { cpus, tmpdir } from 'node:os'
 import path from 'node:path'
 import { testSheet } from '@/core/sheet/testing/sheets'
 import { BenchPage } from '../tests/bench-page'
-import { benchLayers, sheetArchive, SIZE } from './reference/bench-sheet'
+import { benchLayers, manyLayers, sheetArchive, SIZE } from './reference/bench-sheet'
 
 /** How long a card's opacity is dragged. Seconds. */
 const SECONDS = 4
 /** Figures are medians of so many rounds. */
 const ROUNDS = 3
 
-/** Dragging the opacity of layers of a sheet of twenty in the application: pictures a second, and what the page does meanwhile. */
+/**
+ * Dragging the opacity of layers of a sheet in the application: pictures a second, and what the page does meanwhile. Of twenty
+ * layers; of sixty with RELIEF_LAYERS=60.
+ */
 export async function main(): Promise<void> {
+  const isMany = process.env.RELIEF_LAYERS === '60'
   const folder = mkdtempSync(path.join(tmpdir(), 'relief-drag-'))
   const file = path.join(folder, 'bench.zip')
-  const { layers, pictures } = benchLayers()
+  const { layers, pictures } = isMany ? manyLayers() : benchLayers()
   writeFileSync(file, await sheetArchive(testSheet(SIZE, layers), pictures))
   const page = await BenchPage.open(3420)
   try {
@@ -33,7 +37,7 @@ export async function main(): Promise<void> {
     )
     await new Promise((resolve) => setTimeout(resolve, 6000))
     for (const [what, id] of [
-      ['backmost of 20', 'l0'],
+      [`backmost of ${layers.length}`, 'l0'],
       ['in the front half', 'l15'],
     ]) {
       const card = await page.css(`[data-testid=card-${id}]`)

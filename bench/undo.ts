@@ -11,7 +11,7 @@ import { emptyWindow, paintInWindow } from '@/core/sheet/evaluate/window-pixels'
 import { patchedSheet } from '@/core/sheet/patch-sheet'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import { testResources, testSheet } from '@/core/sheet/testing/sheets'
-import { benchLayers } from './reference/bench-sheet'
+import { manyLayers } from './reference/bench-sheet'
 
 const STEPS = 200
 /** As the proof of a sheet of 1280 × 800 is seen on a screen of that size. */
@@ -22,12 +22,7 @@ export function main(): void {
   console.log(
     `machine: ${cpus()[0].model}, Node ${process.version}; one thread, ${VIEW.width} × ${VIEW.height}`,
   )
-  const { layers, pictures } = benchLayers()
-  const again = (suffix: string) =>
-    layers
-      .filter(({ content }) => content.kind === 'picture')
-      .map((layer) => ({ ...layer, id: `${layer.id}${suffix}`, opacity: 0.4 }))
-  const all = [...layers, ...again(' b'), ...again(' c'), ...again(' d').slice(0, 2)]
+  const { layers: all, pictures } = manyLayers()
   const resources = testResources(pictures)
   const random = seededRandom(9)
   const states: Sheet[] = [testSheet({ width: 1280, height: 800 }, all, { background: '#f4efe6' })]

@@ -20,10 +20,12 @@ import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 /** Any file that a sheet can be read from. */
-function loadSheet(file: string): Promise<LoadedSheet> {
+function loadSheet(file: string, name: string | undefined): Promise<LoadedSheet> {
+  if (name !== undefined && extension(file) !== 'zip')
+    throw new UsageError(`--sheet names a sheet of a project (got "${file}")`)
   switch (extension(file)) {
     case 'zip':
-      return loadProject(file)
+      return loadProject(file, false, name)
     case 'ora':
       return loadOpenRaster(file, (note) => void process.stderr.write(`relief compose: ${note}\n`))
     default:
@@ -41,6 +43,7 @@ export async function compose(argv: readonly string[]): Promise<void> {
   const { values, positionals } = parseOptions(argv, {
     out: { type: 'string' },
     size: { type: 'string' },
+    sheet: { type: 'string' },
     format: { type: 'string' },
     threads: { type: 'string' },
     overwrite: { type: 'boolean' },
@@ -64,7 +67,7 @@ export async function compose(argv: readonly string[]): Promise<void> {
     values.threads === undefined
       ? availableParallelism()
       : wholeNumber(values.threads, 'threads', 1, MOST_THREADS)
-  await withFolders([out], () => composeTo(input, out, format, values.size, threads))
+  await withFolders([out], () => composeTo(input, out, format, values, threads))
 }
 
 const MOST_THREADS = 256
@@ -75,10 +78,10 @@ async function composeTo(
   input: string,
   out: string,
   format: Format,
-  wanted: string | undefined,
+  { size: wanted, sheet: name }: { readonly size?: string; readonly sheet?: string },
   threads: number,
 ): Promise<void> {
-  const { sheet, store } = await loadSheet(input)
+  const { sheet, store } = await loadSheet(input, name)
   const size = wanted ? parseSize(wanted) : { width: sheet.width, height: sheet.height }
   const { resources } = store
   const tiles = threads > 1 ? new KeptTiles(pictureMemory(SHARED_BYTES, true)) : new KeptTiles()

@@ -9,7 +9,8 @@ import type { Model } from '@/core/geometry/polygon-mesh'
 import { propKind } from '@/core/geometry/props/registry'
 import { repairMesh } from '@/core/geometry/repairs/registry'
 import type { SceneModel } from '@/core/scene/scene-geometry'
-import { openProjectArchive, type OpenArchive } from '@/data/project-archive'
+import { newProject } from '@/data/new-project'
+import { openProjectArchive, type NamedFile, type OpenArchive } from '@/data/project-archive'
 import type { Project, ProjectModel } from '@/data/project-schema'
 import { toProjectModel, toSceneModels, type SceneSource } from '@/data/project-scene'
 
@@ -85,10 +86,15 @@ async function siblings(file: string, bytes: Uint8Array): Promise<Map<string, Ui
   return bundle
 }
 
-export async function loadModel(file: string): Promise<Model> {
-  const bytes = await readBytes(file)
+export const loadModel = async (file: string): Promise<Model> => (await loadModelFiles(file)).model
+
+/** A model and the files it was read from. */
+async function loadModelFiles(
+  file: string,
+): Promise<{ readonly model: Model; readonly files: ReadonlyMap<string, Uint8Array> }> {
+  const files = await siblings(file, await readBytes(file))
   try {
-    return await readModel(await siblings(file, bytes), path.basename(file))
+    return { model: await readModel(files, path.basename(file)), files }
   } catch (error) {
     if (error instanceof UnreadableFileError)
       throw new UnreadableFileError(file, error.reason, { cause: error })
@@ -110,30 +116,53 @@ export interface LoadedScene {
   readonly project: Project | null
 }
 
-/** Models, or one project archive, as a scene. */
-export async function loadScene(inputs: readonly string[]): Promise<LoadedScene> {
+/** A project with the geometry of its models. */
+export interface LoadedProject {
+  readonly project: Project
+  /** The archive it is from; null for bare models. */
+  readonly archive: OpenArchive | null
+  /** Files of bare models, by their ids in the project. */
+  readonly files: ReadonlyMap<string, NamedFile>
+  readonly sourceOf: (modelId: string) => SceneSource
+}
+
+/** One project archive, or models as a new project. */
+export async function loadAsProject(inputs: readonly string[]): Promise<LoadedProject> {
+  const sources = new Map<string, SceneSource>()
+  const sourceOf = (id: string): SceneSource => {
+    const source = sources.get(id)
+    if (!source) throw new UnreadableFileError(inputs[0], `model ${id} is missing`)
+    return source
+  }
+  const files = new Map<string, NamedFile>()
   if (inputs.length === 1 && extension(inputs[0]) === 'zip') {
     const archive = await openProjectArchive(await fileSourceOf(inputs[0]), inputs[0])
     const { project } = archive
-    const sources = new Map<string, SceneSource>()
     for (const model of project.models) {
       const read = await projectGeometry(model, archive)
       sources.set(model.id, { ...read, mesh: repairMesh(read.mesh, model.repairs).mesh })
     }
-    const sourceOf = (id: string): SceneSource => {
-      const source = sources.get(id)
-      if (!source) throw new UnreadableFileError(inputs[0], `model ${id} is missing`)
-      return source
-    }
-    return { models: toSceneModels(project, sourceOf), project }
+    return { project, archive, files, sourceOf }
   }
-  const models: SceneModel[] = []
+  const models: ProjectModel[] = []
   for (const [index, file] of inputs.entries()) {
-    const model = await loadModel(file)
-    const source = { type: 'file' as const, entry: path.basename(file), files: [] }
-    const summary = summarizeMesh(model.mesh, model.parts.length)
-    const own = toProjectModel(`m${index}`, source, model, summary)
-    models.push(...toSceneModels({ models: [own], groups: [] }, () => model))
+    const id = `m${index}`
+    const { model, files: read } = await loadModelFiles(file)
+    const stored = [...read].map(([name, bytes], i) => {
+      const fileId = `${id}-${i}`
+      files.set(fileId, { name, bytes })
+      return { name, fileId }
+    })
+    const source = { type: 'file' as const, entry: path.basename(file), files: stored }
+    models.push(toProjectModel(id, source, model, summarizeMesh(model.mesh, model.parts.length)))
+    sources.set(id, model)
   }
-  return { models, project: null }
+  const project = { ...newProject(models[0]?.name ?? 'Untitled'), models, passes: [] }
+  return { project, archive: null, files, sourceOf }
+}
+
+/** Models, or one project archive, as a scene. */
+export async function loadScene(inputs: readonly string[]): Promise<LoadedScene> {
+  const { project, archive, sourceOf } = await loadAsProject(inputs)
+  return { models: toSceneModels(project, sourceOf), project: archive && project }
 }

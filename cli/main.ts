@@ -1,4 +1,5 @@
 import { compose } from './compose'
+import { hang } from './hang'
 import { inspect } from './inspect'
 import { kinds } from './kinds'
 import { lines } from './lines'
@@ -7,11 +8,12 @@ import { ZodError } from 'zod'
 import { removeUnfinished } from './write-file'
 import { UsageError } from './usage-error'
 
-const COMMANDS = { inspect, render, compose, lines, kinds } as const
+const COMMANDS = { inspect, render, compose, hang, lines, kinds } as const
 
 const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
-relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.exr|.ora [--size WxH] [--format png|png16|exr|ora] [--threads N]
+relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.exr|.ora [--size WxH] [--sheet NAME] [--format png|png16|exr|ora] [--threads N]
+relief hang    MODEL…|PROJECT --recipe NAME|FILE.zip --size WxH --out FILE.png|.zip [--answer "name=part,…"]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
 relief kinds   passes|effects|terms|contents|modes|formats`
 

@@ -14,7 +14,10 @@ import { describe, expect, it } from 'vitest'
 import { encode as encodeJpeg } from 'jpeg-js'
 import { exrValues, readExr, writeExr } from '@/core/formats/exr'
 import { readPng, writePng } from '@/core/formats/png'
-import { newProject } from '@/data/new-project'
+import { contentName } from '@/core/content-name'
+import { inBlocks, TILE_PIXELS } from '@/core/picture/tile-form'
+import { newLayer } from '@/core/sheet/new-layer'
+import { newProject, newSheet } from '@/data/new-project'
 import { writeProjectArchive } from '@/data/project-archive'
 import { testModel } from '@/data/testing/fixtures'
 
@@ -530,6 +533,10 @@ describe('relief kinds', () => {
       'picture',
       'texture',
       'flare',
+      'specks',
+      'fallenShadow',
+      'cracks',
+      'painted',
       'group',
       'wash',
       'pressing',
@@ -542,6 +549,49 @@ describe('relief kinds', () => {
     expect(list('modes')).toHaveLength(20)
     expect(list('formats').map(({ kind }) => kind)).toEqual(['png8', 'png16', 'ora'])
     expect(relief('kinds', 'stones')).toMatchObject({ status: 2, stdout: '' })
+  })
+})
+
+describe('a project that was painted on', () => {
+  it('is composed the same on any number of threads, paint and all', async () => {
+    const tile = (value: number, alpha: number) => {
+      const words = new Uint16Array(4 * TILE_PIXELS).fill(value)
+      for (let i = 0; i < TILE_PIXELS; i++) words[inBlocks(i, 3)] = alpha
+      return new Uint8Array(words.buffer)
+    }
+    const made = [tile(9_000, 30_000), tile(50_000, 65_535)]
+    const names = await Promise.all(made.map(contentName))
+    const paint = new Map(made.map((bytes, i) => [names[i], bytes]))
+    const places = Array.from({ length: 30 }, (_, i) => [`${i % 6},${Math.floor(i / 6)}`, names[i % 2]])
+    const tiles = Object.fromEntries(places) as Record<string, string>
+    const project = newProject('Painted')
+    const [shot] = project.shots
+    const size = { width: 768, height: 640 }
+    const layer = newLayer({
+      id: 'p',
+      name: 'Paint',
+      content: { kind: 'painted', version: 1, ...size, tiles },
+    })
+    const sheet = { ...newSheet('Sheet', shot), ...size, background: null, roots: ['p'], nodes: { p: layer } }
+    const painted = { ...project, sheets: [sheet], shots: [{ ...shot, sheetId: sheet.id }] }
+    const archive = path.join(folder, 'painted.zip')
+    writeFileSync(
+      archive,
+      await writeProjectArchive({ project: painted, files: new Map(), results: new Map(), paint }),
+    )
+    const composed = (threads: string) => {
+      const out = path.join(folder, `painted-${threads}.png`)
+      const run = relief('compose', archive, '--out', out, '--threads', threads)
+      expect([run.status, run.stderr]).toEqual([0, ''])
+      return readPng(readFileSync(out), out).pixels
+    }
+    const alone = composed('1')
+    expect(composed('3')).toEqual(alone)
+    const at = (x: number, y: number) => [...alone.subarray(4 * (y * 768 + x), 4 * (y * 768 + x) + 4)]
+    for (let i = 0; i < 30; i++) {
+      const [, , , alpha] = at((i % 6) * 128 + 60, Math.floor(i / 6) * 128 + 60)
+      expect(alpha).toBeCloseTo(i % 2 ? 1 : 30_000 / 65_535, 2)
+    }
   })
 })
 
@@ -604,5 +654,50 @@ describe('relief lines', () => {
     expect(wrong('--out', 'x.svg', '--style', 'crayon').stderr).toContain('there is no style "crayon"')
     expect(wrong('--out', 'x.svg', '--weight', '900')).toMatchObject({ status: 2 })
     expect(relief('lines', plate, '--size', '320x200')).toMatchObject({ status: 2 })
+  })
+})
+
+describe('relief hang', () => {
+  const out = path.join(folder, 'hung.png')
+
+  it('makes a picture, and a project with everything in it, of a model and one of our recipes', async () => {
+    const size = ['--size', '96x60', '--quality', 'draft', '--threads', '1'] as const
+    const made = relief(
+      'hang',
+      plate,
+      '--recipe',
+      'Clay and contour',
+      ...size,
+      '--ground',
+      'Plate',
+      '--out',
+      out,
+    )
+    expect([made.status, made.stderr]).toEqual([0, ''])
+    const { width, height, pixels } = readPng(readFileSync(out), out)
+    expect([width, height]).toEqual([96, 60])
+    // Paper at the corner; the lid is darker than paper.
+    const light = (x: number, y: number) => pixels[4 * (y * 96 + x)]
+    expect(light(2, 2)).toBeGreaterThan(0.8)
+    expect(light(48, 30)).toBeLessThan(light(2, 2))
+
+    const archive = path.join(folder, 'hung.zip')
+    const kept = relief('hang', plate, '--recipe', 'clay-and-contour', ...size, '--out', archive)
+    expect(kept.status).toBe(0)
+    const again = path.join(folder, 'composed.png')
+    expect(relief('compose', archive, '--out', again).status).toBe(0)
+    expect(readPng(readFileSync(again), again)).toMatchObject({ width: 96, height: 60 })
+  })
+
+  it('refuses what it cannot use, by name', () => {
+    const wrong = (...args: string[]) => relief('hang', plate, '--size', '64x64', ...args).stderr
+    expect(wrong('--recipe', 'nothing', '--out', 'x.png')).toMatch(/one of clay-and-contour, /)
+    expect(wrong('--recipe', 'ink-wash', '--out', 'x.jpg')).toMatch(/a \.png picture or a \.zip project/)
+    expect(wrong('--recipe', 'ink-wash', '--ground', 'Floor', '--out', 'x.png')).toMatch(/no part "Floor"/)
+    expect(wrong('--recipe', 'ink-wash', '--answer', 'Lamp=Lid', '--out', 'x.png')).toMatch(
+      /what the recipe names: nothing/,
+    )
+    expect(wrong('--recipe', path.join(folder, 'hung.zip'), '--out', 'x.png')).toMatch(/is not a recipe/)
+    expect(existsSync('x.png')).toBe(false)
   })
 })

@@ -66,7 +66,7 @@ const washSchema = z.strictObject({ ...common, type: z.literal('wash') })
 /** What is worked out from parameters alone. */
 const madeSchema = z.strictObject({
   ...common,
-  type: z.enum(['texture', 'flare']),
+  type: z.enum(['texture', 'flare', 'specks']),
   params: paramValuesSchema.default({}),
 })
 type Common = z.infer<z.ZodObject<typeof common>>
@@ -194,7 +194,8 @@ class LayerReader {
       case 'wash':
         return wash()
       case 'texture':
-      case 'flare': {
+      case 'flare':
+      case 'specks': {
         const made = contentOf(layer.type, layer.params)
         if (made.kind === 'unreadable')
           throw new UnreadableFileError(this.file, `${where}.params: ${made.why}`)

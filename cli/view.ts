@@ -3,6 +3,7 @@ import type { Camera, Frame } from '@/core/scene/camera'
 import type { SceneGeometry, SceneModel } from '@/core/scene/scene-geometry'
 import { buildSceneGeometry, subjectPoints } from '@/core/scene/scene-geometry'
 import { activeShot } from '@/data/active-shot'
+import type { PartRole } from '@/core/scene/part-role'
 import type { Project, Shot } from '@/data/project-schema'
 import { cameraFrom, cameraOptions, hasCamera, parseSize, type CameraValues } from './arguments'
 import { loadScene } from './load-input'
@@ -39,7 +40,7 @@ export interface View {
 /** @throws {UsageError} naming the option; {UnreadableFileError} naming the file. */
 export async function loadView(inputs: readonly string[], values: ViewValues): Promise<View> {
   const scene = await loadScene(inputs)
-  const models = withRoles(scene.models, values.only, values.unseen)
+  const models = withRoles(scene.models, values)
   const geometry = geometryOf(models, inputs[0])
   const project = scene.project ?? undefined
   const shot =
@@ -55,7 +56,7 @@ export async function loadView(inputs: readonly string[], values: ViewValues): P
   return { models, geometry, camera, frame, project, shot, shotName: isShot ? shot.name : 'view' }
 }
 
-function geometryOf(models: SceneModel[], input: string): SceneGeometry {
+export function geometryOf(models: SceneModel[], input: string): SceneGeometry {
   try {
     return buildSceneGeometry(models)
   } catch (cause) {
@@ -63,24 +64,32 @@ function geometryOf(models: SceneModel[], input: string): SceneGeometry {
   }
 }
 
-function withRoles(models: SceneModel[], only: string | undefined, unseen: string | undefined): SceneModel[] {
+interface HasRoles {
+  readonly parts: readonly { readonly name: string; readonly role: PartRole }[]
+}
+
+/** Models whose parts have the roles that options give them by name. @throws {UsageError} naming a part that is not there. */
+export function withRoles<M extends HasRoles>(
+  models: readonly M[],
+  { only, unseen, ground }: { readonly only?: string; readonly unseen?: string; readonly ground?: string },
+): M[] {
   const split = (text: string | undefined) =>
     (text ?? '')
       .split(',')
       .map((n) => n.trim())
       .filter(Boolean)
   const names = new Set(models.flatMap((m) => m.parts.map((p) => p.name)))
-  for (const name of [...split(only), ...split(unseen)]) {
+  for (const name of [...split(only), ...split(unseen), ...split(ground)]) {
     if (!names.has(name)) throw new UsageError(`there is no part "${name}"`)
   }
-  const onlyNames = new Set(split(only))
-  const unseenNames = new Set(split(unseen))
+  const [onlyNames, unseenNames, groundNames] = [only, unseen, ground].map((text) => new Set(split(text)))
+  const roleOf = ({ name, role }: HasRoles['parts'][number]): PartRole => {
+    if (unseenNames.has(name)) return 'unseen'
+    if (onlyNames.size > 0 && !onlyNames.has(name)) return 'off'
+    return groundNames.has(name) ? 'ground' : role
+  }
   return models.map((model) => ({
     ...model,
-    parts: model.parts.map((part) => {
-      if (unseenNames.has(part.name)) return { ...part, role: 'unseen' as const }
-      if (onlyNames.size > 0 && !onlyNames.has(part.name)) return { ...part, role: 'off' as const }
-      return part
-    }),
+    parts: model.parts.map((part) => ({ ...part, role: roleOf(part) })),
   }))
 }

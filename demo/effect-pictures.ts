@@ -16,7 +16,7 @@ const SIZE = { width: 480, height: 300 }
 /** What shows an effect better than its beginning does, where that changes nothing or needs something. */
 const SHOWN: Readonly<Record<string, ParamValues>> = {
   levels: { black: 0.12, white: 0.82, gamma: 1.15 },
-  displace: { layer: 'clay', amount: 30 },
+  displace: { layer: 'layer-clay', amount: 30 },
 }
 
 /** Writes docs/EFFECTS.md with a picture of each effect as a wash over the demo. @param root of the repository. */

@@ -7,16 +7,12 @@ import { writePassExr } from '@/core/formats/pass-exr'
 import { readModel } from '@/core/formats/model-readers'
 import type { ParamValues } from '@/core/params'
 import { repairMesh, type Repair } from '@/core/geometry/repairs/registry'
-import { paramDefaults, parseParams } from '@/core/params'
+import { parseParams } from '@/core/params'
 import type { PassKindName } from '@/core/passes/registry'
 import { passKind } from '@/core/passes/registry'
 import { storedSurfaces, type PassResult } from '@/core/passes/pass-result'
 import { passSet } from '@/core/passes/pass-sets'
 import { ALL_MEMBERS } from '@/core/passes/render-tile'
-import { evenFill, gradientFill, newLayer, passOf, surfaceTerm } from '@/core/sheet/new-layer'
-import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
-import { insertNode } from '@/core/sheet/sheet-tree'
-import type { SurfaceTerm } from '@/core/sheet/terms/registry'
 import {
   currentRegistration,
   materialHashes,
@@ -30,6 +26,9 @@ import type { Rig } from '@/core/scene/light-rig'
 import { newLight } from '@/core/scene/light-rig'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
+import { tileFileName, writeTile } from '@/core/paint/tile-file'
+import { hangOverpaint, type DemoPaint } from './low-water-overpaint'
+import { hangLowWater, hangStormPrint, namesOf } from './low-water-sheets'
 
 const FRAME = { width: 1200, height: 750 }
 
@@ -100,16 +99,6 @@ export async function makeLowWater(folder: string): Promise<void> {
   // Not the subject: what lies round and behind it, so that reaches are measured by the quay alone.
   const ground = { ...water, parts: water.parts.map((p) => ({ ...p, role: 'ground' as const })) }
   const models = [kiosk, ground]
-  const part = (name: string): string => {
-    const found = models.flatMap((m) => m.parts).find((p) => p.name === name)
-    if (!found) throw new Error(`the harbour has no part ${name}`)
-    return found.key
-  }
-  const material = (name: string): string => {
-    const found = models.flatMap((m) => m.materials).find((m) => m.name === name)
-    if (!found) throw new Error(`the harbour has no material ${name}`)
-    return found.key
-  }
   const shot: Shot = {
     ...newShot('Quay, three-quarter', EVENING.id),
     id: 'quay',
@@ -183,97 +172,49 @@ export async function makeLowWater(folder: string): Promise<void> {
   }
 
   // 2. Stack.
-  const look = (kind: PassKindName, changes: ParamValues): ParamValues => ({
-    ...paramDefaults(passKind(kind).lookSchema),
-    ...changes,
-  })
-  const layer = (
-    id: string,
-    name: string,
-    rest: Partial<SheetNode> & Pick<SheetNode, 'content'>,
-  ): SheetNode => newLayer({ id, name, ...rest })
-  const pass = (kind: PassKindName, changes: ParamValues): SheetNode['content'] =>
-    passOf(`pass-${kind}`, look(kind, changes))
-  const masked = (kind: SurfaceTerm['kind'], keys: string[], invert = false, featherPx = 0): Mask => ({
-    terms: [surfaceTerm(kind, keys)],
-    invert,
-    featherPx,
-    effects: [],
-  })
-  const layers = [
-    layer('sky', 'Evening sky', { content: gradientFill('linear', ['#e9d9b9', '#e2a884']) }),
-    layer('clay', 'Clay', {
-      content: pass('clay', { colour: '#e6dccb' }),
-    }),
-    layer('colour', 'Flat colour', {
-      mode: 'multiply',
-      opacity: 0.86,
-      content: pass('id', { by: 'material', colours: 'model' }),
-    }),
-    layer('occlusion', 'Occlusion, warm', {
-      mode: 'multiply',
-      opacity: 0.64,
-      content: pass('occlusion', { tint: '#5a2a1c', strength: 1.05 }),
-    }),
-    layer('cavity', 'Cavity', {
-      mode: 'soft-light',
-      opacity: 0.6,
-      content: pass('cavity', { ridge: 1.2, valley: 1.1 }),
-    }),
-    layer('haze', 'Far haze', {
-      opacity: 0.5,
-      content: gradientFill('linear', ['#efcfa6', '#e3b08c']),
-      mask: masked('parts', [part('Headland'), part('Far shore'), part('Beacon')]),
-    }),
-    layer('sun', 'Low sun', {
-      content: gradientFill('linear', ['#fff4d2', '#ffd9a0']),
-      mask: masked('parts', [part('Low sun')]),
-    }),
-    layer('glow', 'Lantern glow', {
-      mode: 'screen',
-      opacity: 0.75,
-      content: evenFill('#ffb84a'),
-      mask: masked('parts', [part('Lantern glass')], false, 5),
-    }),
-    layer('tide', 'Water haze', {
-      mode: 'soft-light',
-      opacity: 0.65,
-      content: gradientFill('linear', ['#f3c39a', '#2f5560']),
-      mask: masked('materials', [material('Water')], false, 0.6),
-    }),
-    layer('ink', 'Contour', {
-      mode: 'multiply',
-      opacity: 0.88,
-      content: pass('contour', {
-        ...passKind('contour').readyLooks.brush.look,
-        colour: '#33211a',
-        weight: 2.7,
-        bySpacing: 0.1,
-      }),
-      mask: masked('parts', [part('Low water'), part('Low sun')], true),
-    }),
-    layer('dusk', 'Dusk from above', {
-      mode: 'soft-light',
-      opacity: 0.35,
-      content: gradientFill('linear', ['#fff1d2', '#50304a']),
-    }),
-    layer('wire', 'Wireframe', {
-      visible: false,
-      mode: 'multiply',
-      opacity: 0.5,
-      content: pass('wireframe', {}),
-    }),
-  ]
-  for (const own of layers) insertNode(project.sheets[0], own, { parent: null, index: Infinity })
+  const paint = await hangSheets(project)
 
   // 3. Write it as an unpacked archive; the models stay where they are.
   const out = path.join(folder, 'low-water')
   await rm(out, { recursive: true, force: true })
   await mkdir(path.join(out, 'passes'), { recursive: true })
   await writeFile(path.join(out, 'project.json'), JSON.stringify(project, null, 1) + '\n')
+  await writePaint(out, paint)
   for (const [resultId, result] of results) {
     const file = path.join(out, 'passes', resultId)
     if (result.channels.length > 0) await writeFile(`${file}.exr`, writePassExr(result))
     if (result.drawing) await writeFile(`${file}.ply`, writeLinePly(result.drawing))
   }
+}
+
+/** Hangs the demo's sheets anew: *Low Water*, which is at work, the same painted over, and the print of a storm. */
+async function hangSheets(project: Project): Promise<DemoPaint> {
+  const [shot] = project.shots
+  const names = namesOf(project.models)
+  const evening = { ...newSheet('Sheet 1', shot), id: 'sheet' }
+  const storm = { ...newSheet('Storm print', shot), id: 'storm' }
+  hangLowWater(evening, names)
+  hangStormPrint(storm, names)
+  const overpaint = { ...newSheet('Overpaint', shot), id: 'overpaint' }
+  const paint = await hangOverpaint(overpaint, names)
+  project.sheets = [evening, overpaint, storm]
+  shot.sheetId = evening.id
+  return paint
+}
+
+async function writePaint(out: string, paint: DemoPaint): Promise<void> {
+  const folder = path.join(out, 'paint')
+  await rm(folder, { recursive: true, force: true })
+  await mkdir(folder, { recursive: true })
+  for (const [name, { bytes, form }] of paint)
+    await writeFile(path.join(folder, tileFileName(name)), writeTile(bytes, form))
+}
+
+/** Hangs the sheets of the demo that is there anew, without rendering. */
+export async function rehang(folder: string): Promise<void> {
+  const file = path.join(folder, 'low-water', 'project.json')
+  const project = JSON.parse(await readFile(file, 'utf8')) as Project
+  const paint = await hangSheets(project)
+  await writeFile(file, JSON.stringify(project, null, 1) + '\n')
+  await writePaint(path.dirname(file), paint)
 }

@@ -7,6 +7,7 @@ import { quayside } from './harbour/quayside'
 import { gauge } from './harbour/tide-gauge'
 import { waterside } from './harbour/waterside'
 
+export { FOG_BELL_MATERIALS, fogBell } from './harbour/fog-bell'
 export { openWater } from './harbour/open-water'
 
 /*

@@ -1,6 +1,6 @@
 // The demo project is kept unpacked (`demo/low-water/`, its models beside it in `demo/`), so that a change of one pass
 // is a change of one file. This zips it to the archive that the application opens: `demo/low-water.zip`.
-import { existsSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { root } from './ensure-installed.mjs'
 
@@ -25,6 +25,9 @@ function pieces() {
     for (const name of there.length > 0 ? there : files.slice(0, 1))
       found.push([name, path.join(folder, name)])
   }
+  const paint = path.join(folder, 'paint')
+  if (existsSync(paint))
+    for (const name of readdirSync(paint)) found.push([`paint/${name}`, path.join(paint, name)])
   return found.every(([, file]) => existsSync(file) && statSync(file).size > 200) ? found : null
 }
 

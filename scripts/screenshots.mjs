@@ -20,6 +20,7 @@ const shoot = async (name) => {
   writeFileSync(path.join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'))
   console.log(name)
 }
+const y0 = (rows) => rows[1] - 0.03
 const at = (css) => driver.wait(until.elementLocated(By.css(css)), 30_000)
 const go = (step) => driver.get(`${address}/project/low-water/${step}`)
 try {
@@ -50,10 +51,71 @@ try {
   await pause(900)
   await shoot('lines')
   await driver.actions().release().sendKeys(Key.ESCAPE).perform()
+  // Chalk takes the clay away where the evening sun falls on the quay.
+  await (await at('[data-testid="card-Clay"]')).click()
+  await driver.actions().keyDown(Key.SHIFT).sendKeys('b').keyUp(Key.SHIFT).perform()
+  await (await at('[data-testid=paint-reveal]')).click()
+  await pause(2500)
+  const sheet = await (await at('[data-testid=paint-overlay]')).getRect()
+  const on = (x, y, duration = 120) => ({
+    x: Math.round(sheet.x + x * sheet.width),
+    y: Math.round(sheet.y + y * sheet.height),
+    duration,
+  })
+  const rows = [0.79, 0.83, 0.88]
+  let chalk = driver.actions({ async: true })
+  for (const y of rows)
+    chalk = chalk
+      .move(on(0.47, y, 0))
+      .press()
+      .move(on(0.6, y - 0.01))
+      .move(on(0.75, y - 0.05))
+      .move(on(0.88, y - 0.09))
+      .release()
+  await chalk.move(on(0.7, y0(rows))).perform()
+  await pause(2500)
+  await shoot('painting')
+  await driver.actions().sendKeys(Key.ESCAPE).perform()
+  for (const _ of [...rows, 0]) {
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform()
+    await pause(700)
+  }
   await (await at('[data-testid="card-Flat colour"]')).click()
   await (await driver.findElement(By.xpath('//button[text()="Compare"]'))).click()
-  await pause(3500)
+  // Notes of what was taken back are gone by then.
+  await pause(8000)
   await shoot('compare')
+  await go('sheet')
+  await at('.card')
+  await pause(4000)
+  await driver.actions().sendKeys('r').perform()
+  await (await at('[data-testid=recipe-etched-plate]')).click()
+  await pause(2500)
+  await shoot('recipe')
+  await go('sheet')
+  await at('.card')
+  await pause(3000)
+  await driver.actions().sendKeys('s').perform()
+  await (await at('#sheet-at-work option[value=overpaint]')).click()
+  await pause(7000)
+  await driver.executeScript('document.activeElement.blur()')
+  const shadow = await at('[data-testid="card-Shadow of the kiosk"]')
+  await driver.executeScript('arguments[0].scrollIntoView({ inline: "center" })', shadow)
+  await pause(600)
+  await shadow.click()
+  await pause(2500)
+  await shoot('overpaint')
+  await driver.actions().sendKeys('s').perform()
+  await (await at('#sheet-at-work option[value=storm]')).click()
+  await pause(9000)
+  // Keys sleep while a list has the focus.
+  await driver.executeScript('document.activeElement.blur()')
+  await driver.actions().keyDown(Key.SHIFT).sendKeys('i').keyUp(Key.SHIFT).perform()
+  await pause(2500)
+  await shoot('storm-print')
+  await driver.actions().keyDown(Key.SHIFT).sendKeys('i').keyUp(Key.SHIFT).perform()
+  await (await at('#sheet-at-work option[value=sheet]')).click()
+  await pause(1500)
   await go('models')
   await at('.part-row')
   await (await driver.findElement(By.xpath('//span[text()="Roof seams"]'))).click()

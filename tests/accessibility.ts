@@ -9,7 +9,16 @@ export async function violations(page: BenchPage): Promise<string[]> {
   await page.driver.executeScript(axe)
   return page.driver.executeAsyncScript(
     `const done = arguments[arguments.length - 1]
-     axe.run(document, { resultTypes: ['violations'] }).then(({ violations }) =>
+     // A dialog that is still fading in has other colours than the one that is read.
+     const fading = () => document.getAnimations().filter((a) =>
+       a.playState === 'running' && Number.isFinite(a.effect.getComputedTiming().endTime))
+     const settled = async () => {
+       for (let left = 20; left > 0 && fading().length > 0; left--) {
+         await Promise.race([Promise.allSettled(fading().map((a) => a.finished)), new Promise((after) => setTimeout(after, 250))])
+         await new Promise(requestAnimationFrame)
+       }
+     }
+     settled().then(() => axe.run(document, { resultTypes: ['violations'] })).then(({ violations }) =>
        done(violations.flatMap(({ id, nodes }) =>
          nodes.map((n) => id + ': ' + n.html.slice(0, 140) + ' ' + (n.failureSummary || '').replace(/\\s+/g, ' ').slice(0, 200)))))`,
   )

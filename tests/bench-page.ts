@@ -74,6 +74,10 @@ export class BenchPage {
       }
     })
   }
+  /** Chooses an option of a select by its value. */
+  async choose(selector: string, value: string): Promise<void> {
+    await this.click(`${selector} option[value="${value}"]`)
+  }
   /** Presses keys on the page itself. */
   async press(...keys: string[]): Promise<void> {
     await this.driver.executeScript(
@@ -119,6 +123,20 @@ export class BenchPage {
     await driver.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source })
   }
 
+  /** Has storage answer messages of a type as it does when it is full, on pages loaded from now on, while their `isFull` is true. */
+  async fillStorage(type: string): Promise<void> {
+    await this.beginWith(
+      `window.isFull = true
+       window.Worker = class extends Worker {
+         postMessage(message, ...rest) {
+           if (message?.type !== '${type}' || !window.isFull) return super.postMessage(message, ...rest)
+           const data = { type: 'failed', request: message.request, name: 'QuotaExceededError', message: 'The quota has been exceeded.' }
+           setTimeout(() => this.dispatchEvent(new MessageEvent('message', { data })))
+         }
+       }`,
+    )
+  }
+
   /** Turns the wheel over a point of the window. */
   async wheel(x: number, y: number, by: number): Promise<void> {
     await this.driver.actions().move({ x, y }).perform()
@@ -136,10 +154,15 @@ export class BenchPage {
     return (await this.css('body')).getText()
   }
   async saved(): Promise<void> {
-    await this.until(
-      'all is saved',
-      async () => (await (await this.css('[data-testid=saving]')).getText()) === 'Saved',
-    )
+    await this.until('all is saved', async () => {
+      try {
+        return (await (await this.css('[data-testid=saving]')).getText()) === 'Saved'
+      } catch (error) {
+        // The header is drawn anew where another step is gone to.
+        if (error instanceof Error && error.name === 'StaleElementReferenceError') return false
+        throw error
+      }
+    })
   }
 
   /** Opens the demo's sheet, and waits until its proof stands. */

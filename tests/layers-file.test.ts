@@ -106,17 +106,7 @@ it('presses what is seen with its progress, and takes a cancel without a trace',
 
 it('says when there is no room to store a pressing in, and leaves everything as it was', async () => {
   const before = (await stored()).sheets
-  // Storage that answers as it does when it is full.
-  await page.beginWith(
-    `window.isFull = true
-     window.Worker = class extends Worker {
-       postMessage(message, ...rest) {
-         if (message?.type !== 'save-file' || !window.isFull) return super.postMessage(message, ...rest)
-         const data = { type: 'failed', request: message.request, name: 'QuotaExceededError', message: 'The quota has been exceeded.' }
-         setTimeout(() => this.dispatchEvent(new MessageEvent('message', { data })))
-       }
-     }`,
-  )
+  await page.fillStorage('save-file')
   await page.driver.navigate().refresh()
   await page.css('canvas[aria-label=Proof]', 30_000)
   const press = () =>

@@ -34,8 +34,12 @@ const card = (name: string) => page.css(`[data-testid="card-${name}"]`)
 const colourAt = (x: number, y: number) => page.pixel('Proof', x, y)
 const shifted = (key: string) => page.chord(page.keys.SHIFT, key)
 
+/** How many layers there are before anything is done. */
+let atFirst = 0
+
 describe('the rack as a tree', () => {
   it('groups the chosen layer without changing the picture, and takes others in by keyboard', async () => {
+    atFirst = (await tree()).length
     const before = await colourAt(0.45, 0.6)
     await (await card('Cavity')).click()
     await page.press('g')
@@ -72,7 +76,7 @@ describe('the rack as a tree', () => {
     })
     // At the very back it has nothing to work on.
     await pane.click()
-    for (let i = 0; i < 14; i++) await shifted(page.keys.ARROW_LEFT)
+    for (let i = 0; i < 20; i++) await shifted(page.keys.ARROW_LEFT)
     await page.until('it hangs at the back', async () => (await tree())[0] === 'Levels wash')
     await page.until('the sky is as it was', async () => {
       const now = await colourAt(0.05, 0.05)
@@ -115,7 +119,7 @@ describe('the rack as a tree', () => {
     }
     await page.until('the rack is as it was', async () => {
       const names = await tree()
-      return names.length === 12 && names.every((name) => !name.startsWith(' '))
+      return names.length === atFirst && names.every((name) => !name.startsWith(' '))
     })
   })
 

@@ -51,6 +51,21 @@ export function benchLayers(): { layers: SheetNode[]; pictures: Record<string, R
   return { layers, pictures }
 }
 
+/** A rack of sixty layers: as {@link benchLayers}, most of them three times more, fainter. */
+export function manyLayers(): { layers: SheetNode[]; pictures: Record<string, RgbaPicture> } {
+  const { layers, pictures } = benchLayers()
+  const again = (suffix: string) =>
+    layers
+      .filter(({ content }) => content.kind === 'picture')
+      .map((layer) => ({
+        ...layer,
+        id: `${layer.id}${suffix}`,
+        name: `${layer.name}${suffix}`,
+        opacity: 0.4,
+      }))
+  return { layers: [...layers, ...again('b'), ...again('c'), ...again('d').slice(0, 2)], pictures }
+}
+
 /** A large sheet of thirty layers, eight of them with masks. */
 export function largeSheet(size: RenderSize): { sheet: Sheet; pictures: Record<string, RgbaPicture> } {
   const { layers, pictures } = benchLayers()
@@ -78,4 +93,33 @@ export function sheetArchive(
     project.pictures.push({ id, name: `${id}.png`, fileId: `f-${id}` })
   }
   return writeProjectArchive({ project, files, results: new Map() })
+}
+
+/** What hands reach for: tones, colours, blurs, and what lies about each pixel. */
+const EFFECT_ROUND = [
+  ['levels', { gamma: 1.2 }],
+  ['curve', {}],
+  ['hueChromaLightness', { hueDeg: 12 }],
+  ['gaussianBlur', { sigma: 3 }],
+  ['rangeTint', {}],
+  ['grain', {}],
+  ['unsharpMask', {}],
+  ['gradingTable', {}],
+  ['vignette', {}],
+  ['glow', {}],
+] as const
+
+/** A sheet with so many effects, one after the other on its layers that have pixels of their own, from the front. */
+export function withEffects(sheet: Sheet, count: number): Sheet {
+  const ids = Object.values(sheet.nodes)
+    .filter(({ content }) => content.kind === 'picture')
+    .map(({ id }) => id)
+    .reverse()
+  const nodes = { ...sheet.nodes }
+  for (let i = 0; i < count; i++) {
+    const [kind, params] = EFFECT_ROUND[i % EFFECT_ROUND.length]
+    const node = nodes[ids[i % ids.length]]
+    nodes[node.id] = { ...node, effects: [...node.effects, { ...effect(kind, params), id: `e${i}` }] }
+  }
+  return { ...sheet, nodes }
 }

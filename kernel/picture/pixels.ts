@@ -253,6 +253,48 @@ export function keptFlags(kept: usize, count: i32): i32 {
   return first == 0 ? EMPTY : FULL
 }
 
+/**
+ * A kept tile of 128 × 128 pixels at half its size, as one quarter of another: means of 2 × 2, colours as far as they are there.
+ * @param to the tile. @param x, y which quarter, 0 or 1 each.
+ */
+export function halve(from: usize, to: usize, x: i32, y: i32): void {
+  const sum = all(<f32>0.25)
+  const most = all(65535)
+  for (let row = 0; row < 64; row++) {
+    // 32 blocks of 32 bytes to a row.
+    let upper = from + ((<usize>row) << 11)
+    let out = to + ((<usize>(64 * y + row)) << 10) + ((<usize>x) << 9)
+    for (let block = 0; block < 16; block++) {
+      const lower = upper + 1024
+      const a0 = load16(upper, 24)
+      const a1 = load16(upper, 56)
+      const a2 = load16(lower, 24)
+      const a3 = load16(lower, 56)
+      const a = pairs(add(a0, a2), add(a1, a3))
+      const k = v128.and(div(all(1), divisor(a)), f32x4.gt(a, all(0)))
+      const r = mul(meansOf(upper, 0, a0, a1, a2, a3), k)
+      const g = mul(meansOf(upper, 8, a0, a1, a2, a3), k)
+      const b = mul(meansOf(upper, 16, a0, a1, a2, a3), k)
+      v128.store(out, i16x8.narrow_i32x4_u(toInt(atMost(most, r)), toInt(atMost(most, g))))
+      v128.store(out, i16x8.narrow_i32x4_u(toInt(atMost(most, b)), toInt(mul(a, sum))), 16)
+      upper += 64
+      out += 32
+    }
+  }
+}
+
+/** @inline Sums of neighbours of eight numbers. */
+function pairs(left: v128, right: v128): v128 {
+  return add(v128.shuffle<f32>(left, right, 0, 2, 4, 6), v128.shuffle<f32>(left, right, 1, 3, 5, 7))
+}
+
+/** @inline Sums of a channel over 2 × 2 pixels, weighed by their alpha. */
+function meansOf(upper: usize, channel: usize, a0: v128, a1: v128, a2: v128, a3: v128): v128 {
+  const left = add(mul(load16(upper + channel), a0), mul(load16(upper + 1024 + channel), a2))
+  const right = add(mul(load16(upper + 32 + channel), a1), mul(load16(upper + 1056 + channel), a3))
+  return pairs(left, right)
+}
+
 /** Whether a mask's bytes are all 0 (1) or all 255 (2). */
 export function maskFlags(mask: usize, count: i32): i32 {
   const end = mask + <usize>count

@@ -67,6 +67,13 @@ export interface TileRow {
   bytes: Uint8Array<ArrayBuffer>
 }
 
+/** What was painted by hand in a project; see stored-paint.ts. */
+export interface PaintRow {
+  projectId: string
+  /** Names of all its tiles, each once: what is listed here stays. */
+  tiles: string[]
+}
+
 /** What of a project can be taken back and done again; see history.ts. */
 export interface HistoryRow {
   projectId: string
@@ -96,15 +103,31 @@ export interface BlockRow {
   told: PassFacts
 }
 
+/** A recipe that was saved or brought in; see recipes/stored-recipes.ts. */
+export interface RecipeRow {
+  id: string
+  name: string
+  note: string
+  savedAt: number
+  /** Set when deleted; the row is cleared for good on a later start. */
+  deletedAt: number | null
+  /** The recipe as a file. */
+  file: Uint8Array<ArrayBuffer>
+  /** PNG of how it looked where it was made. */
+  seen: Uint8Array<ArrayBuffer> | null
+}
+
 /** Everything the application keeps, in this browser. */
 export const database = new Dexie('muted-relief') as Dexie & {
   projects: EntityTable<ProjectRow, 'id'>
   files: EntityTable<FileRow, 'key'>
   results: Table<ResultRow, string>
   tiles: EntityTable<TileRow, 'name'>
+  paints: EntityTable<PaintRow, 'projectId'>
   jobs: EntityTable<JobRow, 'id'>
   blocks: EntityTable<BlockRow, 'key'>
   histories: EntityTable<HistoryRow, 'projectId'>
+  recipes: EntityTable<RecipeRow, 'id'>
   settings: EntityTable<{ key: string; value: unknown }, 'key'>
 }
 database.version(1).stores({
@@ -116,3 +139,5 @@ database.version(1).stores({
 database.version(2).stores({ jobs: 'id, projectId', blocks: 'key, jobId' })
 database.version(3).stores({ histories: 'projectId' })
 database.version(4).stores({ tiles: 'name', results: 'key, projectId, *tiles' })
+database.version(5).stores({ recipes: 'id, savedAt' })
+database.version(6).stores({ paints: 'projectId, *tiles' })

@@ -78,6 +78,7 @@ export function newProject(name: string): Project {
     passes: defaultPasses(shot.id),
     pictures: [],
     sheets: [newSheet('Sheet 1', shot)],
+    kept: [],
     tracks: {},
   }
 }

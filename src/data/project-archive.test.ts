@@ -175,10 +175,11 @@ describe('project archive', () => {
 })
 
 /** A bundle, its bulk handed out piece by piece. */
-const sourceOf = ({ project, files, results }: ProjectBundle): ProjectSource => ({
+const sourceOf = ({ project, files, results, paint }: ProjectBundle): ProjectSource => ({
   project,
   file: async (fileId) => files.get(fileId) ?? { name: '', bytes: new Uint8Array() },
   result: async (_pass, { resultId }) => results.get(resultId) ?? null,
+  paint: async (name) => paint?.get(name) ?? null,
 })
 
 describe('storage', () => {

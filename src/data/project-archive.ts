@@ -6,7 +6,11 @@ import { ARCHIVE_ZIP, bytesSource, ZipFile, type ByteSource } from '@/core/forma
 import { passKind } from '@/core/passes/registry'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Project, ProjectPass, Rendered } from './project-schema'
+import { contentName } from '@/core/content-name'
+import type { PaintForm } from '@/core/paint/paint-names'
+import { readTile, tileFileName, writeTile } from '@/core/paint/tile-file'
 import { migrateProject } from './migrate-project'
+import { paintOf } from './stored-paint'
 import { filesOf, projectSchema, validateProject } from './project-schema'
 
 /**
@@ -14,13 +18,16 @@ import { filesOf, projectSchema, validateProject } from './project-schema'
  * - `project.json`: the project document (docs/project-archive.md describes every field),
  * - `files/{fileId}/{name}`: models and pictures as they were given,
  * - `passes/{resultId}.exr`: the raw channels of every rendered pass that has some,
- * - `passes/{resultId}.ply`: the lines of every rendered pass that has some.
+ * - `passes/{resultId}.ply`: the lines of every rendered pass that has some,
+ * - `paint/{name}.png`: every tile that was painted by hand.
  * Both ways it is streamed: one of its files is in memory at a time, so that it may be larger than that.
  */
 export interface ProjectBundle {
   readonly project: Project
   readonly files: ReadonlyMap<string, NamedFile>
   readonly results: ReadonlyMap<string, PassResult>
+  /** Tiles that were painted by hand, by their names. */
+  readonly paint?: ReadonlyMap<string, Uint8Array<ArrayBuffer>>
 }
 
 export interface NamedFile {
@@ -34,8 +41,11 @@ export interface ProjectSource {
   readonly file: (fileId: string) => Promise<NamedFile>
   /** Null where it is gone: the pass then goes out as not rendered. */
   readonly result: (pass: ProjectPass, rendered: Rendered) => Promise<PassResult | null>
+  /** A tile that was painted by hand; null where it is gone. */
+  readonly paint: (name: string, form: PaintForm) => Promise<Uint8Array<ArrayBuffer> | null>
 }
 
+const paintPath = (name: string): string => `paint/${tileFileName(name)}`
 const filePath = (fileId: string, name: string): string => `files/${fileId}/${name.replace(/[\\/]/g, '_')}`
 
 /** What is compressed already, or does not compress. */
@@ -54,7 +64,8 @@ export async function streamProjectArchive(
   const { project } = source
   const files = filesOf(project)
   const rendered = project.passes.filter((pass) => pass.rendered)
-  const total = files.length + rendered.length + 1
+  const painted = paintOf([project])
+  const total = files.length + rendered.length + painted.size + 1
   let done = 0
   const add = (name: string, bytes: Uint8Array, options = {}): Promise<EntryMetaData> =>
     zip.add(name, new Uint8ArrayReader(bytes), options)
@@ -79,6 +90,11 @@ export async function streamProjectArchive(
     }
     tell()
   }
+  for (const [name, form] of painted) {
+    const bytes = await source.paint(name, form)
+    if (bytes) await add(paintPath(name), writeTile(bytes, form), STORED)
+    tell()
+  }
   const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
   const document = JSON.stringify({ ...project, passes }, null, 2)
   await add('project.json', new TextEncoder().encode(document))
@@ -91,6 +107,7 @@ export async function writeProjectArchive({
   project,
   files,
   results,
+  paint,
 }: ProjectBundle): Promise<Uint8Array<ArrayBuffer>> {
   const writer = new Uint8ArrayWriter()
   await writer.init?.()
@@ -102,6 +119,7 @@ export async function writeProjectArchive({
       return found
     },
     result: async (_pass, { resultId }) => results.get(resultId) ?? null,
+    paint: async (name) => paint?.get(name) ?? null,
   }
   await streamProjectArchive(source, writer.writable)
   return writer.getData()
@@ -113,6 +131,8 @@ export interface OpenArchive {
   /** @throws {UnreadableFileError} naming the entry. */
   readonly file: (fileId: string) => Promise<NamedFile>
   readonly result: (pass: ProjectPass, rendered: Rendered) => Promise<PassResult>
+  /** Null where it is not in the archive: nothing is then seen of it. */
+  readonly paint: (name: string, form: PaintForm) => Promise<Uint8Array<ArrayBuffer> | null>
 }
 
 /**
@@ -152,6 +172,15 @@ export async function openProjectArchive(source: ByteSource, fileName: string): 
       return { name, bytes: await zip.read(filePath(fileId, name)) }
     },
     result: (pass, rendered) => readResult(zip, pass, rendered),
+    paint: async (name, form) => {
+      const path = paintPath(name)
+      if (!zip.has(path)) return null
+      const bytes = readTile(await zip.read(path), form, path)
+      // Under another's name it would be shown in the other's place.
+      if ((await contentName(bytes)) !== name)
+        throw new UnreadableFileError(path, 'does not hold what its name says')
+      return bytes
+    },
   }
 }
 
@@ -172,7 +201,12 @@ export async function readProjectArchive(bytes: Uint8Array, fileName: string): P
   const results = new Map<string, PassResult>()
   for (const pass of archive.project.passes)
     if (pass.rendered) results.set(pass.rendered.resultId, await archive.result(pass, pass.rendered))
-  return { project: archive.project, files, results }
+  const paint = new Map<string, Uint8Array<ArrayBuffer>>()
+  for (const [name, form] of paintOf([archive.project])) {
+    const bytes = await archive.paint(name, form)
+    if (bytes) paint.set(name, bytes)
+  }
+  return { project: archive.project, files, results, paint }
 }
 
 async function readResult(zip: ZipFile, { kind }: ProjectPass, rendered: Rendered): Promise<PassResult> {

@@ -7,6 +7,7 @@ import { dropJob, loadJobs } from './render-jobs'
 import type { ProjectSource } from './project-archive'
 import type { Project, ProjectPass, Rendered } from './project-schema'
 import { filesOf, projectSchema } from './project-schema'
+import { dropPaint, keepPaint, loadPaint, paintOf, savePaint, sharePaint } from './stored-paint'
 import { dropResults, loadResult, resultKey, saveResult, shareResult } from './stored-results'
 
 /** Reading and writing whole projects in the browser's storage. */
@@ -126,6 +127,7 @@ async function dropEverything(id: string): Promise<void> {
   for (const job of await loadJobs(id)) await dropJob(job.id)
   await database.files.where('projectId').equals(id).delete()
   await dropResults(await database.results.where('projectId').equals(id).primaryKeys())
+  await dropPaint([id])
   await database.histories.delete(id)
   await database.projects.delete(id)
 }
@@ -142,6 +144,8 @@ interface Bulk {
   readonly file: (id: string, fileId: string) => Promise<void>
   /** @returns false where it is gone: the pass then comes in as not rendered. */
   readonly result: (id: string, pass: ProjectPass, rendered: Rendered) => Promise<boolean>
+  /** All that was painted by hand. */
+  readonly paint: (id: string) => Promise<void>
 }
 
 /**
@@ -170,6 +174,7 @@ function bringIn(project: Project, bulk: Bulk, options: BringingIn): Promise<str
         if (!(await bulk.result(id, pass, own))) gone.add(pass.id)
         tell()
       }
+      await bulk.paint(id)
       const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
       await createProject({ ...project, id, name: options.name ?? project.name, passes })
       return id
@@ -194,6 +199,12 @@ export const storeProject = (source: ProjectSource, options: BringingIn = {}): P
         if (result) await saveResult(id, rendered.resultId, result)
         return result !== null
       },
+      paint: async (id) => {
+        for (const [name, form] of paintOf([source.project])) {
+          const bytes = await source.paint(name, form)
+          if (bytes) await savePaint(id, [{ name, bytes }])
+        }
+      },
     },
     options,
   )
@@ -208,6 +219,7 @@ export const storedProject = (project: Project): ProjectSource => {
       bytes: await loadFile(project.id, fileId),
     }),
     result: (_pass, rendered) => loadResult(project.id, rendered),
+    paint: async (name) => (await loadPaint([name])).at(0)?.bytes ?? null,
   }
 }
 
@@ -223,6 +235,7 @@ export async function duplicateProject(id: string): Promise<string> {
         await saveFile(toId, fileId, name, bytes)
       },
       result: (toId, _pass, { resultId }) => shareResult(id, toId, resultId),
+      paint: (toId) => sharePaint(paintOf([project]).keys(), toId),
     },
     { name: `${project.name} copy` },
   )
@@ -267,11 +280,13 @@ async function clearOrphans(): Promise<void> {
     for (const id of owners)
       if (!known.has(id)) await drop(await table.where('projectId').equals(id).primaryKeys())
   }
+  const painted = await database.paints.toCollection().primaryKeys()
+  await dropPaint(painted.filter((id) => !known.has(id)))
   const histories = await database.histories.toCollection().primaryKeys()
   await database.histories.bulkDelete(histories.filter((id) => !known.has(id)))
 }
 
-/** Drops files and results that neither the opened project nor a state of its history names. */
+/** Drops files, results and what was painted that neither the opened project nor a state of its history names. */
 export async function clearUnused(project: Project, history: readonly Project[] = []): Promise<void> {
   const wanted = new Set(
     [project, ...history].flatMap((state) => [
@@ -283,4 +298,5 @@ export async function clearUnused(project: Project, history: readonly Project[] 
     const keys = await table.where('projectId').equals(project.id).primaryKeys()
     await drop(keys.filter((key) => !wanted.has(key)))
   }
+  await keepPaint(project.id, [project, ...history])
 }

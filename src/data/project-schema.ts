@@ -218,12 +218,25 @@ export const projectSchema = z.object({
   passes: z.array(projectPassSchema),
   pictures: z.array(z.object({ id: z.string(), name: z.string(), fileId: z.string() })),
   sheets: z.array(projectSheetSchema).min(1),
+  /** States of sheets that were kept under a name, the newest last. */
+  kept: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        /** Milliseconds since 1970. */
+        at: z.number(),
+        sheet: projectSheetSchema,
+      }),
+    )
+    .default([]),
   /** What of each sheet moves, by its id. */
   tracks: z.record(z.string(), z.array(trackSchema)).default({}),
 })
 export type Project = z.infer<typeof projectSchema>
+export type KeptState = Project['kept'][number]
 /** What of a project lies beside its sheets: it does not change while one is worked on. */
-export type BesideSheets = Omit<Project, 'sheets'>
+export type BesideSheets = Omit<Project, 'sheets' | 'kept'>
 
 /** Ids of every stored file a project names. */
 export const filesOf = (project: Pick<Project, 'models' | 'pictures' | 'references'>) => [

@@ -3,6 +3,7 @@ import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import type { Rig } from '@/core/scene/light-rig'
 import { relit } from '@/core/scene/rendered-light'
+import { paintNames } from '@/core/paint/paint-names'
 import { sheetUses } from '@/core/sheet/sheet-uses'
 import { rigOfPass } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
@@ -12,6 +13,8 @@ import { surfacesNow } from './project-scene'
 export interface Needed {
   readonly passes: readonly ProjectPass[]
   readonly pictureIds: ReadonlySet<string>
+  /** Names of tiles that were painted by hand. */
+  readonly paint: ReadonlySet<string>
 }
 
 /** What a sheet needs to be composited: the passes and pictures that it shows, and what its masks are made from. */
@@ -23,7 +26,7 @@ export function neededBy(project: Project, sheet: ProjectSheet): Needed {
   const passes = project.passes.filter(
     (pass) => ids.has(pass.id) || (pass.shotId === sheet.shotId && kinds.has(pass.kind)),
   )
-  return { passes, pictureIds }
+  return { passes, pictureIds, paint: new Set(paintNames([sheet]).keys()) }
 }
 
 /** A rendered pass as far as it follows the project as it is now: its lights, its base colours, what its lines go by. */

@@ -93,6 +93,27 @@ export async function fetchResult(projectId: string, rendered: Rendered): Promis
   return (await storage().ask({ type: 'load-result', projectId, rendered }, 'result')).result
 }
 
+/** Stores tiles that were painted by hand; their bytes are moved. @throws {Error} in words where there is no room for them. */
+export async function storePaint(
+  projectId: string,
+  tiles: readonly { readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }[],
+): Promise<void> {
+  try {
+    const transfer = movable(tiles.map(({ bytes }) => bytes))
+    const message = { type: 'save-paint', projectId, tiles: tiles.map((tile) => ({ ...tile })) } as const
+    await storage().ask(message, 'done', { transfer })
+  } catch (error) {
+    throw new Error(storageProblem(error), { cause: error })
+  }
+}
+
+/** Tiles that were painted by hand; those that are gone are left out. */
+export async function fetchPaint(
+  names: readonly string[],
+): Promise<readonly { readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }[]> {
+  return (await storage().ask({ type: 'load-paint', names: [...names] }, 'paint')).tiles
+}
+
 type OnProgress = (share01: number) => void
 
 /** A stored project as an archive. @throws {CancelledError} when aborted. */

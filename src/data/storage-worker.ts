@@ -11,6 +11,8 @@ import { openProjectArchive, streamProjectArchive } from './project-archive'
 import { duplicateProject, saveFile, storedProject, storeProject } from './project-repository'
 import { projectSchema, renderedSchema, tileSchema } from './project-schema'
 import { jobRecordSchema, loadBlocks, saveBlock, type KeptBlock } from './render-jobs'
+import type { TileRow } from './database'
+import { loadPaint, savePaint } from './stored-paint'
 import { loadResult, saveResult } from './stored-results'
 
 /**
@@ -63,6 +65,20 @@ const requestSchema = z.discriminatedUnion('type', [
     name: z.string(),
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
+  /** Tiles that were painted by hand, … */
+  z.strictObject({
+    type: z.literal('save-paint'),
+    request,
+    projectId: z.string(),
+    tiles: z.array(
+      z.strictObject({
+        name: z.string(),
+        bytes: z.custom<Uint8Array<ArrayBuffer>>((v) => v instanceof Uint8Array),
+      }),
+    ),
+  }),
+  /** … and they again. */
+  z.strictObject({ type: z.literal('load-paint'), request, names: z.array(z.string()) }),
   z.strictObject({ type: z.literal('pack'), request, project: projectSchema }),
   z.strictObject({
     type: z.literal('import'),
@@ -83,6 +99,7 @@ export type StorageReply =
       readonly channels: ChannelData[]
       readonly blocks: KeptBlock[]
     }
+  | { readonly request: number; readonly type: 'paint'; readonly tiles: readonly TileRow[] }
   | { readonly request: number; readonly type: 'file'; readonly file: Blob }
   | { readonly request: number; readonly type: 'project'; readonly projectId: string }
 
@@ -110,6 +127,11 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
       await saveFile(message.projectId, message.fileId, message.name, message.bytes)
       release([message.bytes])
       return { request, type: 'done' }
+    case 'save-paint':
+      await savePaint(message.projectId, message.tiles)
+      return { request, type: 'done' }
+    case 'load-paint':
+      return { request, type: 'paint', tiles: await loadPaint(message.names) }
     case 'pack': {
       // What is written goes into a blob as it comes: the browser keeps large ones on disk.
       const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>()

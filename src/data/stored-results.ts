@@ -22,7 +22,7 @@ export async function saveResult(projectId: string, resultId: string, result: Pa
     planes.push(await cutPlane(format, channels[i], width, PASS_TILE_SIDE, tiles))
   const key = resultKey(projectId, resultId)
   const row: ResultRow = { key, projectId, kind, width, height, planes, tiles: [...tiles.keys()], drawing }
-  await database.transaction('rw', database.results, database.tiles, async () => {
+  await database.transaction('rw', database.results, database.tiles, database.paints, async () => {
     const before = await database.results.get(key)
     await putTiles(tiles)
     await database.results.put(row)
@@ -66,7 +66,7 @@ export const shareResult = (fromId: string, toId: string, resultId: string): Pro
 
 /** Drops rows of results, and the tiles that nothing else lists. */
 export const dropResults = (keys: readonly string[]): Promise<void> =>
-  database.transaction('rw', database.results, database.tiles, async () => {
+  database.transaction('rw', database.results, database.tiles, database.paints, async () => {
     const names = new Set<string>()
     for (const key of keys) {
       for (const name of (await database.results.get(key))?.tiles ?? []) names.add(name)

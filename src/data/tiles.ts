@@ -1,3 +1,4 @@
+import { contentName } from '@/core/content-name'
 import { UnreadableFileError } from '@/core/errors'
 import type { Tile } from '@/core/passes/tile'
 import { allocateChannel, type ChannelData, type ChannelFormat } from '@/core/picture/channel'
@@ -26,12 +27,6 @@ export function tileRects(width: number, height: number, side: number): Tile[] {
     for (let x = 0; x < width; x += side)
       rects.push({ x, y, width: Math.min(side, width - x), height: Math.min(side, height - y) })
   return rects
-}
-
-/** SHA-256 of bytes, as text. */
-async function contentName(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
-  const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes))
-  return btoa(String.fromCharCode(...hash))
 }
 
 /**
@@ -109,10 +104,13 @@ function placeTile(plane: ChannelData, width: number, rect: Tile, { buffer, byte
     plane.set(tile.subarray(row * rect.width, (row + 1) * rect.width), (rect.y + row) * width + rect.x)
 }
 
-/** Drops those of some tiles that no row lists any more; within the transaction that dropped rows which did. */
+/** Drops those of some tiles that no pass and no painting lists any more; within the transaction that dropped rows which did. */
 export async function dropUnlisted(names: Iterable<string>): Promise<void> {
   for (const some of bulks([...new Set(names)])) {
-    const listed = new Set(await database.results.where('tiles').anyOf(some).uniqueKeys())
+    const listed = new Set([
+      ...(await database.results.where('tiles').anyOf(some).uniqueKeys()),
+      ...(await database.paints.where('tiles').anyOf(some).uniqueKeys()),
+    ])
     await database.tiles.bulkDelete(some.filter((name) => !listed.has(name)))
   }
 }

@@ -1,3 +1,4 @@
+import { withLivePaint, type LivePaint } from '@/core/paint/live-paint'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
 import { writeTile } from '@/core/sheet/evaluate/picture-rows'
 import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
@@ -14,8 +15,10 @@ type Told<K extends ToHand['type']> = Extract<ToHand, { readonly type: K }>
 export class HandCore {
   private readonly store = new SheetStore()
   private evaluator: SheetEvaluator | null = null
-  private sheet: Sheet | null = null
+  /** The one at work under null, those of single views under their numbers. */
+  private readonly sheets = new Map<number | null, Sheet>()
   private control: Int32Array = new Int32Array(8)
+  private live: readonly LivePaint[] = []
 
   /** @param onReady told when it can paint. */
   constructor(private readonly onReady: () => void) {}
@@ -35,13 +38,22 @@ export class HandCore {
         else this.store.pictures.delete(message.pictureId)
         return
       case 'sheet':
-        this.sheet = message.sheet
+        if (message.sheet) this.sheets.set(message.beside, message.sheet)
+        else this.sheets.delete(message.beside)
         return
-      case 'patch':
-        if (this.sheet) this.sheet = patchedSheet(this.sheet, message.changes)
+      case 'patch': {
+        const before = this.sheets.get(message.beside)
+        if (before) this.sheets.set(message.beside, patchedSheet(before, message.changes))
+        return
+      }
+      case 'paint-tile':
+        this.store.paint.set(message.name, message.words)
+        return
+      case 'live':
+        this.live = message.live
         return
       case 'take-up':
-        return this.begin(message)
+        return void this.begin(message, null)
       case 'paint':
         return this.work(() => this.paint(message))
       case 'row':
@@ -60,22 +72,24 @@ export class HandCore {
     Atomics.notify(this.control, CONTROL.working)
   }
 
-  private begin({ view, series }: Pick<Told<'take-up'>, 'view' | 'series'>): void {
-    if (this.evaluator && this.sheet)
-      this.evaluator.begin(planSheet(this.sheet, view, this.store.resources), series)
+  /** @returns whether it has the sheet. */
+  private begin({ view, series }: Pick<Told<'take-up'>, 'view' | 'series'>, beside: number | null): boolean {
+    const own = this.sheets.get(beside)
+    const sheet = own && beside === null ? withLivePaint(own, this.live) : own
+    if (this.evaluator && sheet) this.evaluator.begin(planSheet(sheet, view, this.store.resources), series)
+    return sheet !== undefined
   }
 
-  private paint({ view, series, pixels, order }: Told<'paint'>): void {
+  private paint({ view, series, pixels, order, beside }: Told<'paint'>): void {
     const { evaluator } = this
-    if (!evaluator || !this.sheet) return
-    this.begin({ view, series })
+    if (!evaluator || !this.begin({ view, series }, beside)) return
     for (let i = this.next(); i < order.seen; i = this.next())
       paintInWindow(evaluator, pixels, order.columns[i], order.rows[i])
   }
 
   private row({ ty, from, to, form, width, pixels }: Told<'row'>): void {
     const { evaluator } = this
-    if (!evaluator || !this.sheet) return
+    if (!evaluator || !this.sheets.has(null)) return
     for (let tx = from + this.next(); tx < to; tx = from + this.next())
       evaluator.tile(tx, ty, (at) => writeTile(evaluator, tx, ty, at, form, pixels, width))
   }

@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads'
 import type { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
 import type { Sheet } from '@/core/sheet/sheet-schema'
-import { SheetHands, type SpawnHand } from './sheet-hands'
+import { SheetHands, sheetName, type SpawnHand } from './sheet-hands'
 import { sharedPass, sharedPicture, type SheetStore } from './sheet-store'
 
 const spawn: SpawnHand = (onReady, onBroken) => {
@@ -19,10 +19,10 @@ export async function nodeHands(
   tiles: KeptTiles,
   count: number,
   sheet: Sheet,
-  { passes, pictures }: SheetStore,
+  { passes, pictures, paint }: SheetStore,
 ): Promise<SheetHands> {
   const hands = new SheetHands(tiles.memory, count, spawn)
-  hands.tell('sheet', { type: 'sheet', sheet })
+  hands.tell(sheetName(null), { type: 'sheet', beside: null, sheet })
   for (const [passId, pass] of passes) {
     const own = { ...pass, result: sharedPass(pass.result) }
     passes.set(passId, own)
@@ -32,6 +32,12 @@ export async function nodeHands(
     const own = { ...stored, picture: sharedPicture(stored.picture) }
     pictures.set(pictureId, own)
     hands.tell(`picture ${pictureId}`, { type: 'picture', pictureId, picture: own })
+  }
+  for (const [name, own] of paint) {
+    const words = new Uint16Array(new SharedArrayBuffer(own.byteLength))
+    words.set(own)
+    paint.set(name, words)
+    hands.tell(`paint ${name}`, { type: 'paint-tile', name, words })
   }
   await hands.allReady
   return hands

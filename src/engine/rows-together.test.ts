@@ -17,7 +17,7 @@ async function opened(sheet: Sheet, spawn: SpawnHand) {
   const tiles = new KeptTiles(pictureMemory(96 * 2 ** 20, true))
   const evaluator = new SheetEvaluator(tiles, resources)
   const hands = new SheetHands(tiles.memory, 1, spawn)
-  hands.tell('sheet', { type: 'sheet', sheet })
+  hands.tell('sheet', { type: 'sheet', beside: null, sheet })
   for (const pictureId of ['a', 'b', 'soft']) {
     const found = resources.picture(pictureId)
     if (!found) continue

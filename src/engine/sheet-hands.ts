@@ -1,3 +1,4 @@
+import type { LivePaint } from '@/core/paint/live-paint'
 import type { DocumentChange } from '@/core/document-changes'
 import type { LinearMemory } from '@/core/wasm/linear-memory'
 import type { SheetView } from '@/core/sheet/evaluate/plan-sheet'
@@ -22,8 +23,16 @@ export type ToHand =
   | { readonly type: 'begin'; readonly memory: LinearMemory; readonly control: Int32Array }
   | { readonly type: 'pass'; readonly passId: string; readonly pass: StoredPass | null }
   | { readonly type: 'picture'; readonly pictureId: string; readonly picture: StoredPicture | null }
-  | { readonly type: 'sheet'; readonly sheet: Sheet }
-  | { readonly type: 'patch'; readonly changes: readonly DocumentChange[] }
+  /** The sheet at work, or that of one view; null: it is gone. */
+  | { readonly type: 'sheet'; readonly beside: number | null; readonly sheet: Sheet | null }
+  | {
+      readonly type: 'patch'
+      readonly beside: number | null
+      readonly changes: readonly DocumentChange[]
+    }
+  | { readonly type: 'paint-tile'; readonly name: string; readonly words: Uint16Array }
+  /** What was painted and the sheet at work does not know yet. */
+  | { readonly type: 'live'; readonly live: readonly LivePaint[] }
   /** A picture that is painted row by row, … */
   | { readonly type: 'take-up'; readonly view: SheetView; readonly series: string }
   /** … and columns from…to of one of its rows. */
@@ -40,6 +49,7 @@ export type ToHand =
     }
   | {
       readonly type: 'paint'
+      readonly beside: number | null
       readonly view: SheetView
       readonly series: string
       readonly pixels: WindowPixels
@@ -53,6 +63,9 @@ export interface Hand {
   readonly close: () => void
 }
 export type SpawnHand = (onReady: () => void, onBroken: () => void) => Hand
+
+/** What a sheet is called among the things that hands are told. */
+export const sheetName = (beside: number | null): string => `sheet ${beside ?? 'at work'}`
 
 /** How long a picture waits for a hand that does not answer before it goes on without it. Milliseconds. */
 const PATIENCE = 4000
@@ -96,9 +109,9 @@ export class SheetHands {
   }
 
   /** Tells every hand what changed of the sheet, and those that are not ready yet of what it is now. */
-  patch(changes: readonly DocumentChange[], now: Sheet): void {
-    this.told.set('sheet', { type: 'sheet', sheet: now })
-    this.send({ type: 'patch', changes })
+  patch(changes: readonly DocumentChange[], now: Sheet, beside: number | null): void {
+    this.told.set(sheetName(beside), { type: 'sheet', beside, sheet: now })
+    this.send({ type: 'patch', beside, changes })
   }
 
   /** Tells the hands something that those who come later need not know. */

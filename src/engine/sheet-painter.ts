@@ -1,23 +1,29 @@
+import type { ShotMapName } from '@/core/passes/shot-maps'
 import type { DocumentChange } from '@/core/document-changes'
 import { InvalidValueError } from '@/core/errors'
 import { pictureMemory } from '@/core/picture/picture-kernel'
 import { KeptTiles, NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
 import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
 import { contributionsAt, type Contributions } from '@/core/sheet/evaluate/contributions'
-import { planLayer, planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import { planLayer, planSheet, type Coarseness, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
 import { tileOrder, type TileOrder, type ViewWindow } from '@/core/sheet/evaluate/view-window'
-import { paintInWindow } from '@/core/sheet/evaluate/window-pixels'
+import { paintInWindow, type WindowPixels } from '@/core/sheet/evaluate/window-pixels'
 import { EXPORT_SERIES, exportSheet, type SheetFormat } from '@/core/sheet/export-sheet'
 import { patchedSheet } from '@/core/sheet/patch-sheet'
 import { hasContent, type Sheet, type SheetEffect, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { release } from '@/core/workers/release'
 import { rowsTogether } from './rows-together'
-import { SheetHands, type SpawnHand } from './sheet-hands'
+import { shotMapWindow } from '@/core/sheet/shot-map-window'
+import { layersOf } from '@/core/sheet/sheet-tree'
+import { withMaskSeen } from '@/core/sheet/mask-seen'
+import { scopesOf, type Scopes } from '@/core/sheet/scopes'
+import { SheetHands, sheetName, type SpawnHand } from './sheet-hands'
+import { StrokeDesk } from './stroke-desk'
 import { sharedPass, sharedPicture, SheetStore, type StoredPass, type StoredPicture } from './sheet-store'
-import { present, type ShownView } from './sheet-view'
+import { draftOf, present, type Draft, type ShownView } from './sheet-view'
 
 /** The longest side of the picture tones are counted in. */
 const HISTOGRAM_SIDE = 480
@@ -40,6 +46,8 @@ export interface ViewRequest {
   readonly seen: ViewWindow
   readonly upTo: number
   readonly without: string | null
+  /** The view whose own sheet it shows; null: the one at work. */
+  readonly beside: number | null
   /** Whether a hand is moving something. */
   readonly isDraft: boolean
   /** Whether a newer request has come. */
@@ -51,9 +59,12 @@ export class SheetPainter {
   readonly store = new SheetStore()
   private readonly tiles: KeptTiles
   private readonly evaluator: SheetEvaluator
+  /** Where strokes are painted. */
+  readonly desk: StrokeDesk
   /** Threads that paint beside this one. */
   private hands: SheetHands | null = null
-  private document: Sheet | null = null
+  /** Sheets that are shown: the one at work under null, those of single views under their numbers. */
+  private readonly documents = new Map<number | null, Sheet>()
 
   /**
    * @param spawnHand begins a thread that helps; null where memory cannot be shared.
@@ -65,6 +76,9 @@ export class SheetPainter {
   ) {
     this.tiles = spawnHand ? new KeptTiles(pictureMemory(SHARED_BYTES, true)) : new KeptTiles()
     this.evaluator = new SheetEvaluator(this.tiles, this.store.resources)
+    this.desk = new StrokeDesk(this.tiles, this.store.resources, (live) =>
+      this.hands?.tell('live paint', { type: 'live', live }, live.length === 0),
+    )
   }
 
   get canShare(): boolean {
@@ -73,22 +87,38 @@ export class SheetPainter {
 
   /** The sheet that pictures are made of. @throws {InvalidValueError} where none was given. */
   get sheet(): Sheet {
-    if (!this.document) throw new InvalidValueError('sheet', 'must be given first')
-    return this.document
+    return this.sheetOf(null)
+  }
+
+  /** The same without what is being painted. */
+  get document(): Sheet {
+    const sheet = this.documents.get(null)
+    if (!sheet) throw new InvalidValueError('sheet', 'must be given first')
+    return sheet
+  }
+
+  private sheetOf(beside: number | null): Sheet {
+    const sheet = this.documents.get(beside)
+    if (!sheet) throw new InvalidValueError('sheet', 'must be given first')
+    return beside === null ? this.desk.seen(sheet) : sheet
   }
 
   // ------------------------------------------------------------------ what it is given
 
-  takeSheet(sheet: Sheet): void {
-    this.document = sheet
-    this.hands?.tell('sheet', { type: 'sheet', sheet })
+  /** @param beside the view that it is for; null: all others. */
+  takeSheet(sheet: Sheet | null, beside: number | null = null): void {
+    if (sheet) this.documents.set(beside, sheet)
+    else this.documents.delete(beside)
+    this.hands?.tell(sheetName(beside), { type: 'sheet', beside, sheet }, sheet === null)
   }
-  patchSheet(changes: readonly DocumentChange[]): void {
-    const { sheet } = this
+  patchSheet(changes: readonly DocumentChange[], beside: number | null = null): void {
+    const before = this.documents.get(beside)
+    if (!before) throw new InvalidValueError('sheet', 'must be given first')
     // Until it is given anew: a picture of what it was would be taken for what it is.
-    this.document = null
-    this.document = patchedSheet(sheet, changes)
-    this.hands?.patch(changes, this.document)
+    this.documents.delete(beside)
+    const now = patchedSheet(before, changes)
+    this.documents.set(beside, now)
+    this.hands?.patch(changes, now, beside)
   }
   takePass(passId: string, pass: StoredPass | null): void {
     const { passes } = this.store
@@ -101,6 +131,14 @@ export class SheetPainter {
   relight(passId: string, pass: StoredPass): void {
     this.store.passes.set(passId, pass)
     this.tellPass(passId)
+  }
+  takePaint(name: string, bytes: Uint8Array<ArrayBuffer>): void {
+    const { paint } = this.store
+    const isShared = this.canShare
+    const words = new Uint16Array(isShared ? new SharedArrayBuffer(bytes.length) : bytes.buffer)
+    if (isShared) words.set(new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2))
+    paint.set(name, words)
+    this.hands?.tell(`paint ${name}`, { type: 'paint-tile', name, words })
   }
   takePicture(pictureId: string, picture: StoredPicture | null): void {
     if (picture) this.store.pictures.set(pictureId, picture)
@@ -120,7 +158,10 @@ export class SheetPainter {
       this.hands = new SheetHands(this.tiles.memory, count, this.spawnHand)
       for (const passId of this.store.passes.keys()) this.tellPass(passId)
       for (const pictureId of this.store.pictures.keys()) this.tellPicture(pictureId)
-      if (this.document) this.hands.tell('sheet', { type: 'sheet', sheet: this.document })
+      for (const [name, words] of this.store.paint)
+        this.hands.tell(`paint ${name}`, { type: 'paint-tile', name, words })
+      for (const [beside, sheet] of this.documents)
+        this.hands.tell(sheetName(beside), { type: 'sheet', beside, sheet })
     }
     return this.hands.count > 0 ? this.hands : null
   }
@@ -148,23 +189,42 @@ export class SheetPainter {
   // ------------------------------------------------------------------ views
 
   /** Takes up what a view is to show. */
-  private begin(view: ShownView, { series, upTo, without, isDraft }: ViewRequest): SheetView {
+  private begin(
+    view: ShownView,
+    { series, upTo, without, beside, isDraft }: ViewRequest,
+    coarse: Coarseness,
+  ): SheetView {
     const left = without === null ? undefined : new Set([without])
-    const asked = { size: view.size, upTo, without: left, isDraft }
-    this.evaluator.begin(planSheet(this.sheet, asked, this.store.resources), series)
+    const asked = { size: view.size, upTo, without: left, isDraft, coarse }
+    this.evaluator.begin(planSheet(this.sheetOf(beside), asked, this.store.resources), series)
     return asked
   }
 
   /**
-   * Paints what is seen of a view, and shows it: at once when it is whole, piece by piece where that takes long.
+   * Paints what is seen of a view, and shows it: at once when it is whole, piece by piece where that takes long. While a hand
+   * moves it is as coarse as keeps up with it.
    * @returns false where a newer request ended it.
    */
   async show(view: ShownView, request: ViewRequest): Promise<boolean> {
+    const begun = performance.now()
+    const coarse = view.pace.next(request.isDraft, begun)
+    const draft = coarse === 1 ? null : draftOf(view, coarse, this.canShare)
+    const isWhole = await this.paint(view, draft, request)
+    const done = performance.now()
+    if (request.isDraft) view.pace.tell(coarse, done - begun, done)
+    return isWhole
+  }
+
+  private async paint(view: ShownView, draft: Draft | null, request: ViewRequest): Promise<boolean> {
     this.tiles.tick()
-    const asked = this.begin(view, request)
-    const order = rotated(tileOrder(view.pixels.window, request.seen), view.resumeAt)
+    const coarse = draft?.coarse ?? 1
+    const asked = this.begin(view, request, coarse)
+    const target = draft ?? view
+    const { pixels } = target
+    const order = rotated(tileOrder(pixels.window, smaller(request.seen, coarse)), target.resumeAt)
     const hands = this.helpers()
-    hands?.begin({ type: 'paint', view: asked, series: request.series, pixels: view.pixels, order })
+    const { series, beside } = request
+    hands?.begin({ type: 'paint', view: asked, series, beside, pixels, order })
     let alone = 0
     const next = hands ? () => hands.next() : () => alone++
     let problem: unknown = null
@@ -173,14 +233,14 @@ export class SheetPainter {
     let shownAt = started
     try {
       for (let i = next(); i < order.seen; i = next()) {
-        paintInWindow(this.evaluator, view.pixels, order.columns[i], order.rows[i])
+        paintInWindow(this.evaluator, pixels, order.columns[i], order.rows[i])
         const now = performance.now()
         if (now - started > LEAST_MS && request.isStale()) {
           reached = Math.min(order.seen, hands ? hands.stop() : alone)
           break
         }
         if (now - shownAt > LOOK_MS) {
-          present(view)
+          present(view, draft)
           // The hands go on meanwhile.
           await this.turn()
           shownAt = performance.now()
@@ -193,15 +253,15 @@ export class SheetPainter {
     // Whatever happened, nobody may be at work any more when tiles are given back.
     const isWhole = hands?.finish() ?? true
     if (problem !== null && !(problem instanceof NoRoomError)) throw problem
-    if (problem !== null || !isWhole) this.paintAlone(view, order)
+    if (problem !== null || !isWhole) this.paintAlone(pixels, order)
     else this.tiles.shrinkTo(KEPT_BYTES)
-    present(view)
-    view.resumeAt = reached === null ? 0 : (view.resumeAt + reached) % Math.max(1, order.seen)
+    present(view, draft)
+    target.resumeAt = reached === null ? 0 : (target.resumeAt + reached) % Math.max(1, order.seen)
     return reached === null
   }
 
   /** Paints what a hand left behind, or what did not fit into memory at once: tile by tile, giving back between them. */
-  private paintAlone({ pixels }: ShownView, { columns, rows, seen }: TileOrder): void {
+  private paintAlone(pixels: WindowPixels, { columns, rows, seen }: TileOrder): void {
     this.tiles.shrinkTo(KEPT_BYTES / 2)
     for (let i = 0; i < seen; i++) {
       paintInWindow(this.evaluator, pixels, columns[i], rows[i])
@@ -210,8 +270,9 @@ export class SheetPainter {
     }
   }
 
-  /** Whether anything of a view lies around what is seen of it. */
-  hasAround(view: ShownView, { seen }: ViewRequest): boolean {
+  /** Whether anything of a view lies around what is seen of it, and is to be painted now: not while a hand moves. */
+  hasAround(view: ShownView, { seen, isDraft }: ViewRequest): boolean {
+    if (isDraft) return false
     const order = tileOrder(view.pixels.window, seen)
     return order.seen < order.columns.length
   }
@@ -226,22 +287,22 @@ export class SheetPainter {
     const { columns, rows, seen } = tileOrder(view.pixels.window, request.seen)
     let at = Math.max(from, seen)
     if (at >= columns.length) return null
-    this.begin(view, request)
+    this.begin(view, request, 1)
     const started = performance.now()
     for (; at < columns.length && performance.now() - started < AROUND_MS; at++) {
       paintInWindow(this.evaluator, view.pixels, columns[at], rows[at])
       if (this.tiles.usedBytes > KEPT_BYTES) this.tiles.shrinkTo(KEPT_BYTES)
     }
-    present(view)
+    present(view, null)
     return at < columns.length ? at : null
   }
 
   // ------------------------------------------------------------------ pictures
 
   /** The whole sheet: straight 8-bit RGBA. */
-  picture(size: RenderSize): Uint8ClampedArray<ArrayBuffer> {
+  picture(size: RenderSize, sheet: Sheet = this.sheet): Uint8ClampedArray<ArrayBuffer> {
     this.tiles.tick()
-    this.evaluator.begin(planSheet(this.sheet, { size }, this.store.resources), 'picture')
+    this.evaluator.begin(planSheet(sheet, { size }, this.store.resources), 'picture')
     const bytes = wholePicture(this.evaluator, size, 'bytes', undefined, KEPT_BYTES)
     return new Uint8ClampedArray(bytes.buffer)
   }
@@ -287,17 +348,65 @@ export class SheetPainter {
   /** How much there is of each tone in what a layer shows, or beneath it; null where it is not shown. */
   tones(layerId: string, side: 'own' | 'beneath'): number[] | null {
     const { sheet } = this
-    const scale = Math.min(1, HISTOGRAM_SIDE / Math.max(sheet.width, sheet.height))
-    const size = {
-      width: Math.max(1, Math.round(sheet.width * scale)),
-      height: Math.max(1, Math.round(sheet.height * scale)),
-    }
+    const size = measuredSize(sheet)
     this.tiles.tick()
     const plan = planSheet(sheet, { size }, this.store.resources)
     this.evaluator.begin(plan, 'histogram')
     const tones = toneHistogram(this.evaluator, plan, layerId, side)
     this.tiles.shrinkTo(KEPT_BYTES)
     return tones
+  }
+
+  /** What a map of the shot says at a place, in shares of the sheet; null where there is no such map. */
+  mapAt(map: ShotMapName, id: string, x01: number, y01: number): number | null {
+    const { sheet, store } = this
+    const { width, height } = sheet
+    const window = { x: Math.floor(x01 * width), y: Math.floor(y01 * height), width: 1, height: 1 }
+    const target = { window, view: { width, height }, sheet, resources: store.resources }
+    const plane = shotMapWindow({ from: 'shot', map, id }, target, sheet.shotId)
+    const value = plane?.[0]
+    return value === undefined || !Number.isFinite(value) ? null : value
+  }
+
+  /** What goes into an effect of a layer, small: of a wash, what is seen beneath it. Null where there is no such effect. */
+  effectInput(layerId: string, effectId: string): (RenderSize & { readonly rgba: Uint8ClampedArray }) | null {
+    const node = this.sheet.nodes[layerId] as SheetNode | undefined
+    const at = node?.effects.findIndex(({ id }) => id === effectId) ?? -1
+    if (!node || at < 0) return null
+    const cut = { ...node, effects: node.effects.slice(0, at) }
+    const sheet = { ...this.sheet, nodes: { ...this.sheet.nodes, [layerId]: cut } }
+    const size = measuredSize(sheet)
+    const rgba = hasContent(node, 'wash')
+      ? this.picture(size, withoutFront(sheet, layerId))
+      : this.layerPicture(layerId, size, {
+          ...sheet,
+          nodes: { ...sheet.nodes, [layerId]: { ...cut, mask: null } },
+        })
+    this.tiles.shrinkTo(KEPT_BYTES)
+    return rgba && { ...size, rgba }
+  }
+
+  /** How much is how dark in what is seen, in what a layer shows, or in its mask; null where there is no such thing. */
+  scopes(
+    of: 'proof' | 'layer' | 'mask' | 'effect',
+    layerId: string | null,
+    effectId: string | null = null,
+  ): Scopes | null {
+    const { sheet } = this
+    const size = measuredSize(sheet)
+    if (of === 'effect') {
+      const input = layerId === null || effectId === null ? null : this.effectInput(layerId, effectId)
+      return input && scopesOf(input.rgba, input.width, input.height)
+    }
+    if (of !== 'proof' && (layerId === null || !sheet.nodes[layerId])) return null
+    const rgba =
+      of === 'proof' || layerId === null
+        ? this.picture(size)
+        : of === 'layer'
+          ? this.layerPicture(layerId, size)
+          : this.picture(size, withMaskSeen(sheet, layerId, 'alone'))
+    this.tiles.shrinkTo(KEPT_BYTES)
+    return rgba && scopesOf(rgba, size.width, size.height)
   }
 
   /** What each layer brings to a pixel of the sheet; null beside it. */
@@ -336,10 +445,34 @@ export class SheetPainter {
   }
 }
 
+/** A part of a picture in one that is coarser. */
+const smaller = ({ x, y, width, height }: ViewWindow, coarse: Coarseness): ViewWindow => ({
+  x: x / coarse,
+  y: y / coarse,
+  width: width / coarse,
+  height: height / coarse,
+})
+
 /** An order that begins at another of its seen tiles. */
 function rotated(order: TileOrder, by: number): TileOrder {
   if (by === 0) return order
   const turn = (list: Int32Array) =>
     Int32Array.from(list, (v, i) => (i < order.seen ? list[(i + by) % order.seen] : v))
   return { columns: turn(order.columns), rows: turn(order.rows), seen: order.seen }
+}
+
+/** A sheet as small as it is measured. */
+function measuredSize({ width, height }: RenderSize): RenderSize {
+  const scale = Math.min(1, HISTOGRAM_SIDE / Math.max(width, height))
+  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) }
+}
+
+/** A sheet without what hangs in front of a layer. */
+function withoutFront(sheet: Sheet, layerId: string): Sheet {
+  const order = layersOf(sheet).map(({ id }) => id)
+  const front = new Set(order.slice(order.indexOf(layerId) + 1))
+  const nodes = Object.fromEntries(
+    Object.entries(sheet.nodes).map(([id, node]) => [id, front.has(id) ? { ...node, visible: false } : node]),
+  )
+  return { ...sheet, nodes }
 }

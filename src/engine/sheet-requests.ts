@@ -1,6 +1,10 @@
+import { paintShape } from '@/core/paint/paint-grid'
+import { cameraSchema, frameSchema } from '@/core/scene/camera'
+import { SHOT_MAPS, type ShotMapName } from '@/core/passes/shot-maps'
 import { z } from 'zod'
 import { documentChangeSchema } from '@/core/document-changes'
 import type { OpenRasterFile } from '@/core/formats/read-openraster'
+import { brushUseSchema } from '@/core/paint/brush'
 import { handEditSchema } from '@/core/lines/hand-weights'
 import { paramValuesSchema } from '@/core/params'
 import { passResultSchema } from '@/core/passes/check-result'
@@ -11,8 +15,11 @@ import { renderedLightSchema } from '@/core/scene/rendered-light'
 import type { Contributions } from '@/core/sheet/evaluate/contributions'
 import { SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import { SHEET_FITS } from '@/core/sheet/sheet-fit'
+import type { ParamValues } from '@/core/params'
+import type { Scopes } from '@/core/sheet/scopes'
 import { sheetEffectSchema, sheetSchema } from '@/core/sheet/sheet-schema'
 import { tileSchema } from './messages'
+import { strokeSchema, type StrokeTile } from './stroke-messages'
 
 /** What the sheet worker may be asked, and what it answers. */
 
@@ -25,6 +32,25 @@ const viewSchema = z
   .int()
   .min(0)
   .max(MOST_VIEWS - 1)
+
+/** Seven numbers for each moment of a pen; see stroke-desk.ts. */
+const samplesSchema = z.custom<Float64Array>((v) => v instanceof Float64Array)
+
+/** A view that shows again what it was asked for last, and how long that took. */
+export interface ShownAgain {
+  readonly view: number
+  readonly milliseconds: number
+}
+
+const carryViewSchema = z.strictObject({
+  camera: cameraSchema,
+  frame: frameSchema,
+  depths: z.custom<Float32Array>((v) => v instanceof Float32Array),
+  placed: z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() }),
+})
+
+/** The view that a sheet is for; null: the one at work, which all others show. */
+const beside = viewSchema.nullable().default(null)
 
 export const sheetRequestSchema = z.discriminatedUnion('type', [
   z.strictObject({
@@ -56,13 +82,40 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     name: z.string(),
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
+  /** A tile that was painted by hand. */
+  z.strictObject({
+    type: z.literal('paint-tile'),
+    request,
+    name: z.string(),
+    bytes: z.custom<Uint8Array<ArrayBuffer>>((v) => v instanceof Uint8Array && v.byteLength % 2 === 0),
+  }),
+  /** A stroke that a brush made, by itself. */
+  z.strictObject({ type: z.literal('brush-sample'), request, brush: brushUseSchema, size: sizeSchema }),
+  /** A pen comes down on the sheet at work, … */
+  z.strictObject({ type: z.literal('stroke-begin'), request, stroke: z.number().int(), of: strokeSchema }),
+  /** … moves, … */
+  z.strictObject({
+    type: z.literal('stroke-add'),
+    request,
+    stroke: z.number().int(),
+    samples: samplesSchema,
+  }),
+  /** … and is lifted: the tiles it changed are told. */
+  z.strictObject({
+    type: z.literal('stroke-end'),
+    request,
+    stroke: z.number().int(),
+    samples: samplesSchema,
+  }),
+  /** The sheet knows of a stroke now, or it is to be as if it never was. */
+  z.strictObject({ type: z.literal('stroke-forget'), request, stroke: z.number().int() }),
   z.strictObject({ type: z.literal('drop-picture'), request, pictureId: z.string() }),
   /** How large a picture is. */
   z.strictObject({ type: z.literal('picture-size'), request, pictureId: z.string() }),
-  /** The sheet that everything else is asked of, … */
-  z.strictObject({ type: z.literal('sheet'), request, sheet: sheetSchema }),
+  /** The sheet that everything else is asked of, or another that one view alone shows; null: there is none any more, … */
+  z.strictObject({ type: z.literal('sheet'), request, beside, sheet: sheetSchema.nullable() }),
   /** … and what changed of it. */
-  z.strictObject({ type: z.literal('patch'), request, changes: z.array(documentChangeSchema) }),
+  z.strictObject({ type: z.literal('patch'), request, beside, changes: z.array(documentChangeSchema) }),
   /** Where the newest request of each view is told at once, by its number, if threads share memory. */
   z.strictObject({
     type: z.literal('newest'),
@@ -94,6 +147,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     }),
     upTo: z.number().int(),
     without: z.string().nullable(),
+    /** Shows the sheet that is for this view alone. */
+    isBeside: z.boolean().default(false),
     /** While a hand moves something. */
     isDraft: z.boolean(),
   }),
@@ -108,6 +163,45 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     layerId: z.string(),
     effect: sheetEffectSchema,
     small: sizeSchema,
+  }),
+  /** A sheet, small: one that is kept, or of an earlier step. */
+  z.strictObject({ type: z.literal('sheet-picture'), request, sheet: sheetSchema, small: sizeSchema }),
+  /** How much is how dark in what is seen, in what a layer shows, or in its mask. */
+  z.strictObject({
+    type: z.literal('scopes'),
+    request,
+    of: z.enum(['proof', 'layer', 'mask', 'effect']),
+    layerId: z.string().nullable(),
+    /** Whose input is meant. */
+    effectId: z.string().nullable().default(null),
+  }),
+  /** The colour that goes into an effect at a place of the sheet, in shares of its width and height. */
+  z.strictObject({
+    type: z.literal('effect-input'),
+    request,
+    layerId: z.string(),
+    effectId: z.string(),
+    x: z.number(),
+    y: z.number(),
+  }),
+  /** What a map of the shot says at a place, in shares of the sheet. */
+  z.strictObject({
+    type: z.literal('map-at'),
+    request,
+    map: z.enum(Object.keys(SHOT_MAPS) as [ShotMapName, ...ShotMapName[]]),
+    /** A pass, or a picture in its place; empty: the shot's own. */
+    id: z.string(),
+    x: z.number(),
+    y: z.number(),
+  }),
+  /** By which parameters an effect makes what goes into it like a picture. */
+  z.strictObject({
+    type: z.literal('match-tones'),
+    request,
+    layerId: z.string(),
+    effectId: z.string(),
+    name: z.string(),
+    bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
   /** How much there is of each tone in what a layer shows, or beneath it. */
   z.strictObject({
@@ -162,6 +256,34 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     path: z.array(z.number()),
     radius: z.number().positive(),
   }),
+  /** Tiles that were painted, as the worker holds them. */
+  z.strictObject({ type: z.literal('paint-bytes'), request, names: z.array(z.string()) }),
+  /** Paint of a layer of the sheet, carried over from one view to another. */
+  z.strictObject({
+    type: z.literal('carry-over'),
+    request,
+    grid: z.strictObject(paintShape),
+    from: carryViewSchema,
+    to: carryViewSchema,
+  }),
+  /** The part of a drawing's line between two places of the sheet. */
+  z.strictObject({
+    type: z.literal('line-between'),
+    request,
+    /** Passes whose lines are asked, in that order: the first that has one near. */
+    passIds: z.array(z.string()),
+    /** Sheet pixels. */
+    from: z.tuple([z.number(), z.number()]),
+    to: z.tuple([z.number(), z.number()]),
+    radius: z.number().positive(),
+  }),
+  /** What has grown on a layer of cracks, as SVG. */
+  z.strictObject({
+    type: z.literal('grown-lines'),
+    request,
+    layerId: z.string(),
+    heightMm: z.number().positive().nullable(),
+  }),
   z.strictObject({
     type: z.literal('pick'),
     request,
@@ -190,6 +312,15 @@ export interface RasterReply {
 export type SheetReply =
   | { readonly request: number; readonly type: 'done' }
   | ({ readonly request: number; readonly type: 'raster' } & RasterReply)
+  /** Where the tip is led to, in sheet pixels. */
+  | {
+      readonly request: number
+      readonly type: 'stroke-tip'
+      readonly tip: { readonly x: number; readonly y: number } | null
+      /** Views that show what was painted already. */
+      readonly shown: readonly ShownAgain[]
+    }
+  | { readonly request: number; readonly type: 'stroke-tiles'; readonly tiles: readonly StrokeTile[] }
   | { readonly request: number; readonly type: 'missing' }
   | { readonly request: number; readonly type: 'shown'; readonly milliseconds: number }
   /** A newer request took its place. */
@@ -201,7 +332,29 @@ export type SheetReply =
       readonly hasIdPass: boolean
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
+  | {
+      readonly request: number
+      readonly type: 'paint-bytes'
+      readonly tiles: readonly { readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }[]
+    }
+  /** What was carried over, and what could not be: tiles under names of their own. */
+  | {
+      readonly request: number
+      readonly type: 'carried'
+      readonly carried: readonly StrokeTile[]
+      readonly left: readonly StrokeTile[]
+      readonly leftShare: number
+    }
+  | {
+      readonly request: number
+      readonly type: 'way'
+      readonly points: (readonly [number, number])[]
+    }
   | { readonly request: number; readonly type: 'tones'; readonly tones: number[] }
+  | { readonly request: number; readonly type: 'scopes'; readonly scopes: Scopes }
+  | { readonly request: number; readonly type: 'number'; readonly value: number }
+  | { readonly request: number; readonly type: 'colour'; readonly rgb: readonly [number, number, number] }
+  | { readonly request: number; readonly type: 'params'; readonly params: ParamValues }
   | ({ readonly request: number; readonly type: 'contributions' } & Contributions)
   | {
       readonly request: number

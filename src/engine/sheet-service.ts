@@ -3,10 +3,15 @@ import { documentChanges } from '@/core/document-changes'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import type { Contributions } from '@/core/sheet/evaluate/contributions'
+import type { ParamValues } from '@/core/params'
+import type { Scopes } from '@/core/sheet/scopes'
 import type { Sheet } from '@/core/sheet/sheet-schema'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
 import { WorkerChannel, type Asked, type ReplyOf } from '@/core/workers/worker-channel'
+import type { BrushUse } from '@/core/paint/brush'
+import type { PenSample } from '@/core/paint/stroke-walker'
+import { writeSamples, type Stroke, type StrokeTile } from './stroke-messages'
 import { MOST_VIEWS, type SheetReply, type SheetRequest } from './sheet-requests'
 
 type Ask<K extends SheetRequest['type']> = Extract<Asked<SheetRequest>, { type: K }>
@@ -24,8 +29,8 @@ export class SheetService {
     () => (this.broken = true),
   )
   private broken = false
-  /** The sheet as the worker has it. */
-  private sheet: Sheet | null = null
+  /** Sheets as the worker has them: the one at work under null, those of single views under their numbers. */
+  private readonly sheets = new Map<number | null, Sheet>()
   /** Number of the newest request of each view, where the worker sees it in the middle of its work. */
   private readonly newest = canShare() ? new Int32Array(new SharedArrayBuffer(4 * MOST_VIEWS)) : null
   private shows = 0
@@ -63,28 +68,62 @@ export class SheetService {
     const message = { type: 'read-layers', name, bytes } as const
     return (await this.channel.ask(message, 'layers', { transfer: movable([bytes]), onProgress })).file
   }
+  /** Hands over a tile that was painted by hand. */
+  async givePaint(name: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+    await this.channel.ask({ type: 'paint-tile', name, bytes }, 'done', { transfer: movable([bytes]) })
+  }
+  /** A stroke that a brush made, by itself. */
+  async brushSample(brush: BrushUse, size: RenderSize): Promise<ReplyOf<SheetReply, 'raster'>> {
+    return this.channel.ask({ type: 'brush-sample', brush, size }, 'raster')
+  }
+  /** A pen comes down on the sheet at work. @param stroke a number that no stroke had before. */
+  async beginStroke(stroke: number, of: Stroke): Promise<void> {
+    await this.channel.ask({ type: 'stroke-begin', stroke, of }, 'done')
+  }
+  /** The pen moves. @returns where its tip is led to, in sheet pixels; null where the stroke is gone. */
+  async addToStroke(
+    stroke: number,
+    samples: readonly PenSample[],
+  ): Promise<Pick<ReplyOf<SheetReply, 'stroke-tip'>, 'tip' | 'shown'>> {
+    const message = { type: 'stroke-add', stroke, samples: writeSamples(samples) } as const
+    return this.channel.ask(message, 'stroke-tip')
+  }
+  /** The pen is lifted. @returns the tiles that the stroke changed. */
+  async endStroke(stroke: number, samples: readonly PenSample[]): Promise<readonly StrokeTile[]> {
+    const message = { type: 'stroke-end', stroke, samples: writeSamples(samples) } as const
+    return (await this.channel.ask(message, 'stroke-tiles')).tiles
+  }
+  /** The document knows of a stroke, or it is to be as if it never was. */
+  async forgetStroke(stroke: number): Promise<void> {
+    await this.channel.ask({ type: 'stroke-forget', stroke }, 'done')
+  }
   /** Lets go of a picture. */
   async drop(message: Ask<'drop-picture'>): Promise<void> {
     await this.channel.ask(message, 'done')
   }
   /**
    * Sets the sheet that everything else is asked of: as a whole the first time, then what changed of it.
+   * @param beside a view that shows it instead of the one at work.
    * @throws {Error} where the worker refuses it; it is given as a whole the next time.
    */
-  async takeSheet(sheet: Sheet): Promise<void> {
-    const before = this.sheet
+  async takeSheet(sheet: Sheet, beside: number | null = null): Promise<void> {
+    const before = this.sheets.get(beside)
     if (before === sheet) return
-    this.sheet = sheet
+    this.sheets.set(beside, sheet)
     try {
-      if (before?.id !== sheet.id) await this.channel.ask({ type: 'sheet', sheet }, 'done')
+      if (before?.id !== sheet.id) await this.channel.ask({ type: 'sheet', beside, sheet }, 'done')
       else {
         const changes = documentChanges(before, sheet)
-        if (changes.length > 0) await this.channel.ask({ type: 'patch', changes }, 'done')
+        if (changes.length > 0) await this.channel.ask({ type: 'patch', beside, changes }, 'done')
       }
     } catch (error) {
-      this.sheet = null
+      this.sheets.delete(beside)
       throw error
     }
+  }
+  /** Forgets the sheet of a view that shows the one at work from now on, or nothing. */
+  async dropSheet(beside: number): Promise<void> {
+    if (this.sheets.delete(beside)) await this.channel.ask({ type: 'sheet', beside, sheet: null }, 'done')
   }
   /** From now on a view is shown on a canvas of its window's size, which moves to the worker. */
   async setCanvas(message: Omit<Ask<'canvas'>, 'type'>): Promise<void> {
@@ -113,10 +152,35 @@ export class SheetService {
   }
   /** A picture, or null where its source is missing. */
   async raster(
-    message: Ask<'thumbnail' | 'try-effect' | 'pass-picture'>,
+    message: Ask<'thumbnail' | 'try-effect' | 'sheet-picture' | 'pass-picture'>,
   ): Promise<ReplyOf<SheetReply, 'raster'> | null> {
     const reply = await this.channel.ask(message, ['raster', 'missing'])
     return reply.type === 'raster' ? reply : null
+  }
+  /** How much is how dark; null where there is nothing to look at. */
+  async scopes(
+    message: Omit<Ask<'scopes'>, 'type' | 'effectId'> & { readonly effectId?: string },
+  ): Promise<Scopes | null> {
+    const asked = { type: 'scopes', effectId: null, ...message } as const
+    const reply = await this.channel.ask(asked, ['scopes', 'missing'])
+    return reply.type === 'scopes' ? reply.scopes : null
+  }
+  /** What goes into an effect at a place in shares of the sheet, 0…255; null where it is clear. */
+  async effectInput(
+    message: Omit<Ask<'effect-input'>, 'type'>,
+  ): Promise<readonly [number, number, number] | null> {
+    const reply = await this.channel.ask({ type: 'effect-input', ...message }, ['colour', 'missing'])
+    return reply.type === 'colour' ? reply.rgb : null
+  }
+  /** How far away what is seen at a place is, in shares of the subject's depth; null where nothing is. */
+  async mapAt(message: Omit<Ask<'map-at'>, 'type'>): Promise<number | null> {
+    const reply = await this.channel.ask({ type: 'map-at', ...message }, ['number', 'missing'])
+    return reply.type === 'number' ? reply.value : null
+  }
+  /** By which parameters an effect makes what goes into it like a picture. @throws {Error} naming the picture. */
+  async matchTones(message: Omit<Ask<'match-tones'>, 'type'>): Promise<ParamValues | null> {
+    const reply = await this.channel.ask({ type: 'match-tones', ...message }, ['params', 'missing'])
+    return reply.type === 'params' ? reply.params : null
   }
   /** Tells with which lights and base colours a pass is to be seen. */
   async relight(message: Ask<'lights'>): Promise<void> {
@@ -125,6 +189,28 @@ export class SheetService {
   /** The lines of a pass as they are on a layer, as an SVG file; null where it has none. */
   async linesFile(message: Omit<Ask<'lines-file'>, 'type'>): Promise<Uint8Array | null> {
     const reply = await this.channel.ask({ type: 'lines-file', ...message }, ['file', 'missing'])
+    return reply.type === 'file' ? reply.bytes : null
+  }
+  /** Tiles that were painted, as the worker holds them; those that it does not are left out. */
+  async paintBytes(names: readonly string[]): Promise<ReplyOf<SheetReply, 'paint-bytes'>['tiles']> {
+    return (await this.channel.ask({ type: 'paint-bytes', names: [...names] }, 'paint-bytes')).tiles
+  }
+  /** Carries paint over from one view to another. */
+  async carryOver(
+    message: Omit<Ask<'carry-over'>, 'type'>,
+    onProgress: (share01: number) => void,
+  ): Promise<ReplyOf<SheetReply, 'carried'>> {
+    return this.channel.ask({ type: 'carry-over', ...message }, 'carried', { onProgress })
+  }
+  /** The part of a line of passes between two places of the sheet, in its pixels; nothing where none is near. */
+  async lineBetween(
+    message: Omit<Ask<'line-between'>, 'type'>,
+  ): Promise<readonly (readonly [number, number])[]> {
+    return (await this.channel.ask({ type: 'line-between', ...message }, 'way')).points
+  }
+  /** What has grown on a layer, as an SVG file; null where nothing has. */
+  async grownLines(layerId: string, heightMm: number | null): Promise<Uint8Array | null> {
+    const reply = await this.channel.ask({ type: 'grown-lines', layerId, heightMm }, ['file', 'missing'])
     return reply.type === 'file' ? reply.bytes : null
   }
   /** Keys of the parts whose lines lie beneath a brush. */

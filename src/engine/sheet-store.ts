@@ -20,6 +20,8 @@ export interface StoredPicture {
 export class SheetStore {
   readonly passes = new Map<string, StoredPass>()
   readonly pictures = new Map<string, StoredPicture>()
+  /** Tiles that were painted by hand, by their names. */
+  readonly paint = new Map<string, Uint16Array>()
 
   /** The one of a shot's passes of a kind that masks and effects go by: whichever came first, it is the one of the least id. */
   shotPass(shotId: string | undefined, kind: PassKindName): StoredPass | null {
@@ -36,6 +38,7 @@ export class SheetStore {
     shotPass: (shotId, kind) => this.shotPass(shotId, kind)?.result ?? null,
     revision: (id) => this.passes.get(id)?.revision ?? String(this.pictures.get(id)?.revision ?? 'none'),
     shotRevision: (shotId, kind) => this.shotPass(shotId, kind)?.revision ?? 'none',
+    paintTile: (name) => this.paint.get(name) ?? null,
   }
 }
 

@@ -4,18 +4,30 @@ import { joinBytes } from '@/core/join-bytes'
 import { readOpenRaster } from '@/core/formats/read-openraster'
 import { bytesSource } from '@/core/formats/zip-file'
 import { writeSvgLines } from '@/core/formats/svg-lines'
+import { alongLine } from '@/core/lines/along-line'
+import { contentName } from '@/core/content-name'
+import { carryOver } from '@/core/paint/carry-over'
 import { partsBeneath } from '@/core/lines/hand-weights'
 import { passPart, passStrokes, passWindow } from '@/core/passes/pass-picture'
 import { surfaceAt } from '@/core/passes/pass-result'
 import { premultiplied, toStraight8 } from '@/core/picture/rgba-picture'
+import { grownStrokes } from '@/core/sheet/contents/cracks'
 import { hasSize } from '@/core/sheet/resize-sheet'
 import { layWindow, passPlacement, toPicturePoint } from '@/core/sheet/pass-placement'
 import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { RankedQueue } from '@/core/workers/ranked-queue'
+import { tonesToMatch } from '@/core/effects/match-tones'
 import { decodePicture } from './decode-picture'
 import type { SpawnHand } from './sheet-hands'
 import { SheetPainter, type ViewRequest } from './sheet-painter'
-import { MOST_VIEWS, sheetRequestSchema, type SheetReply, type SheetRequest } from './sheet-requests'
+import { readSamples, type StrokeTile } from './stroke-messages'
+import {
+  MOST_VIEWS,
+  sheetRequestSchema,
+  type SheetReply,
+  type SheetRequest,
+  type ShownAgain,
+} from './sheet-requests'
 import { snapshot, viewOn, viewSnapshot, type ShownView } from './sheet-view'
 
 /** Makes pictures of a sheet off the main thread, and shows them on canvases that it owns. */
@@ -58,7 +70,7 @@ const spawnHand: SpawnHand = (onReady, onBroken) => {
 }
 const canShare = typeof Worker !== 'undefined' && self.crossOriginIsolated
 const painter = new SheetPainter(canShare ? spawnHand : null, turn)
-const { store } = painter
+const { store, desk } = painter
 const { passes, pictures } = store
 const queue = new RankedQueue(turn)
 let pictureCount = 0
@@ -73,7 +85,7 @@ const isStale = (view: number, number: number): boolean =>
 
 /** Shows a view. What lies around what is seen of it follows when nothing else is to be done. */
 async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<SheetReply> {
-  const { request, view: id, number, seen, upTo, without, isDraft } = message
+  const { request, view: id, number, seen, upTo, without, isBeside, isDraft } = message
   const started = performance.now()
   const view = views.get(id)
   if (!view) return { request, type: 'missing' }
@@ -83,12 +95,15 @@ async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<S
     seen,
     upTo,
     without,
+    beside: isBeside ? id : null,
     isDraft,
     isStale: () => isStale(id, number) || views.get(id) !== view,
   }
+  lastAsked.set(id, asked)
   if (!(await painter.show(view, asked))) return { request, type: 'ended' }
   const milliseconds = performance.now() - started
-  await shown()
+  // A hand that moves is not kept waiting for the screen.
+  if (view.isNew || !(isDraft || desk.isPainting)) await shown()
   view.isNew = false
   const around = (from: number): void =>
     queue.add(RANKS.around, async () => {
@@ -98,6 +113,30 @@ async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<S
   if (painter.hasAround(view, asked)) around(0)
   return { request, type: 'shown', milliseconds }
 }
+
+/** What each view was asked to show last. */
+const lastAsked = new Map<number, ViewRequest>()
+
+/** Shows what is painted on every view of the sheet at work that nobody has asked anew for: a pen does not wait for that. */
+async function showPainted(): Promise<ShownAgain[]> {
+  const again: ShownAgain[] = []
+  for (const [id, asked] of lastAsked) {
+    const view = views.get(id)
+    if (!view || view.isNew || asked.beside !== null || asked.isStale()) continue
+    const started = performance.now()
+    if (await painter.show(view, asked)) again.push({ view: id, milliseconds: performance.now() - started })
+  }
+  return again
+}
+
+/** Tiles under names of what they hold. */
+const namedTiles = (tiles: ReadonlyMap<string, Uint16Array<ArrayBuffer>>): Promise<StrokeTile[]> =>
+  Promise.all(
+    [...tiles].map(async ([place, words]) => {
+      const bytes = new Uint8Array(words.buffer)
+      return { place, bytes, name: await contentName(bytes) }
+    }),
+  )
 
 async function answer(message: SheetRequest, tell: (share01: number) => void): Promise<SheetReply> {
   const { request } = message
@@ -109,10 +148,10 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
   ): SheetReply => ({ request, type: 'raster', width, height, rgba })
   switch (message.type) {
     case 'sheet':
-      painter.takeSheet(message.sheet)
+      painter.takeSheet(message.sheet, message.beside)
       return done
     case 'patch':
-      painter.patchSheet(message.changes)
+      painter.patchSheet(message.changes, message.beside)
       return done
     case 'newest':
       told = message.numbers
@@ -136,6 +175,30 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       painter.takePicture(message.pictureId, { picture, revision: ++pictureCount })
       return done
     }
+    case 'paint-tile':
+      painter.takePaint(message.name, message.bytes)
+      return done
+    case 'brush-sample':
+      return raster(message.size, desk.sample(message.brush, message.size))
+    case 'stroke-begin':
+      desk.begin(message.stroke, message.of, painter.document)
+      return done
+    case 'stroke-add':
+      return {
+        request,
+        type: 'stroke-tip',
+        tip: desk.add(message.stroke, readSamples(message.samples)),
+        shown: await showPainted(),
+      }
+    case 'stroke-end': {
+      const tiles = await desk.end(message.stroke, readSamples(message.samples).at(-1) ?? null)
+      for (const { name, bytes } of tiles) if (name !== null && bytes) painter.takePaint(name, bytes)
+      desk.settle(message.stroke, tiles)
+      return { request, type: 'stroke-tiles', tiles }
+    }
+    case 'stroke-forget':
+      desk.forget(message.stroke)
+      return done
     case 'check-picture': {
       const { width, height } = await decodePicture(message.bytes, message.name)
       return { request, type: 'size', width, height }
@@ -160,6 +223,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return show(message)
     case 'close-view':
       views.delete(message.view)
+      lastAsked.delete(message.view)
       return done
     case 'snapshot': {
       const view = message.view === null ? null : views.get(message.view)
@@ -182,6 +246,27 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
     case 'try-effect': {
       const rgba = painter.triedPicture(message.layerId, message.effect, message.small)
       return rgba ? raster(message.small, rgba) : missing
+    }
+    case 'sheet-picture':
+      return raster(message.small, painter.picture(message.small, message.sheet))
+    case 'scopes': {
+      const scopes = painter.scopes(message.of, message.layerId, message.effectId)
+      return scopes ? { request, type: 'scopes', scopes } : missing
+    }
+    case 'effect-input': {
+      const input = painter.effectInput(message.layerId, message.effectId)
+      const rgb = input && colourAt(input, message.x, message.y)
+      return rgb ? { request, type: 'colour', rgb } : missing
+    }
+    case 'map-at': {
+      const value = painter.mapAt(message.map, message.id, message.x, message.y)
+      return value === null ? missing : { request, type: 'number', value }
+    }
+    case 'match-tones': {
+      const picture = await decodePicture(message.bytes, message.name)
+      const input = painter.effectInput(message.layerId, message.effectId)
+      const params = input && tonesToMatch(input.rgba, toStraight8(picture.pixels))
+      return params ? { request, type: 'params', params } : missing
     }
     case 'tone-histogram': {
       const tones = painter.tones(message.layerId, message.side)
@@ -217,6 +302,56 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       const drawing = passes.get(message.passId)?.result.drawing
       if (!drawing) return missing
       return { request, type: 'parts', keys: partsBeneath(drawing, message.path, message.radius) }
+    }
+    case 'paint-bytes':
+      return {
+        request,
+        type: 'paint-bytes',
+        tiles: message.names.flatMap((name) => {
+          const words = store.paint.get(name)
+          return words ? [{ name, bytes: new Uint8Array(Uint16Array.from(words).buffer) }] : []
+        }),
+      }
+    case 'carry-over': {
+      const { grid, from, to } = message
+      const paintTile = (name: string) => store.resources.paintTile(name)
+      const { carried, left, leftShare } = carryOver(grid, paintTile, from, to, tell)
+      return {
+        request,
+        type: 'carried',
+        carried: await namedTiles(carried),
+        left: await namedTiles(left),
+        leftShare,
+      }
+    }
+    case 'line-between': {
+      const { passIds, from, to, radius } = message
+      const { sheet } = painter
+      for (const id of passIds) {
+        const found = passes.get(id)?.result
+        if (!found?.drawing) continue
+        const placed = passPlacement(found, sheet, sheet.fit)
+        const inPicture = ([x, y]: readonly [number, number]): readonly [number, number] => [
+          (x - placed.x) / placed.height,
+          (y - placed.y) / placed.height,
+        ]
+        const way = alongLine(found.drawing, inPicture(from), inPicture(to), radius / placed.height)
+        if (way.length === 0) continue
+        const points = way.map(
+          ([x, y]) => [placed.x + x * placed.height, placed.y + y * placed.height] as const,
+        )
+        return { request, type: 'way', points }
+      }
+      return { request, type: 'way', points: [] }
+    }
+    case 'grown-lines': {
+      const { sheet } = painter
+      const content = sheet.nodes[message.layerId]?.content
+      if (content?.kind !== 'cracks' || content.lines.length === 0) return missing
+      const { width, height } = sheet
+      const { lines } = grownStrokes(content, sheet)
+      const text = writeSvgLines(null, lines, { width, height, heightMm: message.heightMm ?? undefined })
+      return { request, type: 'file', bytes: new TextEncoder().encode(text) }
     }
     case 'pick': {
       const found = store.shotPass(message.shotId, 'id')?.result
@@ -258,12 +393,44 @@ async function blobOf(pieces: AsyncIterable<Uint8Array>): Promise<Blob> {
   return new Blob(blobs)
 }
 
+/** The mean of what lies about a place, where it is not clear. */
+function colourAt(
+  {
+    width,
+    height,
+    rgba,
+  }: { readonly width: number; readonly height: number; readonly rgba: ArrayLike<number> },
+  x01: number,
+  y01: number,
+): readonly [number, number, number] | null {
+  const [x, y] = [Math.floor(x01 * width), Math.floor(y01 * height)]
+  let [r, g, b, count] = [0, 0, 0, 0]
+  for (let dy = -1; dy <= 1; dy++)
+    for (let dx = -1; dx <= 1; dx++) {
+      const [px, py] = [x + dx, y + dy]
+      if (px < 0 || py < 0 || px >= width || py >= height) continue
+      const i = 4 * (py * width + px)
+      const alpha = rgba[i + 3] / 255
+      r += rgba[i] * alpha
+      g += rgba[i + 1] * alpha
+      b += rgba[i + 2] * alpha
+      count += alpha
+    }
+  return count > 0.5 ? [r / count, g / count, b / count] : null
+}
+
 /** Rank of each request; those that bring what later ones rely on have none. */
 const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   pass: null,
   lights: null,
   picture: null,
   'drop-picture': null,
+  'paint-tile': null,
+  'brush-sample': RANKS.card,
+  'stroke-begin': RANKS.document,
+  'stroke-add': RANKS.document,
+  'stroke-end': RANKS.document,
+  'stroke-forget': RANKS.document,
   newest: RANKS.document,
   sheet: RANKS.document,
   patch: RANKS.document,
@@ -279,19 +446,44 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   'close-view': RANKS.card,
   thumbnail: RANKS.card,
   'try-effect': RANKS.card,
+  'sheet-picture': RANKS.card,
+  scopes: RANKS.card,
+  'effect-input': RANKS.pick,
+  'map-at': RANKS.pick,
+  'match-tones': RANKS.card,
   'tone-histogram': RANKS.card,
   contributions: RANKS.pick,
   'pass-picture': RANKS.card,
   'lines-file': RANKS.file,
+  'paint-bytes': RANKS.file,
+  'carry-over': RANKS.file,
+  'line-between': RANKS.pick,
+  'grown-lines': RANKS.file,
   export: RANKS.file,
+}
+
+/** What of a reply is moved, not copied. */
+function bulkOf(reply: SheetReply): readonly unknown[] {
+  switch (reply.type) {
+    case 'raster':
+      return [reply.rgba]
+    case 'file':
+      return [reply.bytes]
+    // Where memory is shared, what was painted lies in that.
+    case 'stroke-tiles':
+      return canShare ? reply.tiles.map(({ bytes }) => bytes) : []
+    case 'carried':
+      return [...reply.carried, ...reply.left].map(({ bytes }) => bytes)
+    default:
+      return []
+  }
 }
 
 const serve = answerRequests(
   (message) => sheetRequestSchema.parse(message),
   async (message, tell) => {
     const reply = await answer(message, tell)
-    const bulk = reply.type === 'raster' ? [reply.rgba] : reply.type === 'file' ? [reply.bytes] : []
-    return { reply, transfer: movable(bulk) }
+    return { reply, transfer: movable(bulkOf(reply)) }
   },
   (reply, transfer) => self.postMessage(reply, { transfer }),
 )

@@ -1,8 +1,10 @@
 'use client'
 
 import Link from 'next/link'
+import { useRouter } from 'next/navigation'
 import { useEffect } from 'react'
 import Button from '@mui/material/Button'
+import { beginWaiting } from '@/state/begin-with-recipe'
 import { ensureMeshes } from '@/state/mesh-store'
 import { bringBack, openProject, useProjectStore } from '@/state/project-store'
 import { BenchShell } from '@/ui/bench-shell'
@@ -26,6 +28,7 @@ const views: Readonly<Record<Step, React.ReactNode>> = {
 /** An open project at one of its steps. */
 export function ProjectWorkspace({ projectId, step }: { projectId: string; step: Step }) {
   const project = useProjectStore((s) => s.project)
+  const router = useRouter()
   const problem = useProjectStore((s) => s.problem)
   const elsewhere = useProjectStore((s) => s.elsewhere)
   useEffect(() => {
@@ -34,6 +37,13 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
   useEffect(() => {
     if (project) void ensureMeshes(project)
   }, [project])
+  const isOpen = project?.id === projectId
+  useEffect(() => {
+    if (!isOpen) return
+    void beginWaiting(projectId).then((hangs) => {
+      if (hangs) router.push(`/project/${projectId}/sheet`)
+    })
+  }, [isOpen, projectId, router])
   if (!project || project.id !== projectId) {
     return (
       <main className="empty">

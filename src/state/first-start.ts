@@ -1,5 +1,6 @@
 import { database } from '@/data/database'
 import { clearDeleted } from '@/data/project-repository'
+import { clearDeletedRecipes } from '@/data/recipes/stored-recipes'
 import { importArchive } from '@/data/storage-service'
 import { makeThumbnail } from './thumbnail'
 
@@ -9,6 +10,7 @@ let started: Promise<string | null> | null = null
 export function firstStart(): Promise<string | null> {
   started ??= (async () => {
     await clearDeleted().catch(() => undefined)
+    await clearDeletedRecipes().catch(() => undefined)
     // Asks the browser not to clear what is kept here when the disk runs short.
     await navigator.storage?.persist?.().catch(() => false)
     if (await database.settings.get('demo-brought-in')) return null

@@ -1,14 +1,11 @@
 import type { Draft } from 'immer'
 import { produce } from 'immer'
 import { orderBytes } from '@/core/passes/pass-bytes'
-import { storedSurfaces } from '@/core/passes/pass-result'
-import { passKind } from '@/core/passes/registry'
-import type { PassOrder } from '@/core/passes/render-tile'
 import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
 import { changeStored, loadProject } from '@/data/project-repository'
 import { dropResult } from '@/data/stored-results'
-import { currentRegistration, materialHashes } from '@/data/project-scene'
-import type { Project, ProjectPass, Quality, Shot } from '@/data/project-schema'
+import { orderOf, renderedOf } from '@/data/pass-render'
+import type { Project, ProjectPass, Rendered, Shot } from '@/data/project-schema'
 import type { JobRecord } from '@/data/render-jobs'
 import { ensureRoom } from '@/data/storage-room'
 import type { RenderPool } from '@/engine/render-pool'
@@ -70,35 +67,22 @@ export class ProjectRender implements RenderDocument {
     return workers
   }
 
-  readonly note = async (
-    planned: PlannedPass,
-    resultId: string,
-    { result, rays, seconds }: RenderedPass,
-  ): Promise<void> => {
+  readonly note = async (planned: PlannedPass, resultId: string, made: RenderedPass): Promise<void> => {
     const { project, shot } = this.now
-    const asked = this.passOf(planned)
-    const registration = currentRegistration(project, shot)
+    const rendered = renderedOf(
+      project,
+      shot,
+      this.passOf(planned),
+      planned.order,
+      this.job.quality,
+      resultId,
+      made,
+    )
     await record(project.id, (draft) => {
       const pass = draft.passes.find((p) => p.id === planned.id)
       if (!pass) return
       if (pass.rendered) this.replaced.push(pass.rendered.resultId)
-      pass.rendered = {
-        resultId,
-        registration,
-        params: asked.params,
-        quality: this.job.quality,
-        width: shot.frame.width,
-        height: shot.frame.height,
-        surfaces: storedSurfaces(result.surfaces),
-        facts: result.facts,
-        members: asked.members,
-        denoised: planned.order.denoise ?? false,
-        materials: materialHashes(project, asked.kind),
-        lights: result.lights.map((light) => ({ ...light })),
-        rays,
-        seconds,
-        samples: planned.order.effort.samples,
-      }
+      pass.rendered = rendered as Draft<Rendered>
     })
   }
 
@@ -115,16 +99,6 @@ export class ProjectRender implements RenderDocument {
     return pass
   }
 }
-
-const orderOf = (project: Project, pass: ProjectPass, quality: Quality): PassOrder => ({
-  kind: pass.kind,
-  params: pass.params,
-  effort: quality === 'custom' ? pass.effort : passKind(pass.kind).efforts[quality],
-  members: pass.members,
-  rig: rigOfPass(project, pass),
-  // Drafts have few rays and are always smoothed.
-  denoise: (pass.denoise || quality === 'draft') && passKind(pass.kind).canDenoise,
-})
 
 /** Writes a fact into a project, open or not. */
 async function record(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {

@@ -239,6 +239,11 @@ export function undo(): string | null {
   return last.label
 }
 
+/** Takes back, or does again, so many steps at once: below zero backwards. */
+export function goInHistory(steps: number): void {
+  for (let i = 0; i < Math.abs(steps); i++) if ((steps < 0 ? undo() : redo()) === null) return
+}
+
 export function redo(): string | null {
   const { project, past, future } = useProjectStore.getState()
   const next = future.at(-1)

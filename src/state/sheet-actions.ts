@@ -1,5 +1,6 @@
 import { current, type Draft } from 'immer'
 import { hasSize, isSameShape, resizeSheet } from '@/core/sheet/resize-sheet'
+import { removeNode } from '@/core/sheet/sheet-tree'
 import type { SheetFit } from '@/core/sheet/sheet-fit'
 import { activeSheet, activeShot, sheetsOf } from '@/data/active-shot'
 import { newId, newSheet } from '@/data/new-project'
@@ -82,8 +83,45 @@ export const removeSheet = (): void =>
     const at = own.findIndex((sheet) => sheet.id === id)
     shot.sheetId = own[at === 0 ? 1 : at - 1].id
     draft.sheets = draft.sheets.filter((sheet) => sheet.id !== id)
+    draft.kept = draft.kept.filter((state) => state.sheet.id !== id)
     delete draft.tracks[id]
   })
 
 export const renameSheet = (name: string): void =>
   changeSheet('rename sheet', (sheet) => void (sheet.name = name))
+
+/** Keeps the sheet at work as it is now under a name, to compare with and to come back to. */
+export const keepState = (name: string): void =>
+  changeProject(`keep ${name}`, (draft) => {
+    const sheet = structuredClone(current(activeSheet(draft)))
+    draft.kept.push({ id: newId(), name, at: Date.now(), sheet })
+  })
+
+/** Brings the sheet that a state was kept of back to it. */
+export const bringBackState = (id: string): void =>
+  changeProject('bring back a kept state', (draft) => {
+    const state = draft.kept.find((own) => own.id === id)
+    const at = draft.sheets.findIndex((sheet) => sheet.id === state?.sheet.id)
+    if (!state || at < 0) return
+    const sheet = structuredClone(current(state).sheet)
+    // What was removed since does not come back with it.
+    const has = (list: readonly { readonly id: string }[], id: string) => list.some((own) => own.id === id)
+    for (const { id, content } of Object.values(sheet.nodes))
+      if (
+        (content.kind === 'pass' && !has(draft.passes, content.passId)) ||
+        (content.kind === 'picture' && !has(draft.pictures, content.pictureId))
+      )
+        removeNode(sheet, id)
+    draft.sheets[at] = sheet
+  })
+
+export const renameState = (id: string, name: string): void =>
+  changeProject('rename a kept state', (draft) => {
+    const state = draft.kept.find((own) => own.id === id)
+    if (state) state.name = name
+  })
+
+export const forgetState = (id: string): void =>
+  changeProject('forget a kept state', (draft) => {
+    draft.kept = draft.kept.filter((own) => own.id !== id)
+  })

@@ -7,9 +7,9 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { BrokenWorkerError, CancelledError } from '@/core/errors'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from '@/data/project-schema'
 import { neededBy, seenAs, type Needed, type SeenPass } from '@/data/sheet-needs'
-import { fetchResult } from '@/data/storage-service'
+import { fetchPaint, fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
-import { setSourceProblems } from './source-problems'
+import { paintProblemId, setSourceProblems } from './source-problems'
 
 let service: SheetService | null = null
 /** What a worker already holds. */
@@ -18,6 +18,8 @@ interface Given {
   /** Pass id to result id. */
   readonly passes: Map<string, string>
   readonly pictures: Set<string>
+  /** Names of tiles that were painted by hand. */
+  readonly paint: Set<string>
   /** Pass id to what its lights were last said to be. */
   readonly lights: Map<string, string>
   /** Pass or picture id to why it cannot be used. */
@@ -27,6 +29,7 @@ const nothingGiven = (projectId: string): Given => ({
   projectId,
   passes: new Map(),
   pictures: new Set(),
+  paint: new Set(),
   lights: new Map(),
   problems: new Map(),
 })
@@ -95,6 +98,19 @@ export const exportSheetFile = (
     return own.export(message, onProgress)
   })
 
+/** Carries paint over from one view of the shot to another. @throws {CancelledError} when aborted. */
+export const carryOverPaint = (
+  project: Project,
+  message: Parameters<SheetService['carryOver']>[0],
+  onProgress: (share01: number) => void,
+  signal: AbortSignal,
+): ReturnType<SheetService['carryOver']> =>
+  inOwnWorker(signal, async (own) => {
+    const paint = new Set(Object.values(message.grid.tiles))
+    await bringUp(own, project, nothingGiven(project.id), { passes: [], pictureIds: new Set(), paint })
+    return own.carryOver(message, onProgress)
+  })
+
 /** What an OpenRaster file holds. @throws {CancelledError} when aborted, {Error} naming the file where it cannot be read. */
 export const readLayersFile = async (
   file: File,
@@ -103,6 +119,11 @@ export const readLayersFile = async (
 ): Promise<OpenRasterFile> => {
   const bytes = new Uint8Array(await file.arrayBuffer())
   return inOwnWorker(signal, (own) => own.readLayers(file.name, bytes, onProgress))
+}
+
+/** The sheet worker made tiles itself: they need not be brought to it. */
+export const knowsPaint = (names: Iterable<string>): void => {
+  for (const name of names) given.paint.add(name)
 }
 
 let chain: Promise<void> = Promise.resolve()
@@ -127,6 +148,7 @@ async function sync(project: Project, lookAt: string | null = null): Promise<voi
   await bringUp(worker, project, given, neededByBench(project))
   // Its answer comes when what is at work has ended. What is asked of a sheet that it refused is refused too.
   void worker.takeSheet(activeSheet(project)).catch(() => undefined)
+  for (const [view, sheet] of besides) void worker.takeSheet(sheet, view).catch(() => undefined)
   setSourceProblems(given.problems)
 }
 
@@ -138,10 +160,24 @@ let lookedAt: readonly string[] = []
 const bytesOf = ({ kind, rendered }: ProjectPass): number =>
   rendered ? passBytes(kind, rendered.lights, rendered.params, rendered.width * rendered.height) : 0
 
-/** What the bench looks at: the sheet at work, what is picked by, and as many passes of its shot as memory allows. */
+/** Sheets that single views show instead of the one at work, by the numbers of the views. */
+const besides = new Map<number, ProjectSheet>()
+
+/** Says that a view shows a sheet of its own from now on; null: the one at work. What it is made from is brought along. */
+export function showBeside(view: number, sheet: ProjectSheet | null): void {
+  if (sheet) besides.set(view, sheet)
+  else if (besides.delete(view)) void service?.dropSheet(view).catch(() => undefined)
+}
+
+/** What the bench looks at: the sheets that are shown, what is picked by, and as many passes of its shot as memory allows. */
 function neededByBench(project: Project): Needed {
-  const { passes, pictureIds } = neededBy(project, activeSheet(project))
-  const wanted = new Set([...passes, ...activePasses(project).filter(({ kind }) => kind === 'id')])
+  const shown = [activeSheet(project), ...besides.values()].map((sheet) => neededBy(project, sheet))
+  const wanted = new Set([
+    ...shown.flatMap(({ passes }) => passes),
+    ...activePasses(project).filter(({ kind }) => kind === 'id'),
+  ])
+  const pictureIds = new Set(shown.flatMap((needed) => [...needed.pictureIds]))
+  const paint = new Set(shown.flatMap((needed) => [...needed.paint]))
   const others = activePasses(project).filter((pass) => !wanted.has(pass))
   const turn = (pass: ProjectPass) => (lookedAt.includes(pass.id) ? lookedAt.indexOf(pass.id) : Infinity)
   others.sort((a, b) => turn(a) - turn(b) || bytesOf(a) - bytesOf(b))
@@ -153,7 +189,7 @@ function neededByBench(project: Project): Needed {
     wanted.add(pass)
     room -= bytes
   }
-  return { passes: [...wanted], pictureIds }
+  return { passes: [...wanted], pictureIds, paint }
 }
 
 /**
@@ -196,6 +232,18 @@ async function bringUp(worker: SheetService, project: Project, given: Given, wan
   }
   // 2. What is new or changed is given.
   for (const pass of wanted.passes) await bringPass(worker, project, given, pass)
+  const unpainted = [...wanted.paint].filter((name) => !given.paint.has(name))
+  if (unpainted.length > 0)
+    for (const { name, bytes } of await fetchPaint(unpainted)) {
+      given.paint.add(name)
+      await worker.givePaint(name, bytes)
+    }
+  for (const name of unpainted)
+    if (!given.paint.has(name)) {
+      // It is not asked for again and again.
+      given.paint.add(name)
+      given.problems.set(paintProblemId(name), 'a part of what was painted on it is gone from the storage')
+    }
   for (const picture of project.pictures) {
     if (!wanted.pictureIds.has(picture.id) || given.pictures.has(picture.id)) continue
     given.pictures.add(picture.id)

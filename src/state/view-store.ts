@@ -1,4 +1,5 @@
 import { create } from 'zustand'
+import type { MaskSeen } from '@/core/sheet/mask-seen'
 
 export const PREVIEWS = ['model', 'clay', 'occlusion', 'contour', 'id'] as const
 export type Preview = (typeof PREVIEWS)[number]
@@ -22,9 +23,14 @@ export type SeenAs = (typeof SEEN_AS)[number]
 export const COMPARE_BY = ['seam', 'blink', 'difference'] as const
 export type CompareBy = (typeof COMPARE_BY)[number]
 
+/** What the panel beside the proof shows instead of the layer. */
+export type SheetPanel = 'history' | 'scopes'
+
 /** What is looked at: not part of the project, not undone. */
 interface ViewState {
   readonly layerId: string | null
+  /** Layers chosen beside the one at work, as long as that one is: choosing another forgets them. */
+  readonly alsoChosen: { readonly lead: string | null; readonly ids: readonly string[] }
   readonly passId: string | null
   readonly partKeys: readonly string[]
   /** The model the inspector of Models shows; null lets the chosen parts say. */
@@ -39,6 +45,16 @@ interface ViewState {
   /** Seam of the comparison, 0…1 of the picture's width; null when not comparing. */
   readonly seam: number | null
   readonly compareBy: CompareBy
+  /** What is seen left and right of the seam; see compare-sides.ts. */
+  readonly compareLeft: string
+  readonly compareRight: string
+  /** How the mask of the layer at work is looked at. */
+  readonly maskSeen: MaskSeen | 'off'
+  readonly panel: SheetPanel | null
+  /** Whether the rack's cards are small: more of them are seen. */
+  readonly hasSmallCards: boolean
+  /** What is looked for in the rack: layers whose names hold it stand out. */
+  readonly layerQuery: string
   /** Grey around pictures, 0…1. */
   readonly ground: number
   readonly lineBrush: LineBrush
@@ -47,6 +63,8 @@ interface ViewState {
   readonly isReading: boolean
   readonly seenAs: SeenAs
   readonly isFlipped: boolean
+  /** The recipe that the inspector shows; '' their list, null none. */
+  readonly recipe: string | null
   /** Why something was not done to a layer, in words; null once it was said. */
   readonly refusal: string | null
   /** A locked shot was to be moved. */
@@ -57,6 +75,7 @@ interface ViewState {
 
 export const useViewStore = create<ViewState>(() => ({
   layerId: null,
+  alsoChosen: { lead: null, ids: [] },
   passId: null,
   partKeys: [],
   modelId: null,
@@ -66,12 +85,19 @@ export const useViewStore = create<ViewState>(() => ({
   peel: Infinity,
   seam: null,
   compareBy: 'seam',
+  compareLeft: 'without',
+  compareRight: 'now',
+  maskSeen: 'off',
+  panel: null,
+  hasSmallCards: false,
+  layerQuery: '',
   ground: 0.48,
   lineBrush: { tool: null, radius: 0.03, strength: 0.6, weight: 2 },
   probe: null,
   isReading: false,
   seenAs: 'plain',
   isFlipped: false,
+  recipe: null,
   refusal: null,
   lockRefused: false,
   finderOpen: false,

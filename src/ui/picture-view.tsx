@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react'
 import { useActions } from '@/state/actions'
 import { useViewStore } from '@/state/view-store'
 import { inkOn } from './ink-on'
+import { turned } from './turned-box'
 
 export interface PictureViewProps {
   /** Picture size in its own pixels. */
@@ -15,6 +16,10 @@ export interface PictureViewProps {
   readonly onLook?: (look: Looking) => void
   /** A point was clicked, 0…1 across and down. */
   readonly onPick?: (x01: number, y01: number) => void
+  /** Told where the pointer is, 0…1 across and down; null once it is beside the picture. */
+  readonly onHover?: (place: readonly [number, number] | null) => void
+  /** How far it is turned about its middle, clockwise; nothing of the picture itself changes. Degrees. */
+  readonly turnDeg?: number
   readonly status?: ReactNode
   /** Drawn over the picture, in a box of exactly its size on screen. */
   readonly children?: ReactNode
@@ -33,13 +38,15 @@ export interface Looking {
 
 /** A picture on neutral grey: fit, 100 %, wheel to zoom at the pointer, drag to move, pixel edges when large. */
 export function PictureView(props: PictureViewProps) {
-  const { width, height, onPick } = props
+  const { width, height, onPick, turnDeg = 0 } = props
   const stageRef = useRef<HTMLDivElement>(null)
   const [stage, setStage] = useState({ width: 800, height: 500, measured: false })
   /** null zoom is fit. Offsets in screen pixels from centred. */
   const [view, setView] = useState<{ zoom: number | null; x: number; y: number }>({ zoom: null, x: 0, y: 0 })
   const ground = useViewStore((s) => s.ground)
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null)
+  /** Fingers that are down, by their pointers. */
+  const fingers = useRef(new Map<number, { readonly x: number; readonly y: number }>())
   useEffect(() => {
     const element = stageRef.current
     if (!element) return
@@ -57,21 +64,32 @@ export function PictureView(props: PictureViewProps) {
   const { onLook } = props
   useEffect(() => {
     if (!stage.measured) return
+    // Corners of what is looked through, as the picture has them.
+    const [cx, cy] = [left + (width * zoom) / 2, top + (height * zoom) / 2]
+    const corners = [
+      [0, 0],
+      [stage.width, 0],
+      [0, stage.height],
+      [stage.width, stage.height],
+    ].map(([x, y]) => turned(x - cx, y - cy, -turnDeg))
+    const xs = corners.map(([x]) => 0.5 + x / (width * zoom))
+    const ys = corners.map(([, y]) => 0.5 + y / (height * zoom))
     const seen = {
-      ...across(-left / (width * zoom), (stage.width - left) / (width * zoom)),
-      ...down(-top / (height * zoom), (stage.height - top) / (height * zoom)),
+      ...across(Math.min(...xs), Math.max(...xs)),
+      ...down(Math.min(...ys), Math.max(...ys)),
     }
     onLook?.({ zoom: zoom * window.devicePixelRatio, seen })
-  }, [onLook, zoom, left, top, width, height, stage])
+  }, [onLook, zoom, left, top, width, height, stage, turnDeg])
   const zoomTo = useCallback(
     (next: number, atX: number, atY: number) => {
       const clamped = Math.min(32, Math.max(0.05, next))
-      const px = (atX - left) / zoom
-      const py = (atY - top) / zoom
+      // What lies there stays there: the middle moves away from it, or towards it.
+      const [cx, cy] = [left + (width * zoom) / 2, top + (height * zoom) / 2]
+      const grows = clamped / zoom
       setView({
         zoom: clamped,
-        x: atX - px * clamped - (stage.width - width * clamped) / 2,
-        y: atY - py * clamped - (stage.height - 20 - height * clamped) / 2,
+        x: atX - (atX - cx) * grows - stage.width / 2,
+        y: atY - (atY - cy) * grows - (stage.height - 20) / 2,
       })
     },
     [left, top, zoom, stage, width, height],
@@ -87,6 +105,24 @@ export function PictureView(props: PictureViewProps) {
     element.addEventListener('wheel', onWheel, { passive: false })
     return () => element.removeEventListener('wheel', onWheel)
   }, [zoomTo, zoom])
+  /** Two fingers move: what lies between them stays there, larger as they part. */
+  const pinch = (pointerId: number, x: number, y: number): void => {
+    const other = [...fingers.current].find(([id]) => id !== pointerId)?.[1]
+    const before = fingers.current.get(pointerId)
+    const box = stageRef.current?.getBoundingClientRect()
+    fingers.current.set(pointerId, { x, y })
+    if (!other || !before || !box) return
+    const apart = (a: { readonly x: number; readonly y: number }) => Math.hypot(a.x - other.x, a.y - other.y)
+    const grows = apart({ x, y }) / Math.max(1, apart(before))
+    const between = [(x + other.x) / 2 - box.left, (y + other.y) / 2 - box.top] as const
+    const [mx, my] = [(x - before.x) / 2, (y - before.y) / 2]
+    zoomTo(zoom * grows, between[0] - mx, between[1] - my)
+    setView((v) => ({ ...v, x: v.x + mx, y: v.y + my }))
+  }
+  const lift = (pointerId: number): void => {
+    fingers.current.delete(pointerId)
+    drag.current = null
+  }
   const middle = [stage.width / 2, stage.height / 2] as const
   useActions('Picture', [
     { id: 'fit', label: 'Zoom to fit', keys: '0', run: () => setView({ zoom: null, x: 0, y: 0 }) },
@@ -106,11 +142,26 @@ export function PictureView(props: PictureViewProps) {
       }}
       onPointerDown={(e) => {
         if (e.target instanceof HTMLElement && e.target.closest('button, a, [role=slider]')) return
-        drag.current = { x: e.clientX, y: e.clientY, moved: false }
+        if (e.pointerType === 'touch') fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY })
+        drag.current = { x: e.clientX, y: e.clientY, moved: fingers.current.size > 1 }
       }}
+      onPointerCancel={(e) => lift(e.pointerId)}
       onPointerMove={(e) => {
+        if (fingers.current.size > 1 && fingers.current.has(e.pointerId)) {
+          pinch(e.pointerId, e.clientX, e.clientY)
+          return
+        }
+        // A button that was lifted where this did not hear of it drags no longer.
+        if (e.buttons === 0) drag.current = null
         const d = drag.current
-        if (!d) return
+        if (!d) {
+          if (!props.onHover) return
+          const box = e.currentTarget.getBoundingClientRect()
+          const x = (e.clientX - box.left - left) / (width * zoom)
+          const y = (e.clientY - box.top - top) / (height * zoom)
+          props.onHover(x >= 0 && x < 1 && y >= 0 && y < 1 ? [x, y] : null)
+          return
+        }
         const [dx, dy] = [e.clientX - d.x, e.clientY - d.y]
         if (!d.moved && Math.hypot(dx, dy) < 4) return
         drag.current = { x: e.clientX, y: e.clientY, moved: true }
@@ -118,14 +169,17 @@ export function PictureView(props: PictureViewProps) {
       }}
       onPointerUp={(e) => {
         const d = drag.current
-        drag.current = null
+        lift(e.pointerId)
         if (!d || d.moved || !onPick) return
         const box = e.currentTarget.getBoundingClientRect()
         const x = (e.clientX - box.left - left) / (width * zoom)
         const y = (e.clientY - box.top - top) / (height * zoom)
         if (x >= 0 && x < 1 && y >= 0 && y < 1) onPick(x, y)
       }}
-      onPointerLeave={() => (drag.current = null)}
+      onPointerLeave={(e) => {
+        lift(e.pointerId)
+        props.onHover?.(null)
+      }}
     >
       <div
         style={{
@@ -135,6 +189,7 @@ export function PictureView(props: PictureViewProps) {
           width: Math.round(width * zoom),
           height: Math.round(height * zoom),
           boxShadow: '0 2px 10px #0005',
+          transform: turnDeg === 0 ? undefined : `rotate(${turnDeg}deg)`,
         }}
       >
         <div

@@ -27,6 +27,10 @@ export const darksColour = defineEffect({
         // Screened, so that what is lighter than the ink does not become darker.
         for (let c = 0; c < 3; c++) rgb[c] += share * ink[c] * (1 - rgb[c])
       },
+      fast({ kernel, weights }, blocks, count) {
+        kernel.weighByDarks(weights, blocks, count, upTo, amount)
+        kernel.screenTowards(blocks, weights, count, r, g, b)
+      },
     }
   },
 })

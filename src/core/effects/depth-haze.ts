@@ -35,6 +35,12 @@ export const depthHaze = defineEffect({
           for (let c = 0; c < 3; c++) rgba[c] = air[c] + (rgba[c] - air[c]) / clear
         }
       },
+      fast(kernel, { blocks, count, weights, maps: [depth] }) {
+        if (depth === 0) return
+        kernel.weighByRange(weights, depth, count, from / 100, Math.max(to, from + 1) / 100, Math.abs(amount))
+        if (amount >= 0) kernel.mixTowards(blocks, weights, count, r, g, b)
+        else kernel.mixAway(blocks, weights, count, r, g, b)
+      },
     }
   },
 })

@@ -43,6 +43,30 @@ export interface FastTools {
   readonly table: (name: string, length: number, fill: (numbers: Float32Array) => void) => number
   /** The pictures that were asked for, in their order; null for one that is not there. */
   readonly pictures: readonly (RgbaPicture | null)[]
+  /** Address of room for an f32 a pixel. */
+  readonly weights: number
+}
+
+/** A tile that a fast form of a work of pixels changes; see {@link Place}. Addresses in the kernel's memory. */
+export interface PointTile {
+  /** Straight blocks of f32, changed in place: display values, or OKLab. */
+  readonly blocks: number
+  readonly count: number
+  /** Pixels to a row. */
+  readonly side: number
+  /** The middle of the first pixel, and from one pixel to the next, in sheet pixels. */
+  readonly x: number
+  readonly y: number
+  readonly step: number
+  /** Of the sheet. */
+  readonly width: number
+  readonly height: number
+  /** Of the maps that were asked for: an f32 a pixel; 0 where there is nothing to make one from. */
+  readonly maps: readonly number[]
+  /** Of the pictures beside this one: straight blocks of f32. */
+  readonly beside: readonly number[]
+  /** Room for an f32 a pixel. */
+  readonly weights: number
 }
 
 /** A picture about a window, and room for what is made of it. */
@@ -102,6 +126,8 @@ export type EffectWork =
       readonly beside?: readonly (readonly EffectWork[])[]
       readonly maps?: readonly MapRequest[]
       readonly change: (rgba: Float64Array, place: Place) => void
+      /** The same by the kernel. */
+      readonly fast?: (kernel: PictureExports, tile: PointTile) => void
     }
   /** A gaussian blur of so many sheet pixels; alpha with it, the sheet's border repeats. */
   | { readonly by: 'blur'; readonly sigmaPx: number }

@@ -48,6 +48,8 @@ export const glow = defineEffect({
           rgba[c] += own * (1 - rgba[c])
         }
       },
+      fast: (kernel, { blocks, count, beside: [spread] }) =>
+        kernel.screenOver(blocks, spread, count, amount * r, amount * g, amount * b),
     }
   },
 })

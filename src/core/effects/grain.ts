@@ -40,6 +40,10 @@ export const grain = defineEffect({
           rgba[c] += much * ((1 - colour) * grey + colour * own)
         }
       },
+      fast(kernel, { blocks, count, maps }) {
+        const [noise, finer, r0 = 0, r1 = 0, g0 = 0, g1 = 0, b0 = 0, b1 = 0] = maps
+        kernel.addGrain(blocks, count, amount, noise, finer, colour, r0, r1, g0, g1, b0, b1)
+      },
     }
   },
 })

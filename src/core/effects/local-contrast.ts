@@ -31,5 +31,6 @@ export const localContrast = defineEffect({
       const off = amount * 4 * tone * (1 - tone) * (tone - brightness(blurred))
       for (let c = 0; c < 3; c++) rgba[c] += off
     },
+    fast: (kernel, { blocks, count, beside: [blurred] }) => kernel.standOut(blocks, blurred, count, amount),
   }),
 })

@@ -29,5 +29,8 @@ export const normalSaturation = defineEffect({
       // Along OKLab's axis from blue to yellow.
       lab[2] = k * lab[2] - 0.08 * warm * up
     },
+    fast(kernel, { blocks, count, maps: [up, towards] }) {
+      if (up !== 0 && towards !== 0) kernel.turnByNormal(blocks, up, towards, count, chroma, warm)
+    },
   }),
 })

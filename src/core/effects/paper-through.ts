@@ -40,6 +40,10 @@ export const paperThrough = defineEffect({
         const through = amount * (0.1 + 0.6 * ink) * Math.min(1, Math.max(0, 3 * (rough - 0.36)))
         for (let c = 0; c < 3; c++) rgba[c] += through * (paper[c] - rgba[c])
       },
+      fast(kernel, { blocks, count, weights, maps: [tooth, one, other] }) {
+        kernel.weighByTooth(weights, blocks, tooth, one, other, count, amount)
+        kernel.mixTowards(blocks, weights, count, r, g, b)
+      },
     }
   },
 })

@@ -43,6 +43,11 @@ export const rangeTint = defineEffect({
         lab[1] = stays * a + d * dark[0] + m * middle[0] + h * light[0]
         lab[2] = stays * b + d * dark[1] + m * middle[1] + h * light[1]
       },
+      fast({ kernel }, blocks, count) {
+        kernel.toOklab(blocks, count)
+        kernel.tintRanges(blocks, count, ...dark, darksBy, ...middle, middlesBy, ...light, lightsBy)
+        kernel.fromOklab(blocks, count)
+      },
     }
   },
 })

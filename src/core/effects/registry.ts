@@ -28,6 +28,7 @@ import { invert } from './invert'
 import { levels } from './levels'
 import { lineScreen } from './line-screen'
 import { localContrast } from './local-contrast'
+import { matchTones } from './match-tones'
 import { misregister } from './misregister'
 import { normalSaturation } from './normal-saturation'
 import { outline } from './outline'
@@ -64,6 +65,7 @@ const effects = [
   register(brightnessGradient),
   register(gradingTable),
   register(partPalette),
+  register(matchTones),
   register(gaussianBlur),
   register(boxBlur),
   register(directionalBlur),

@@ -55,6 +55,13 @@ export const rim = defineEffect({
         if (sides && !Number.isNaN(maps[2])) own *= Math.max(0, maps[2] * cos - maps[3] * sin)
         for (let c = 0; c < 3; c++) rgba[c] += Math.min(1, own * light[c]) * (1 - rgba[c])
       },
+      fast(kernel, { blocks, count, weights, maps: [facing, subject, nx = 0, ny = 0] }) {
+        if (facing === 0) return
+        kernel.weighByTurn(weights, facing, count, narrow, amount)
+        if (on === 'subject' && subject !== 0) kernel.weighByNumbers(weights, subject, count)
+        if (nx !== 0 && ny !== 0) kernel.weighBySide(weights, nx, ny, count, cos, sin)
+        kernel.screenTowards(blocks, weights, count, r, g, b)
+      },
     }
   },
 })

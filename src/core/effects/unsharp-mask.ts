@@ -33,5 +33,7 @@ export const unsharpMask = defineEffect({
         rgba[c] += amount * off * smoothStep(threshold / 2, threshold * 1.5, Math.abs(off))
       }
     },
+    fast: (kernel, { blocks, count, beside: [blurred] }) =>
+      kernel.sharpen(blocks, blurred, count, amount, threshold),
   }),
 })

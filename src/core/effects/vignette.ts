@@ -23,15 +23,24 @@ export const vignette = defineEffect({
   work({ amount, size, soft, round, colour, centre }) {
     const [r, g, b] = parseHex(colour)
     const edge = [r, g, b]
+    // From an ellipse that touches the sheet's sides to a circle about its shorter ones.
+    const radii = (width: number, height: number): readonly [number, number] => {
+      const half = Math.min(width, height) / 2
+      return [width / 2 + (half - width / 2) * round, height / 2 + (half - height / 2) * round]
+    }
     return {
       by: 'point',
       change(rgba, { x, y, width, height }) {
-        const half = Math.min(width, height) / 2
-        // From an ellipse that touches the sheet's sides to a circle about its shorter ones.
-        const dx = (x - centre[0] * width) / (width / 2 + (half - width / 2) * round)
-        const dy = (y - centre[1] * height) / (height / 2 + (half - height / 2) * round)
-        const t = amount * smoothStep(size / 100, (size + soft) / 100, Math.hypot(dx, dy))
+        const [rx, ry] = radii(width, height)
+        const far = Math.hypot((x - centre[0] * width) / rx, (y - centre[1] * height) / ry)
+        const t = amount * smoothStep(size / 100, (size + soft) / 100, far)
         for (let c = 0; c < 3; c++) rgba[c] += t * (edge[c] - rgba[c])
+      },
+      fast(kernel, { blocks, count, side, x, y, step, width, height, weights }) {
+        const [cx, cy] = [centre[0] * width, centre[1] * height]
+        const [from, to] = [size / 100, (size + soft) / 100]
+        kernel.weighByEllipse(weights, side, x, y, step, cx, cy, ...radii(width, height), from, to, amount)
+        kernel.mixTowards(blocks, weights, count, r, g, b)
       },
     }
   },

@@ -31,6 +31,8 @@ export const wornEdges = defineEffect({
         const soft = 0.06 + 0.2 / (size * scale)
         rgba[3] *= 1 - Math.min(1, 1.6 * worn) * (1 - smoothStep(0.5 - soft, 0.5 + soft, noise))
       },
+      fast: (kernel, { blocks, count, step, beside: [blurred], maps: [noise] }) =>
+        kernel.wearOff(blocks, blurred, noise, count, amount, 0.06 + (0.2 * step) / size),
     }
   },
 })

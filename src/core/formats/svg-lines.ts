@@ -11,6 +11,9 @@ export interface SvgLineOptions {
   readonly heightMm?: number
 }
 
+/** What of a drawing its file tells. */
+type Drawn = Pick<LineDrawing, 'scene' | 'kinds' | 'hidden' | 'parts' | 'otherParts' | 'closed'>
+
 /** Sides of the polygon that stands for a round end, over half a turn. */
 const END_SIDES = 6
 /** Turns from which on a stroke has a corner, radians. */
@@ -19,22 +22,18 @@ const GENTLE = 0.5
 /**
  * Writes strokes as an SVG file (SVG 1.1): one group for each kind of line, part and whether it is seen, named by
  * `data-kind`, `data-part` and `data-visible`. A stroke of one width is a stroked path, others are filled outlines.
+ * @param drawing that they are strokes of; null where all were drawn by hand.
  */
-export function writeSvgLines(drawing: LineDrawing, strokes: Strokes, options: SvgLineOptions): string {
+export function writeSvgLines(drawing: Drawn | null, strokes: Strokes, options: SvgLineOptions): string {
   const { width, height, heightMm } = options
-  const nameOf = (part: number) => drawing.scene[part].name
   const groups = new Map<string, { kind: string; part: string; isSeen: boolean; paths: string[] }>()
   for (let s = 0; s < strokes.count; s++) {
     const line = strokes.lines[s]
-    const isDrawn = line === DRAWN
-    const kind = isDrawn ? 'drawn' : LINE_KINDS[drawing.kinds[line]]
-    const isSeen = isDrawn || drawing.hidden[line] === 0
-    const [a, b] = [drawing.parts[line], drawing.otherParts[line]]
-    const part = isDrawn ? 'by hand' : a === b ? nameOf(a) : `${nameOf(a)} / ${nameOf(b)}`
+    const { kind, part, isSeen, isClosed } = line === DRAWN || !drawing ? BY_HAND : factsOf(drawing, line)
     const key = `${kind} ${part} ${isSeen}`
     let group = groups.get(key)
     if (!group) groups.set(key, (group = { kind, part, isSeen, paths: [] }))
-    group.paths.push(strokePath(strokes, s, height, !isDrawn && drawing.closed[line] === 1))
+    group.paths.push(strokePath(strokes, s, height, isClosed))
   }
   const size = heightMm
     ? `width="${number((heightMm * width) / height)}mm" height="${number(heightMm)}mm"`
@@ -54,6 +53,18 @@ export function writeSvgLines(drawing: LineDrawing, strokes: Strokes, options: S
   }
   lines.push('</svg>', '')
   return lines.join('\n')
+}
+
+const BY_HAND = { kind: 'drawn', part: 'by hand', isSeen: true, isClosed: false }
+
+function factsOf({ scene, kinds, hidden, parts, otherParts, closed }: Drawn, line: number): typeof BY_HAND {
+  const [a, b] = [scene[parts[line]].name, scene[otherParts[line]].name]
+  return {
+    kind: LINE_KINDS[kinds[line]],
+    part: parts[line] === otherParts[line] ? a : `${a} / ${b}`,
+    isSeen: hidden[line] === 0,
+    isClosed: closed[line] === 1,
+  }
 }
 
 const idOf = (kind: string, part: string, isSeen: boolean): string =>

@@ -503,3 +503,31 @@ describe('rings where forms run through each other', () => {
     expect(Math.abs(length / ellipse - 1)).toBeLessThan(off)
   })
 })
+
+describe('what runs past the eye', () => {
+  // A beam that begins far before the eye and ends behind it: near the eye its edges are endless in the picture.
+  const beam = (near: number) =>
+    sceneModel(grid(1, 1, (u, v): Vec3 => [u - 0.5, -0.4, near - (near + 30) * v]))
+  const camera: Camera = { eye: [0, 0, 0], target: [0, 0, -1], fovDeg: 40, orthoHeight: null }
+
+  it('is cut beside the picture, and the same within it', () => {
+    const setting = { kinds: ['border'] as const }
+    const past = draw([beam(5)], camera, setting)
+    const before = draw([beam(-0.9)], camera, setting)
+    const within = (drawing: LineDrawing) =>
+      linesOf(drawing, 'border')
+        .flatMap((l) => pointsOf(drawing, l))
+        .filter(([x, y]) => Math.abs(x) < 0.75 && Math.abs(y) < 0.5)
+        .map((point) => point.map((v) => v.toFixed(5)).join())
+    expect(within(past)).not.toEqual([])
+    expect(new Set(within(past))).toEqual(new Set(within(before)))
+    const far = Math.max(
+      ...linesOf(past, 'border')
+        .flatMap((l) => pointsOf(past, l))
+        .flat()
+        .map(Math.abs),
+    )
+    expect(far).toBeGreaterThan(0.5)
+    expect(far).toBeLessThan(2)
+  })
+})

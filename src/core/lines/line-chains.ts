@@ -4,6 +4,8 @@ import { FACT_NUMBERS, ID_NUMBERS, PLACE_NUMBERS, type SegmentList } from './seg
 
 /** Lines farther outside the picture than this share of its height are not followed. */
 const MARGIN = 0.05
+/** Those that run out of it are cut this many of its heights beyond its border: close to the eye a short line is endless in the picture. */
+const BEYOND = 1
 /** Where more than two lines meet, one goes on into another only if it turns by less than this. */
 const GOES_ON = Math.cos((50 * Math.PI) / 180)
 /** Two that meet alone are one line unless it all but turns back. */
@@ -50,6 +52,7 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
   const seen = new Map<number, number>()
   const at = new Float64Array(3)
   const margin = MARGIN * frame.height
+  const beyond = BEYOND * frame.height
   for (let s = 0; s < list.count; s++) {
     const i = PLACE_NUMBERS * s
     const project = (share: number, end: number) => {
@@ -77,6 +80,19 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
         project(cut, end)
       }
     }
+    for (let axis = 0; axis < 2; axis++)
+      for (const border of [-beyond, (axis === 0 ? frame.width : frame.height) + beyond]) {
+        const side = border < 0 ? 1 : -1
+        // How far within an end is, times its depth: even along the line, where places in the picture are not.
+        const within = (end: number): number =>
+          side * (ends[6 * s + 3 * end + axis] - border) * (camera.parallel ? 1 : ends[6 * s + 3 * end + 2])
+        const [a, b] = [within(0), within(1)]
+        if (a < 0 === b < 0) continue
+        const end = a < 0 ? 0 : 1
+        const cut = shares[2 * s] + ((shares[2 * s + 1] - shares[2 * s]) * a) / (a - b)
+        shares[2 * s + end] = cut
+        project(cut, end)
+      }
     if (Math.max(ends[6 * s], ends[6 * s + 3]) < -margin) continue
     if (Math.min(ends[6 * s], ends[6 * s + 3]) > frame.width + margin) continue
     if (Math.max(ends[6 * s + 1], ends[6 * s + 4]) < -margin) continue

@@ -79,5 +79,6 @@ export const evenNoise = (size: number, seed: number, octaves = 1): NoiseRequest
 
 export type ShotMapRequest = Extract<MapRequest, { from: 'shot' }>
 
-/** W3C luminosity and alpha, 0…1; chroma of OKLCh; its hue in degrees, 0…360. */
-export type MapMeasure = 'brightness' | 'alpha' | 'chroma' | 'hue'
+/** W3C luminosity and alpha, 0…1; chroma of OKLCh; its hue in degrees, 0…360; the three axes of OKLab. */
+export type MapMeasure =
+  'brightness' | 'alpha' | 'chroma' | 'hue' | 'lightness' | 'green to red' | 'blue to yellow'

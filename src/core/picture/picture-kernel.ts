@@ -53,6 +53,164 @@ export interface PictureExports {
   decode(blocks: number, count: number): void
   toBytes(blocks: number, rows: number, count: number): void
   toWords(blocks: number, rows: number, count: number): void
+  // Strokes of a brush: kernel/picture/stamp.ts.
+  pressTip(
+    cover: number,
+    x: number,
+    y: number,
+    ax: number,
+    ay: number,
+    bx: number,
+    by: number,
+    tip: number,
+    side: number,
+    flow: number,
+    grain: number,
+    grainSide: number,
+    gx: number,
+    gy: number,
+    step: number,
+    bite: number,
+  ): number
+  layColour(
+    base: number,
+    cover: number,
+    within: number,
+    to: number,
+    count: number,
+    r: number,
+    g: number,
+    b: number,
+    opacity: number,
+  ): void
+  layPicture(
+    base: number,
+    cover: number,
+    within: number,
+    source: number,
+    to: number,
+    count: number,
+    opacity: number,
+  ): void
+  takeAway(base: number, cover: number, within: number, to: number, count: number, opacity: number): void
+  turnTone(
+    base: number,
+    cover: number,
+    within: number,
+    to: number,
+    count: number,
+    towards: number,
+    r: number,
+    g: number,
+    b: number,
+    opacity: number,
+    from: number,
+    full: number,
+    last: number,
+    to4: number,
+  ): void
+  layMask(
+    base: number,
+    empty: number,
+    cover: number,
+    within: number,
+    to: number,
+    count: number,
+    value: number,
+    opacity: number,
+  ): void
+  sampleRows(
+    rows: number,
+    width: number,
+    height: number,
+    out: number,
+    side: number,
+    x0: number,
+    y0: number,
+    stepX: number,
+    stepY: number,
+  ): void
+  gatherKept(kept: number, region: number, width: number, height: number, left: number, top: number): void
+  workOver(
+    made: number,
+    cover: number,
+    within: number,
+    region: number,
+    width: number,
+    height: number,
+    left: number,
+    top: number,
+    kind: number,
+    dx: number,
+    dy: number,
+    opacity: number,
+  ): void
+  // Effects of each pixel: kernel/picture/points.ts.
+  mixTowards(blocks: number, weights: number, count: number, r: number, g: number, b: number): void
+  screenTowards(blocks: number, weights: number, count: number, r: number, g: number, b: number): void
+  mixAway(blocks: number, weights: number, count: number, r: number, g: number, b: number): void
+  screenOver(blocks: number, other: number, count: number, r: number, g: number, b: number): void
+  weighByEllipse(
+    weights: number,
+    side: number,
+    x0: number,
+    y0: number,
+    step: number,
+    cx: number,
+    cy: number,
+    rx: number,
+    ry: number,
+    from: number,
+    to: number,
+    amount: number,
+  ): void
+  weighByRange(weights: number, plane: number, count: number, from: number, to: number, amount: number): void
+  weighByDarks(weights: number, blocks: number, count: number, upTo: number, amount: number): void
+  weighByTurn(weights: number, facing: number, count: number, narrow: number, amount: number): void
+  weighByNumbers(weights: number, plane: number, count: number): void
+  weighBySide(weights: number, nx: number, ny: number, count: number, cos: number, sin: number): void
+  weighByTooth(
+    weights: number,
+    blocks: number,
+    tooth: number,
+    one: number,
+    other: number,
+    count: number,
+    amount: number,
+  ): void
+  tintRanges(
+    blocks: number,
+    count: number,
+    da: number,
+    db: number,
+    dark: number,
+    ma: number,
+    mb: number,
+    middle: number,
+    la: number,
+    lb: number,
+    light: number,
+  ): void
+  turnByNormal(blocks: number, up: number, towards: number, count: number, chroma: number, warm: number): void
+  addGrain(
+    blocks: number,
+    count: number,
+    amount: number,
+    noise: number,
+    finer: number,
+    colour: number,
+    r0: number,
+    r1: number,
+    g0: number,
+    g1: number,
+    b0: number,
+    b1: number,
+  ): void
+  standOut(blocks: number, other: number, count: number, amount: number): void
+  sharpen(blocks: number, other: number, count: number, amount: number, threshold: number): void
+  wearOff(blocks: number, other: number, noise: number, count: number, amount: number, soft: number): void
+  /** See kernel/picture/pixels.ts: a kept tile at half its size, as quarter `x`, `y` (0 or 1) of another. */
+  halve(from: number, to: number, x: number, y: number): void
   keptFlags(kept: number, count: number): number
   maskFlags(mask: number, count: number): number
   throughTables(blocks: number, count: number, red: number, green: number, blue: number): void

@@ -8,6 +8,8 @@ export interface SheetResources {
   readonly picture: (pictureId: string) => RgbaPicture | null
   /** A shot's pass of a kind: what masks and effects are made from that name none themselves. */
   readonly shotPass: (shotId: string | undefined, kind: PassKindName) => PassResult | null
+  /** Numbers of a tile that was painted by hand, by its name; see core/paint/cut-paint.ts. */
+  readonly paintTile: (name: string) => Uint16Array | null
   /** Tells what a pass or picture shows now from what it showed before: it changes whenever its pixels do. */
   readonly revision: (id: string) => string
   /** The same of a shot's pass of a kind. */

@@ -1,7 +1,7 @@
 import type { PassKindName } from '../passes/registry'
 import { SHOT_MAPS, type MapRequest } from '../passes/shot-maps'
 import type { EffectWork } from '../effects/effect-kind'
-import { contentUses } from './contents/registry'
+import { contentShotPasses, contentUses } from './contents/registry'
 import { effectWork } from './evaluate/plan-sheet'
 import type { Mask, Sheet, SheetEffect } from './sheet-schema'
 import { isSurfaceTerm, termMaps, termUses } from './terms/registry'
@@ -46,6 +46,7 @@ export function sheetUses({ nodes }: Pick<Sheet, 'nodes'>): SheetUses {
   }
   for (const { content, mask, effects } of Object.values(nodes)) {
     contentUses(content).forEach((id) => ids.add(id))
+    contentShotPasses(content).forEach((kind) => kinds.add(kind))
     addMask(mask)
     addEffects(effects)
   }

@@ -43,9 +43,18 @@ interface ExportLinesProps {
   readonly onShow: (lines: ShownLines | null) => void
 }
 
+interface LineLayer {
+  readonly id: string
+  readonly name: string
+  /** Null: they have grown on the layer. */
+  readonly lines: ShownLines | null
+}
+
 /** Layers of lines of the sheet, with what they show. */
-const lineLayers = (project: Project) =>
-  layersOf(activeSheet(project)).flatMap(({ id, name, content }) => {
+const lineLayers = (project: Project): LineLayer[] =>
+  layersOf(activeSheet(project)).flatMap(({ id, name, content }): LineLayer[] => {
+    // What has grown from lines drawn by hand are lines by themselves.
+    if (content.kind === 'cracks' && content.lines.length > 0) return [{ id, name, lines: null }]
     if (content.kind !== 'pass') return []
     const pass = project.passes.find((p) => p.id === content.passId)
     if (!pass?.rendered || !passKind(pass.kind).lines) return []
@@ -68,6 +77,7 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
   const foundKey = hashJson([toSceneKey(project), shot.camera, shot.frame, rigOf(project, shot), suggestive])
   const found = useRef<{ readonly key: string; readonly worker: SheetService } | null>(null)
   const { wire: _wire, ...look } = { ...ready, weight: weight ?? ready.weight }
+  const isGrown = layer?.lines === null
   const lines: ShownLines = layer?.lines ?? { passId: FOUND_NOW, look, byHand: [] }
 
   /** Sees to it that the sheet's worker has the lines. */
@@ -85,7 +95,11 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
   const write = () =>
     attempt('Lines', async (signal) => {
       await bring(signal)
-      const bytes = await sheetService().linesFile({ ...lines, heightMm })
+      const worker = sheetService()
+      const bytes =
+        isGrown && layer
+          ? await worker.grownLines(layer.id, heightMm)
+          : await worker.linesFile({ ...lines, heightMm })
       if (!bytes) throw new Error(`the lines of ${layer?.name ?? shot.name} are not there: render them again`)
       saveFile(file, bytes, 'image/svg+xml')
       return `${file} is with your downloads.`
@@ -112,13 +126,17 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
   useEffect(() => {
     const now = latest.current
     if (!now.alone) return
+    if (isGrown) {
+      now.show(false)
+      return
+    }
     if (now.lines.passId === FOUND_NOW && found.current?.key !== foundKey) now.show(true)
     else now.onShow(now.lines)
-  }, [linesKey, foundKey])
+  }, [linesKey, foundKey, isGrown])
 
   useActions('Export', [
     { id: 'lines', label: 'Export the lines', keys: 'Shift+L', run: () => void write() },
-    { id: 'lines-alone', label: 'Show the lines alone', keys: 'l', run: () => show(!alone) },
+    { id: 'lines-alone', label: 'Show the lines alone', keys: 'l', run: () => !isGrown && show(!alone) },
   ])
   return (
     <section className="section">
@@ -186,7 +204,7 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
         logarithmic
         onChange={setHeightMm}
       />
-      <SwitchRow label="Show alone" checked={alone} onChange={show} />
+      {!isGrown && <SwitchRow label="Show alone" checked={alone} onChange={show} />}
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
         {file}
       </p>

@@ -7,8 +7,7 @@ import type { Project } from '@/data/project-schema'
 import { maskProblem } from '@/state/mask-source'
 import { outOfRegister } from '@/state/pass-status'
 import { sheetSize } from '@/state/sheet-actions'
-import { useSourceProblems } from '@/state/source-problems'
-import { sourceIdOf } from '../sheet/layer-actions'
+import { layerProblem, useSourceProblems } from '@/state/source-problems'
 
 /** What looks forgotten in a sheet that is about to be exported. */
 export function ExportWarnings({ project }: { readonly project: Project }) {
@@ -27,12 +26,13 @@ export function ExportWarnings({ project }: { readonly project: Project }) {
     return why ? [{ id: layer.id, name: layer.name, why }] : []
   })
   const broken = useSourceProblems()
-  const unseen = layers.flatMap(({ id, name, visible, content }) => {
+  const unseen = layers.flatMap((layer) => {
+    const { id, name, visible, content } = layer
     const why = !visible
       ? undefined
       : content.kind === 'unreadable'
         ? content.why
-        : broken[sourceIdOf(content)]
+        : layerProblem(layer, broken)
     return why === undefined ? [] : [{ id, name, why }]
   })
   const { frame } = activeShot(project)

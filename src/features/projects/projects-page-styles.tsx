@@ -6,6 +6,50 @@ const styles = {
     margin: '0 auto',
     padding: '28px 32px 60px',
   },
+  '.projects-head': {
+    margin: '32px 0 0',
+    borderTop: '1px solid var(--rule)',
+    paddingTop: 20,
+    display: 'flex',
+    alignItems: 'baseline',
+    gap: 12,
+  },
+  '.projects-head h2': {
+    fontSize: 20,
+    margin: 0,
+  },
+  '.recipe-strip': {
+    display: 'grid',
+    gridTemplateColumns: 'repeat(6, minmax(0, 1fr))',
+    gap: '18px 16px',
+    marginTop: 18,
+  },
+  '.begin-title': {
+    fontSize: 24,
+    margin: 0,
+  },
+  '.begin-pictures': {
+    display: 'grid',
+    gridTemplateColumns: 'repeat(auto-fit, minmax(280px, 1fr))',
+    gap: 16,
+  },
+  '.begin-pictures figure': {
+    margin: 0,
+  },
+  '.begin-pictures img': {
+    width: '100%',
+    aspectRatio: '16 / 10',
+    objectFit: 'cover',
+    display: 'block',
+    borderRadius: 3,
+  },
+  '.begin-ways': {
+    display: 'flex',
+    alignItems: 'center',
+    flexWrap: 'wrap',
+    gap: 16,
+    marginTop: 16,
+  },
   '.project-grid': {
     display: 'grid',
     gridTemplateColumns: 'repeat(auto-fill, minmax(300px, 1fr))',

@@ -24,8 +24,12 @@ import {
   renameStored,
   restoreStored,
 } from '@/state/stored-projects'
+import { beginWith } from '@/state/begin-with-recipe'
 import { addDemo, firstStart } from '@/state/first-start'
+import type { GivenFile } from '@/state/given-files'
+import { setBench } from '@/state/view-store'
 import { useActions } from '@/state/actions'
+import { RecipeStrip } from './recipe-strip'
 import { ProjectsPageStyles } from './projects-page-styles'
 
 const OPENING = 'Opening the bench …'
@@ -74,6 +78,13 @@ export function ProjectsPage() {
     attempt('Making a project …', async () => {
       const project = newProject('Untitled')
       await createProject(project)
+      router.push(`/project/${project.id}/models`)
+    })
+  const begin = (recipeId: string, files: readonly GivenFile[]) =>
+    attempt('Making a project …', async () => {
+      const project = newProject('Untitled')
+      await createProject(project)
+      beginWith({ projectId: project.id, recipeId, files })
       router.push(`/project/${project.id}/models`)
     })
   const importFile = (file: File) =>
@@ -137,12 +148,9 @@ export function ProjectsPage() {
           }}
         />
       </div>
-      <h2
-        className="display"
-        style={{ fontSize: 20, margin: '32px 0 0', borderTop: '1px solid var(--rule)', paddingTop: 20 }}
-      >
-        Projects
-      </h2>
+      <div className="projects-head">
+        <h2 className="display">Projects</h2>
+      </div>
       {rows?.length === 0 && busy === OPENING && (
         <div className="empty" style={{ height: 360 }} role="status">
           <h2 className="display">Laying out Low Water</h2>
@@ -198,6 +206,14 @@ export function ProjectsPage() {
           </li>
         ))}
       </ul>
+      <RecipeStrip
+        projects={rows ?? []}
+        onBegin={(recipeId, files) => void begin(recipeId, files)}
+        onPut={(recipeId, projectId) => {
+          setBench({ recipe: recipeId })
+          router.push(`/project/${projectId}/sheet`)
+        }}
+      />
       {deleted.length > 0 && (
         <DeletedProjects
           rows={deleted}

@@ -9,12 +9,14 @@ import type { Project } from '@/data/project-schema'
 import {
   addFillLayer,
   addFlare,
+  addSpecks,
   addTexture,
   addGroup,
   addLivePressing,
   addPassLayer,
   addWash,
 } from './layer-actions'
+import { startFallenShadow } from './start-fallen-shadow'
 
 interface AddLayerMenuProps {
   readonly project: Project
@@ -36,6 +38,8 @@ export function AddLayerMenu({ project, anchor, onClose, onAddPicture, onPress }
     ['Picture or layers from a file', onAddPicture],
     ['Texture', addTexture],
     ['Light flare', addFlare],
+    ['Specks', addSpecks],
+    ['Fallen shadow', startFallenShadow],
     ['Wash', () => addWash()],
     ['Group', addGroup],
     ['Live pressing', addLivePressing],

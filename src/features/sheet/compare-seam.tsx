@@ -1,17 +1,20 @@
 'use client'
 
 import { useEffect, useRef, useState } from 'react'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
 import { COMPARE_BY, setBench, useViewStore, type CompareBy } from '@/state/view-store'
 import { CHEQUERS } from '@/ui/picture-view'
+import { sidesOf, type ShownSide } from './compare-sides'
 import { ProofCanvas } from './proof-canvas'
 import type { ProofLook } from './proof-look'
 
 interface SeamProps {
   readonly project: Project
   readonly upTo: number
-  readonly without: string
-  readonly name: string
+  /** What lies left of the seam, and what the proof beneath shows. */
+  readonly left: ShownSide
+  readonly right: ShownSide
   readonly seam: number
   readonly look: ProofLook
 }
@@ -25,8 +28,8 @@ const LABELS: Readonly<Record<CompareBy, string>> = {
   difference: 'Difference',
 }
 
-/** The stack without a layer over the stack with it: left of a seam, in turns, or as what differs. */
-export function CompareSeam({ project, upTo, without, name, seam, look }: SeamProps) {
+/** One picture over another: left of a seam, in turns, or as what differs. */
+export function CompareSeam({ project, upTo, left, right, seam, look }: SeamProps) {
   const by = useViewStore((s) => s.compareBy)
   const boxRef = useRef<HTMLDivElement>(null)
   const [isOver, setOver] = useState(true)
@@ -62,17 +65,18 @@ export function CompareSeam({ project, upTo, without, name, seam, look }: SeamPr
           <ProofCanvas
             project={project}
             look={look}
-            upTo={upTo}
-            without={without}
-            label={`Without ${name}`}
+            upTo={left.sheet ? Infinity : upTo}
+            without={left.without}
+            sheet={left.sheet}
+            label={left.label}
           />
         </div>
         {by === 'blink' && (
           <span className="seam-label" style={{ left: 10 }}>
-            {isOver ? `Without ${name}` : 'With'}
+            {isOver ? left.label : right.label}
           </span>
         )}
-        {by === 'seam' && <Seam name={name} seam={seam} onDrag={drag} />}
+        {by === 'seam' && <Seam left={left.label} right={right.label} seam={seam} onDrag={drag} />}
       </div>
       {by === 'difference' && (
         <div
@@ -84,12 +88,35 @@ export function CompareSeam({ project, upTo, without, name, seam, look }: SeamPr
   )
 }
 
-/** Which way two pictures are compared. */
-export function CompareBySelect() {
+interface CompareBarProps {
+  readonly project: Project
+  readonly layer: SheetNode | undefined
+}
+
+/** Which two pictures are compared, and which way. */
+export function CompareBar({ project, layer }: CompareBarProps) {
   const by = useViewStore((s) => s.compareBy)
+  const left = useViewStore((s) => s.compareLeft)
+  const right = useViewStore((s) => s.compareRight)
+  const sides = sidesOf(project, layer)
+  const side = (label: string, value: string, name: 'compareLeft' | 'compareRight') => (
+    <select
+      className="plain-select"
+      style={{ padding: 0, borderBottomColor: 'transparent', maxWidth: 150 }}
+      aria-label={label}
+      value={sides.some(({ word }) => word === value) ? value : 'now'}
+      onChange={(e) => setBench({ [name]: e.target.value })}
+    >
+      {sides.map(({ word, label: own }) => (
+        <option key={word} value={word}>
+          {own}
+        </option>
+      ))}
+    </select>
+  )
   return (
-    <label style={{ pointerEvents: 'auto' }}>
-      Compare by{' '}
+    <span style={{ pointerEvents: 'auto' }}>
+      {side('Compare', left, 'compareLeft')} with {side('With', right, 'compareRight')} by{' '}
       <select
         className="plain-select"
         style={{ padding: 0, borderBottomColor: 'transparent' }}
@@ -103,24 +130,25 @@ export function CompareBySelect() {
           </option>
         ))}
       </select>
-    </label>
+    </span>
   )
 }
 
 interface SeamHandleProps {
-  readonly name: string
+  readonly left: string
+  readonly right: string
   readonly seam: number
   readonly onDrag: (clientX: number) => void
 }
 
-function Seam({ name, seam, onDrag }: SeamHandleProps) {
+function Seam({ left, right, seam, onDrag }: SeamHandleProps) {
   return (
     <>
       <span className="seam-label" style={{ left: 10 }}>
-        Without {name}
+        {left}
       </span>
       <span className="seam-label" style={{ right: 10 }}>
-        With
+        {right}
       </span>
       <button
         className="seam"

@@ -9,8 +9,10 @@ import type { SheetEffect, SheetNode } from '@/core/sheet/sheet-schema'
 import { newId } from '@/data/new-project'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
+import { EffectTools } from './effect-tools'
 import { changeLayer } from './layer-actions'
 import { MaskTerms } from './mask-terms'
+import { setPaint } from './paint/paint-store'
 
 /** The first number of an effect, with its unit: what tells one step from another at a glance. */
 function tellingNumber(effect: SheetEffect): string {
@@ -117,6 +119,11 @@ export function EffectRow({ layerId, effect, index, count, isOpen, onOpen }: Eff
               Remove
             </button>
           </div>
+          <EffectTools
+            layerId={layerId}
+            effect={effect}
+            onChange={(what, params) => patch(what, (x) => void (x.params = { ...x.params, ...params }))}
+          />
           {kind && (
             <ParamsInspector
               schema={kind.schema}
@@ -155,6 +162,12 @@ export function EffectRow({ layerId, effect, index, count, isOpen, onOpen }: Eff
               Work on a part of the picture only
             </button>
           )}
+          <button
+            className="link"
+            onClick={() => setPaint({ tool: 'reveal', tip: 'softRound', onEffect: effect.id })}
+          >
+            Paint where it works
+          </button>
         </div>
       )}
     </div>

@@ -3,6 +3,7 @@
 import Link from 'next/link'
 import Button from '@mui/material/Button'
 import type { Project } from '@/data/project-schema'
+import { setBench } from '@/state/view-store'
 import { hangStartingStack } from './starting-stack'
 
 /** What belongs on an empty sheet, and the one next action. */
@@ -26,6 +27,13 @@ export function EmptySheet({ project, hasPass }: { project: Project; hasPass: bo
           layer them here. Fills and pictures can be hung with + at any time.
         </p>
       )}
+      <p>
+        Or{' '}
+        <button className="link" data-testid="empty-recipes" onClick={() => setBench({ recipe: '' })}>
+          begin with a recipe
+        </button>
+        : a finished look that brings its passes and renders them.
+      </p>
     </div>
   )
 }

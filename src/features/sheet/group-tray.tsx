@@ -12,12 +12,14 @@ import { useRackItem } from './use-rack-item'
 export function GroupTray({
   layer,
   chosen,
+  leads,
   tabStop,
   peeled,
+  found,
   depth,
   children,
 }: RackItemProps & { readonly depth: number; readonly children: ReactNode }) {
-  const item = useRackItem(layer.id, chosen, tabStop)
+  const item = useRackItem(layer.id, chosen, leads, tabStop)
   const percent = Math.round(layer.opacity * 100)
   const mode = isPassThrough(layer) ? 'passes through' : blendDefinitions[layer.mode].label
   return (
@@ -38,6 +40,7 @@ export function GroupTray({
       <div
         {...item}
         className="tray-lip"
+        data-found={found}
         data-testid={`card-${layer.name}`}
         onDoubleClick={() => foldGroup(layer.id, true)}
         title="Double-click to fold"

@@ -1,10 +1,9 @@
 import type { Draft } from 'immer'
-import { effectKind } from '@/core/effects/registry'
 import { paramDefaults } from '@/core/params'
 import { CancelledError } from '@/core/errors'
 import { readCubeTable } from '@/core/formats/cube-table'
 import { passKind } from '@/core/passes/registry'
-import { contentUses, type Content } from '@/core/sheet/contents/registry'
+import type { Content } from '@/core/sheet/contents/registry'
 import {
   contentOf,
   evenFill,
@@ -24,6 +23,7 @@ import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import {
   childrenOf,
   copyNodes,
+  groupsOf,
   insertCopies,
   insertNode,
   layersOf,
@@ -33,11 +33,14 @@ import {
   withinLayer,
   type TreePlace,
 } from '@/core/sheet/sheet-tree'
+import { suggestedName } from '@/core/sheet/suggested-name'
 import { isSurfaceTerm, type MaskTerm, type SurfaceTerm } from '@/core/sheet/terms/registry'
 import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import type { Project, ProjectPass, ProjectSheet } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
+import { castingLights, placeOfShadow } from '@/state/fallen-shadow-place'
+import { ensureMeshes } from '@/state/mesh-store'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { longWork } from '@/state/long-work'
 import { readLayersFile, sheetService } from '@/state/sheet-sync'
@@ -50,9 +53,6 @@ const sheetOf = (): ProjectSheet | undefined => {
   return project ? activeSheet(project) : undefined
 }
 const layerOf = (id: string | null): SheetNode | undefined => (id === null ? undefined : sheetOf()?.nodes[id])
-
-/** Id of the pass or picture a layer shows; empty for one that shows neither. */
-export const sourceIdOf = (content: Content): string => contentUses(content)[0] ?? ''
 
 const changeSheet = (label: string, apply: (sheet: Draft<ProjectSheet>) => void, merge?: string): void =>
   changeProject(label, (draft) => apply(activeSheet(draft)), merge)
@@ -78,7 +78,7 @@ function refusesLocked(id: string): boolean {
 }
 
 /** A layer that is locked, or the nearest group about it that is; null where none is. */
-function lockedAbove(sheet: ProjectSheet, id: string): SheetNode | null {
+export function lockedAbove(sheet: ProjectSheet, id: string): SheetNode | null {
   const node = sheet.nodes[id] as SheetNode | undefined
   if (!node || node.locked) return node ?? null
   const place = placeOf(sheet, id)
@@ -96,7 +96,12 @@ export function changeAnyLayer(
     label,
     ({ nodes }) => {
       const layer = nodes[id]
-      if (layer) apply(layer)
+      if (!layer) return
+      const suggested = suggestedName(layer as SheetNode)
+      const { name } = layer
+      apply(layer)
+      // A name that came from what it holds follows it.
+      if (layer.name === name && name === suggested) layer.name = suggestedName(layer as SheetNode) ?? name
     },
     merge && `${id} ${merge}`,
   )
@@ -145,20 +150,39 @@ export function addPassLayer(pass: ProjectPass): void {
   insertLayer(newLayer({ ...kind.layer, id: newId(), name: pass.name, content }))
 }
 
-export const addFillLayer = (): void =>
-  insertLayer(newLayer({ id: newId(), name: 'Fill', content: evenFill('#d9c7a8') }))
+/** A layer called by what it holds. */
+function suggestNamed(given: Partial<SheetNode> & Pick<SheetNode, 'content'>): SheetNode {
+  const layer = newLayer({ id: newId(), name: '', ...given })
+  return { ...layer, name: suggestedName(layer) ?? 'Layer' }
+}
+
+export const addFillLayer = (): void => insertLayer(suggestNamed({ content: evenFill('#d9c7a8') }))
 
 /** Paper over all that is there, as it darkens what is printed on it. */
 export const addTexture = (): void =>
-  insertLayer(newLayer({ id: newId(), name: 'Paper', mode: 'multiply', content: contentOf('texture') }))
+  insertLayer(suggestNamed({ mode: 'multiply', content: contentOf('texture') }))
 
 export const addFlare = (): void =>
   insertLayer(newLayer({ id: newId(), name: 'Light flare', mode: 'screen', content: contentOf('flare') }))
 
+/** Floating particles over the whole sheet, as light. */
+export const addSpecks = (): void =>
+  insertLayer(newLayer({ id: newId(), name: 'Specks', mode: 'screen', content: contentOf('specks') }))
+
+/** Hangs the shadow of parts, as it falls under the first light of the shot. @param parts their keys; none: all of the subject. */
+export async function addFallenShadow(parts: readonly string[], name: string): Promise<void> {
+  const { project } = useProjectStore.getState()
+  if (!project) return
+  await ensureMeshes(project)
+  const light = castingLights(project).at(0)
+  const place = light && placeOfShadow(project, parts, light)
+  const content = contentOf('fallenShadow', { parts: [...parts], ...place })
+  insertLayer(newLayer({ id: newId(), name, mode: 'multiply', content }))
+}
+
 /** A layer without pixels: its first effect works on what lies beneath it. */
 export function addWash(kind = 'levels'): void {
-  const name = `${effectKind(kind).label} wash`
-  insertLayer(newLayer({ id: newId(), name, content: wash(), effects: [newEffect(newId(), kind)] }))
+  insertLayer(suggestNamed({ content: wash(), effects: [newEffect(newId(), kind)] }))
 }
 
 /** Hangs a live pressing: of the chosen group, in front of it, or of all that lies beneath. */
@@ -380,6 +404,16 @@ export const hangingLayers = (sheet: ProjectSheet): SheetNode[] => {
     ),
   )
   return layersOf(sheet).filter(({ id }) => !folded.has(id))
+}
+
+/** Unfolds the groups that a layer lies in. */
+export function revealLayer(id: string): void {
+  const sheet = sheetOf()
+  if (!sheet) return
+  for (const group of groupsOf(sheet, id)) {
+    const { content } = sheet.nodes[group]
+    if (content.kind === 'group' && content.folded) foldGroup(group, false)
+  }
 }
 
 /** Adds a mask term to a layer, making the mask where there is none. */

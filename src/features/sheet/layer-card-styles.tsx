@@ -21,6 +21,10 @@ const styles = {
     transform: 'translateY(-5px)',
     boxShadow: '0 5px 12px #0002',
   },
+  // Of several that are chosen one leads.
+  ".card[aria-selected='true'][data-leads='false'], .wash-pane[aria-selected='true'][data-leads='false']": {
+    borderColor: 'var(--slate)',
+  },
   ".card[data-peeled='true']": {
     transform: 'rotate(3deg) translateY(4px)',
     opacity: 0.45,
@@ -207,6 +211,18 @@ const styles = {
   },
   ".card[aria-selected='true'] .card-edge > div": {
     background: 'var(--clay)',
+  },
+  // A mask that was painted bears a stroke.
+  ".card-corner[data-painted='true']::after": {
+    content: '""',
+    position: 'absolute',
+    right: 3,
+    top: -18,
+    width: 9,
+    height: 3,
+    borderRadius: '3px 1px',
+    background: '#f4efe6',
+    transform: 'rotate(45deg)',
   },
   ".card-corner[data-lost='true']": {
     borderTopColor: 'var(--ochre-ring)',

@@ -7,18 +7,21 @@ import type { Project } from '@/data/project-schema'
 import { maskProblem } from '@/state/mask-source'
 import { passStatus } from '@/state/pass-status'
 import { useProjectStore } from '@/state/project-store'
-import { useSourceProblems } from '@/state/source-problems'
+import { layerProblem, useSourceProblems } from '@/state/source-problems'
 import { CardPicture } from './card-picture'
-import { sourceIdOf } from './layer-actions'
 import { opacityEdge } from './opacity-edge'
 import { useRackItem } from './use-rack-item'
 
 export interface RackItemProps {
   readonly layer: SheetNode
   readonly chosen: boolean
+  /** Whether it is the one at work, of those that are chosen. */
+  readonly leads: boolean
   /** The one card that Tab reaches; arrows go on from there. */
   readonly tabStop: boolean
   readonly peeled: boolean
+  /** Whether it is among those that are looked for. */
+  readonly found: boolean
 }
 
 /** Whether the pass that a layer shows no longer fits its shot, or is not there. */
@@ -29,9 +32,16 @@ function isOutOfRegister(project: Project, { content }: SheetNode): boolean {
 }
 
 /** One layer as a card: what it alone shows, its mode, its opacity as an edge to drag. Drawn anew only with its own layer. */
-export const LayerCard = memo(function LayerCard({ layer, chosen, tabStop, peeled }: RackItemProps) {
-  const item = useRackItem(layer.id, chosen, tabStop)
-  const broken = useSourceProblems((s) => s[sourceIdOf(layer.content)])
+export const LayerCard = memo(function LayerCard({
+  layer,
+  chosen,
+  leads,
+  tabStop,
+  peeled,
+  found,
+}: RackItemProps) {
+  const item = useRackItem(layer.id, chosen, leads, tabStop)
+  const broken = useSourceProblems((s) => layerProblem(layer, s))
   const isOut = useProjectStore(({ project }) => project !== null && isOutOfRegister(project, layer))
   const out = broken !== undefined || isOut
   const lost = useProjectStore(({ project }) => project && maskProblem(project, layer))
@@ -49,6 +59,7 @@ export const LayerCard = memo(function LayerCard({ layer, chosen, tabStop, peele
     <div
       {...item}
       className="card"
+      data-found={found}
       data-peeled={peeled}
       data-hidden={!layer.visible}
       data-marker={layer.marker}
@@ -63,6 +74,7 @@ export const LayerCard = memo(function LayerCard({ layer, chosen, tabStop, peele
         {layer.mask && (
           <span
             className="card-corner"
+            data-painted={layer.mask.terms.some(({ kind }) => kind === 'painted')}
             data-lost={lost !== null}
             title={lost ? `Masked, but ${lost}` : 'Masked'}
           />

@@ -16,7 +16,7 @@ import { createProject, loadFile, saveFile } from '@/data/project-repository'
 import { openProject, undo, useProjectStore } from '@/state/project-store'
 import { setBench, useViewStore } from '@/state/view-store'
 import { changeLayer, deleteLayer, duplicateLayer, moveLayer, changeAnyLayer } from './layer-actions'
-import { copyLayer, copyMask, pasteLayer, pasteMask } from './layer-clipboard'
+import { copyLayers, copyMask, pasteLayer, pasteMask } from './layer-clipboard'
 
 vi.mock('@/data/storage-service', async () => {
   const { saveFile: save } = await import('@/data/project-repository')
@@ -60,7 +60,7 @@ beforeEach(async () => {
 })
 
 it('pastes a group with all that lies in it; what refers to one of them refers to its copy', async () => {
-  copyLayer('g')
+  copyLayers(['g'])
   expect(await pasteLayer()).toEqual([])
   const copies = layersOf(sheet()).filter(({ id }) => !['g', 'p', 'c', 'f'].includes(id))
   expect(copies.map(({ name }) => name)).toEqual(['Tray', 'Wall', 'Clay'])
@@ -74,7 +74,7 @@ it('pastes a group with all that lies in it; what refers to one of them refers t
   expect(layersOf(sheet())).toHaveLength(4)
 })
 it('takes pictures along into another project, and passes by their kind', async () => {
-  copyLayer('g')
+  copyLayers(['g'])
   const first = project().id
   const other = newProject('B')
   await createProject(other)
@@ -89,7 +89,7 @@ it('takes pictures along into another project, and passes by their kind', async 
   expect(first).not.toBe(other.id)
 })
 it('says which pass the other shot has not', async () => {
-  copyLayer('c')
+  copyLayers(['c'])
   const other = { ...newProject('C'), passes: [] }
   await createProject(other)
   await openProject(other.id)

@@ -1,12 +1,14 @@
+import { paintNames } from '@/core/paint/paint-names'
 import { passKind } from '@/core/passes/registry'
 import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
-import { copyNodes, insertCopies } from '@/core/sheet/sheet-tree'
+import { copyNodes, insertCopies, withinLayer } from '@/core/sheet/sheet-tree'
 import { sheetUses } from '@/core/sheet/sheet-uses'
 import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { loadFile } from '@/data/project-repository'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
+import { sharePaint } from '@/data/stored-paint'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { setBench } from '@/state/view-store'
 import { changeLayer, placeInFront } from './layer-actions'
@@ -14,21 +16,23 @@ import { changeLayer, placeInFront } from './layer-actions'
 /** Layers that were copied, of whichever project, with what they are made from. */
 interface Clipboard {
   readonly projectId: string
-  readonly nodes: readonly SheetNode[]
+  /** Each with all that lies in it, itself first; back first. */
+  readonly trees: readonly (readonly SheetNode[])[]
   readonly pictures: Project['pictures']
   readonly passes: readonly Pick<ProjectPass, 'id' | 'kind'>[]
 }
 let clipboard: Clipboard | null = null
 
-/** Takes a layer, with all that lies in it, to be pasted on any sheet of any project. */
-export function copyLayer(id: string): void {
+/** Takes layers, with all that lies in them, to be pasted on any sheet of any project. */
+export function copyLayers(ids: readonly string[]): void {
   const { project } = useProjectStore.getState()
   if (!project) return
   const { pictures, passes } = project
-  const nodes = copyNodes(activeSheet(project), id, newId)
+  const sheet = activeSheet(project)
+  const within = new Set(ids.flatMap((id) => withinLayer(sheet, id).slice(1)))
   clipboard = {
     projectId: project.id,
-    nodes,
+    trees: ids.filter((id) => !within.has(id)).map((id) => copyNodes(sheet, id, newId)),
     pictures: [...pictures],
     passes: passes.map(({ id: own, kind }) => ({ id: own, kind })),
   }
@@ -42,13 +46,13 @@ export function copyLayer(id: string): void {
 export async function pasteLayer(): Promise<readonly string[]> {
   const { project } = useProjectStore.getState()
   const taken = clipboard
-  if (!project || !taken) return []
+  if (!project || !taken || taken.trees.length === 0) return []
   const sheet = activeSheet(project)
   const brought: Project['pictures'] = []
   const ids = new Map<string, string>()
   const lost = new Set<string>()
   if (taken.projectId !== project.id) {
-    const used = sheetUses({ nodes: Object.fromEntries(taken.nodes.map((node) => [node.id, node])) })
+    const used = sheetUses({ nodes: Object.fromEntries(taken.trees.flat().map((node) => [node.id, node])) })
     for (const { id, name, fileId } of taken.pictures) {
       if (!used.ids.has(id)) continue
       const own = { id: newId(), name, fileId: newId() }
@@ -56,6 +60,8 @@ export async function pasteLayer(): Promise<readonly string[]> {
       brought.push(own)
       ids.set(id, own.id)
     }
+    const nodes = Object.fromEntries(taken.trees.flat().map((node) => [node.id, node]))
+    await sharePaint(paintNames([{ nodes }]).keys(), project.id)
     for (const { id, kind } of taken.passes) {
       if (!used.ids.has(id)) continue
       const own = project.passes.find((pass) => pass.shotId === sheet.shotId && pass.kind === kind)
@@ -63,23 +69,25 @@ export async function pasteLayer(): Promise<readonly string[]> {
       else lost.add(`${passKind(kind).label}: the shot has no such pass`)
     }
   }
-  // A copy once more: it may be pasted again.
-  const tree = {
-    roots: [taken.nodes[0].id],
-    nodes: Object.fromEntries(taken.nodes.map((node) => [node.id, node])),
-  }
-  const copies = copyNodes(tree, taken.nodes[0].id, newId).map(
-    (node) =>
-      JSON.parse(JSON.stringify(node), (key, value: unknown) =>
-        key !== 'name' && typeof value === 'string' ? (ids.get(value) ?? value) : value,
-      ) as SheetNode,
-  )
-  const place = placeInFront(sheet)
-  changeProject(`paste ${copies[0].name}`, (draft) => {
-    draft.pictures.push(...brought)
-    insertCopies(activeSheet(draft), copies, place)
+  // Copies once more: they may be pasted again.
+  const copies = taken.trees.map(([first, ...rest]) => {
+    const nodes = Object.fromEntries([first, ...rest].map((node) => [node.id, node]))
+    return copyNodes({ roots: [first.id], nodes }, first.id, newId).map(
+      (node) =>
+        JSON.parse(JSON.stringify(node), (key, value: unknown) =>
+          key !== 'name' && typeof value === 'string' ? (ids.get(value) ?? value) : value,
+        ) as SheetNode,
+    )
   })
-  setBench({ layerId: copies[0].id, peel: Infinity })
+  const place = placeInFront(sheet)
+  const made = copies.map(([{ id }]) => id)
+  const what = copies.length === 1 ? copies[0][0].name : `${copies.length} layers`
+  changeProject(`paste ${what}`, (draft) => {
+    draft.pictures.push(...brought)
+    copies.forEach((own, i) => insertCopies(activeSheet(draft), own, { ...place, index: place.index + i }))
+  })
+  const lead = made[made.length - 1]
+  setBench({ layerId: lead, alsoChosen: { lead, ids: made }, peel: Infinity })
   return [...lost]
 }
 

@@ -11,18 +11,21 @@ import { useParamSources } from './use-param-sources'
 import { passStatus } from '@/state/pass-status'
 import { renderAgain } from '@/state/render-queue'
 import { besideSheets } from '@/state/use-beside-sheets'
-import { useSourceProblems } from '@/state/source-problems'
+import { layerProblem, useSourceProblems } from '@/state/source-problems'
 import { ContentSection } from './content-section'
 import { EffectsSection } from './effects-section'
+import { CracksSection } from './cracks-section'
+import { FallenShadowSection } from './fallen-shadow-section'
 import { FillSection } from './fill-section'
 import { GateSection } from './gate-section'
 import { GroupSection } from './group-section'
 import { HandSection } from './hand-section'
-import { changeLayer, sourceIdOf } from './layer-actions'
+import { changeLayer } from './layer-actions'
 import { LayerSection } from './layer-section'
 import { LightingSection } from './lighting-section'
 import { LookSection } from './look-section'
 import { MaskSection } from './mask-section'
+import { PaintedSection } from './painted-section'
 import { PictureSection } from './picture-section'
 import { PressingSection } from './pressing-section'
 import { SheetDiffers } from './sheet-differs'
@@ -43,7 +46,11 @@ const contentWords = {
   wash: 'wash',
   texture: 'texture layer',
   flare: 'light flare',
+  specks: 'specks',
+  fallenShadow: 'fallen shadow',
+  cracks: 'grown lines',
   pressing: 'live pressing',
+  painted: 'painted layer',
   unreadable: 'unknown layer',
 } as const
 
@@ -52,7 +59,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
   const { content } = layer
   const pass = content.kind === 'pass' ? project.passes.find((p) => p.id === content.passId) : undefined
   const status = pass ? passStatus(project, pass) : null
-  const broken = useSourceProblems((s) => s[sourceIdOf(content)])
+  const broken = useSourceProblems((s) => layerProblem(layer, s))
   const [renaming, setRenaming] = useState(false)
   const beside = besideSheets(project)
   const rename = (name: string) => {
@@ -102,7 +109,10 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
       )}
       {broken && (
         <div className="problem" role="status" style={{ marginBottom: 12 }} data-testid="source-broken">
-          It shows nothing: {broken}.
+          {content.kind === 'painted' || content.kind === 'group'
+            ? 'It shows less than it should'
+            : 'It shows nothing'}
+          : {broken}.
         </div>
       )}
       <SheetDiffers project={project} />
@@ -114,6 +124,11 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
       {content.kind === 'fill' && <FillSection layerId={layer.id} content={content} />}
       {content.kind === 'picture' && <PictureSection layerId={layer.id} content={content} />}
       {contentSchema(content) && <ContentSection layerId={layer.id} content={content} />}
+      {content.kind === 'fallenShadow' && (
+        <FallenShadowSection project={project} layerId={layer.id} content={content} />
+      )}
+      {content.kind === 'cracks' && <CracksSection layerId={layer.id} content={content} />}
+      <PaintedSection project={project} layer={layer} />
       {content.kind === 'pressing' && <PressingSection project={project} layer={layer} content={content} />}
       {content.kind === 'group' && <GroupSection layer={layer} content={content} />}
       <LightingSection project={project} layer={layer} />

@@ -105,7 +105,7 @@ const SwitchRows = memo(function SwitchRows({
   )
 })
 
-const MARKER_LABELS: Readonly<Record<Marker, string>> = {
+export const MARKER_LABELS: Readonly<Record<Marker, string>> = {
   none: 'None',
   clay: 'Clay',
   slate: 'Slate',

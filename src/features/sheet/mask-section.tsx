@@ -7,6 +7,8 @@ import { maskProblem } from '@/state/mask-source'
 import type { BesideSheets } from '@/data/project-schema'
 import { changeLayer } from './layer-actions'
 import { copyMask, pasteMask } from './layer-clipboard'
+import { MASK_SEEN } from '@/core/sheet/mask-seen'
+import { setBench, useViewStore } from '@/state/view-store'
 import { MaskTerms } from './mask-terms'
 import type { Picking } from './use-sheet-actions'
 
@@ -58,6 +60,7 @@ export const MaskSection = memo(function MaskSection({
           This mask has lost its source: {lost}.
         </p>
       )}
+      {mask && <MaskSeenRow />}
       {!mask && !picking && (
         <span className="quiet">
           Shown everywhere. {hasId ? 'Add a term, or pick parts in the proof.' : 'Parts need the ID pass.'}
@@ -88,3 +91,24 @@ export const MaskSection = memo(function MaskSection({
     </section>
   )
 })
+
+const SEEN_LABELS = { off: 'At work', alone: 'Alone', tint: 'Tint', outline: 'Outline' } as const
+
+/** How the mask is looked at in the proof. */
+function MaskSeenRow() {
+  const seen = useViewStore((s) => s.maskSeen)
+  return (
+    <div className="segments" role="radiogroup" aria-label="See the mask" style={{ marginBottom: 8 }}>
+      {(['off', ...MASK_SEEN] as const).map((own) => (
+        <button
+          key={own}
+          role="radio"
+          aria-checked={seen === own}
+          onClick={() => setBench({ maskSeen: own })}
+        >
+          {SEEN_LABELS[own]}
+        </button>
+      ))}
+    </div>
+  )
+}

@@ -12,6 +12,8 @@ import {
   type MaskTerm,
   type SurfaceTerm,
 } from '@/core/sheet/terms/registry'
+import { plural } from '@/core/plural'
+import { useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
 import { TermRow } from './term-row'
@@ -60,6 +62,13 @@ export function MaskTerms({ label, mask, onChange }: MaskTermsProps) {
     }
     setOpen(list.length)
     onChange('mask term', (own) => withTerms(own, (all) => [...all, newTerm(kind)]))
+  }
+  const partKeys = useViewStore((s) => s.partKeys)
+  const addChosen = () => {
+    setOpen(null)
+    onChange('mask of the chosen parts', (own) =>
+      withTerms(own, (all) => [...all, surfaceTerm('parts', [...partKeys])]),
+    )
   }
   const close = () => {
     const term = typeof open === 'number' ? list[open] : undefined
@@ -120,6 +129,11 @@ export function MaskTerms({ label, mask, onChange }: MaskTermsProps) {
         >
           Add a term
         </button>
+        {partKeys.length > 0 && (
+          <button className="link" onClick={addChosen}>
+            {`The ${plural(partKeys.length, 'part', 'parts')} chosen in Models`}
+          </button>
+        )}
       </div>
       <Menu
         open={anchor !== null}
@@ -129,7 +143,7 @@ export function MaskTerms({ label, mask, onChange }: MaskTermsProps) {
         onClose={() => setAnchor(null)}
       >
         {terms.kinds
-          .filter(({ kind }) => kind !== 'picture')
+          .filter(({ kind }) => kind !== 'picture' && kind !== 'painted')
           .map(({ kind, label: name, summary }) => (
             <MenuItem
               dense

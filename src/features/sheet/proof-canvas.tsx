@@ -1,7 +1,7 @@
 'use client'
 
 import { useEffect, useRef, useState } from 'react'
-import type { Project } from '@/data/project-schema'
+import type { Project, ProjectSheet } from '@/data/project-schema'
 import type { ProofLook } from './proof-look'
 import { ProofView } from './proof-view'
 
@@ -11,6 +11,8 @@ interface ProofCanvasProps {
   readonly label: string
   readonly upTo?: number
   readonly without?: string | null
+  /** Another sheet than the one at work. */
+  readonly sheet?: ProjectSheet | null
   /** Told why there is no picture, or null when there is one again. */
   readonly onProblem?: (problem: string | null) => void
 }
@@ -22,6 +24,7 @@ export function ProofCanvas({
   label,
   upTo = Infinity,
   without = null,
+  sheet = null,
   onProblem,
 }: ProofCanvasProps) {
   const hostRef = useRef<HTMLDivElement>(null)
@@ -42,6 +45,6 @@ export function ProofCanvas({
       own.close()
     }
   }, [look, label])
-  useEffect(() => view?.show({ project, upTo, without }), [view, project, upTo, without])
+  useEffect(() => view?.show({ project, upTo, without, sheet }), [view, project, upTo, without, sheet])
   return <div ref={hostRef} style={{ position: 'absolute', inset: 0 }} data-testid="proof" />
 }

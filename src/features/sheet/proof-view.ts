@@ -1,10 +1,11 @@
 import { holds, windowAround, type ViewWindow } from '@/core/sheet/evaluate/view-window'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { activeSheet } from '@/data/active-shot'
-import type { Project } from '@/data/project-schema'
+import type { Project, ProjectSheet } from '@/data/project-schema'
 import { MOST_VIEWS } from '@/engine/sheet-requests'
 import type { SheetService } from '@/engine/sheet-service'
-import { askSheet } from '@/state/sheet-sync'
+import { askSheet, showBeside } from '@/state/sheet-sync'
+import { onPainted } from '@/state/paint-session'
 import { keepThumbnail } from '@/state/thumbnail'
 import { scaledSize, type Look } from './proof-look'
 
@@ -21,6 +22,8 @@ export interface Wanted {
   readonly upTo: number
   /** Leaves one layer out. */
   readonly without: string | null
+  /** Another sheet than the one at work; null: that one. */
+  readonly sheet: ProjectSheet | null
 }
 
 /** A canvas that the sheet worker owns, and what of the sheet it shows. */
@@ -60,7 +63,16 @@ export class ProofView {
     private readonly host: HTMLElement,
     private readonly label: string,
     private readonly onProblem: (problem: string | null) => void,
-  ) {}
+  ) {
+    // What is painted is seen at once, as fine as it is: little of the picture changes.
+    this.endPainted = onPainted((shown) => {
+      const again = shown.find(({ view }) => view === this.id)
+      const { canvas } = this
+      if (again && canvas?.element.style.opacity === '1') this.reveal(canvas, again.milliseconds)
+      else void this.ask()
+    })
+  }
+  private readonly endPainted: () => void
 
   show(wanted: Wanted): void {
     this.isMoving = this.wanted !== null
@@ -81,16 +93,18 @@ export class ProofView {
   /** Lets go of the view. What was changed last is seen on the start page. */
   close(): void {
     this.isClosed = true
+    this.endPainted()
     if (this.timer) clearTimeout(this.timer)
     if (this.refining) clearTimeout(this.refining)
     if (this.isUnkept) void this.keep(true)
+    showBeside(this.id, null)
     void this.canvas?.worker.closeView(this.id).catch(() => undefined)
     this.host.replaceChildren()
   }
 
   /** What is seen of the sheet at the scale it is looked at. */
   private framed(look: Look, wanted: Wanted): { readonly size: RenderSize; readonly seen: ViewWindow } {
-    const size = scaledSize(activeSheet(wanted.project), look.scale ?? 1)
+    const size = scaledSize(wanted.sheet ?? activeSheet(wanted.project), look.scale ?? 1)
     const { x, y, width, height } = look.seen
     return {
       size,
@@ -119,14 +133,16 @@ export class ProofView {
     this.isBringing = true
     let asked: ViewCanvas | null = null
     try {
+      showBeside(this.id, wanted.sheet)
       const milliseconds = await askSheet(wanted.project, (worker) => {
         this.brought(wanted)
         if (this.isClosed || !this.look) return Promise.resolve(null)
         const { size, seen } = this.framed(this.look, wanted)
         asked = this.canvasFor(worker, size, seen)
-        const upTo = Math.min(wanted.upTo, activeSheet(wanted.project).roots.length)
-        const { without } = wanted
-        return worker.show({ view: this.id, seen, upTo, without, isDraft: this.isMoving })
+        const { without, sheet } = wanted
+        const upTo = Math.min(wanted.upTo, (sheet ?? activeSheet(wanted.project)).roots.length)
+        const isBeside = sheet !== null
+        return worker.show({ view: this.id, seen, upTo, without, isBeside, isDraft: this.isMoving })
       })
       if (milliseconds !== null && asked && !this.isClosed) this.reveal(asked, milliseconds)
     } catch (error) {
@@ -193,7 +209,7 @@ export class ProofView {
    */
   private async keep(isLast: boolean): Promise<void> {
     const { wanted, canvas } = this
-    if (!wanted || !canvas || wanted.without !== null) return
+    if (!wanted || !canvas || wanted.without !== null || wanted.sheet !== null) return
     if (wanted.upTo < activeSheet(wanted.project).roots.length) return
     const isWhole = isSameSize(canvas.window, canvas.size)
     if (!isWhole && !isLast) return

@@ -16,12 +16,14 @@ import type { Project } from '@/data/project-schema'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useSame } from '@/ui/use-same'
 import { AddLayerMenu } from './add-layer-menu'
+import { chosenIds, dropChosen } from './chosen-layers'
 import { GroupTray } from './group-tray'
 import { dropPlace, hangingLayers, moveLayer, type DropSide } from './layer-actions'
 import { LayerCard } from './layer-card'
 import { LayerCardStyles } from './layer-card-styles'
 import { Peel } from './peel'
 import { RackStyles } from './rack-styles'
+import { isFound } from './rack-tools'
 import { usePeelStops } from './use-peel-stops'
 import { WashPane } from './wash-pane'
 
@@ -42,7 +44,10 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
   // Every card is drawn anew for another list.
   const ids = useSame(hanging.map(({ id }) => id)) as string[]
   const layerId = useViewStore((s) => s.layerId)
+  const alsoChosen = useViewStore((s) => s.alsoChosen)
   const peel = useViewStore((s) => s.peel)
+  const hasSmallCards = useViewStore((s) => s.hasSmallCards)
+  const query = useViewStore((s) => s.layerQuery)
   const listRef = useRef<HTMLDivElement>(null)
   const downOnGround = useRef(false)
   const [menu, setMenu] = useState<HTMLElement | null>(null)
@@ -50,6 +55,7 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
   const { scrollRef, beyond, measure } = useBeyond(hanging.length)
   const stops = usePeelStops(listRef, hanging.length)
   const shown = Math.min(peel, roots.length)
+  const chosen = new Set(chosenIds(sheet, { layerId, alsoChosen }))
   const tabStopId = (hanging.find(({ id }) => id === layerId) ?? hanging.at(-1))?.id
 
   const items = (ids: readonly string[], depth: number, peeled: (index: number) => boolean): ReactNode =>
@@ -58,9 +64,11 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
       if (!layer) return null
       const common = {
         layer,
-        chosen: id === layerId,
+        chosen: chosen.has(id),
+        leads: id === layerId,
         tabStop: id === tabStopId,
         peeled: peeled(i),
+        found: isFound(layer, query),
       }
       if (hasContent(layer, 'wash')) return <WashPane key={id} {...common} />
       if (hasContent(layer, 'group') && !layer.content.folded)
@@ -76,6 +84,7 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
     <section
       className="rack"
       aria-label="Rack"
+      data-small={hasSmallCards}
       onPointerDown={(e) => {
         downOnGround.current = isGround(e.target)
       }}
@@ -101,8 +110,14 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
           onDragEnd={(event) => {
             const { active, over } = event
             const side = over && sideOf(event)
-            const to = over && side && dropPlace(sheet, String(active.id), String(over.id), side)
-            if (to) moveLayer(String(active.id), to)
+            if (!over || !side) return
+            const [id, on] = [String(active.id), String(over.id)]
+            if (chosen.size > 1 && chosen.has(id)) {
+              dropChosen(on, side)
+              return
+            }
+            const to = dropPlace(sheet, id, on, side)
+            if (to) moveLayer(id, to)
           }}
         >
           <SortableContext items={ids} strategy={noShift}>
@@ -114,6 +129,7 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
                   role="listbox"
                   aria-label="Layers, back to front"
                   aria-orientation="horizontal"
+                  aria-multiselectable
                 >
                   {items(roots, 0, (i) => i >= shown)}
                 </div>

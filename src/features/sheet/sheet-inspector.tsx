@@ -6,6 +6,7 @@ import type { Project } from '@/data/project-schema'
 import { changeSheet, setSheetSize } from '@/state/sheet-actions'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
+import { KeptStates } from './kept-states'
 import { SheetDiffers } from './sheet-differs'
 import { SheetsSection } from './sheets-section'
 
@@ -21,6 +22,7 @@ export function SheetInspector({ project }: { project: Project }) {
       </div>
       <SheetsSection project={project} />
       <SheetDiffers project={project} />
+      <KeptStates project={project} />
       <section className="section">
         {(['width', 'height'] as const).map((side) => (
           <NumberField

@@ -30,8 +30,80 @@ const styles = {
     minHeight: 0,
     minWidth: 0,
   },
+  ".sheet-step:has(.rack[data-small='true'])": {
+    gridTemplateRows: 'minmax(0, 1fr) 122px',
+  },
   '.sheet-step .rack': {
     gridColumn: '1 / -1',
+  },
+  '.sheet-thumbnail': {
+    display: 'block',
+    background: '#7b7b79',
+    borderRadius: 2,
+    flex: 'none',
+  },
+  '.kept-states, .history-list': {
+    listStyle: 'none',
+    margin: 0,
+    padding: 0,
+  },
+  '.kept-states li': {
+    display: 'flex',
+    gap: 10,
+    padding: '6px 0',
+  },
+  '.kept-states li > div': {
+    display: 'grid',
+    minWidth: 0,
+    flex: 1,
+    alignContent: 'start',
+  },
+  '.kept-states input': {
+    width: '100%',
+    minWidth: 0,
+  },
+  '.kept-states canvas': {
+    width: 72,
+    alignSelf: 'start',
+  },
+  '.kept-states .link': {
+    paddingLeft: 0,
+    marginRight: 6,
+  },
+  '.history-list button': {
+    display: 'flex',
+    width: '100%',
+    gap: 10,
+    alignItems: 'center',
+    padding: '5px 4px',
+    font: 'inherit',
+    textAlign: 'left',
+    color: 'var(--ink)',
+    background: 'none',
+    border: 0,
+    borderRadius: 4,
+    cursor: 'pointer',
+  },
+  '.history-list button:hover': {
+    background: 'var(--low)',
+  },
+  ".history-list [aria-current='step']": {
+    boxShadow: 'inset 2px 0 0 var(--clay)',
+    background: 'var(--raised)',
+  },
+  ".history-list [data-undone='true']": {
+    opacity: 0.55,
+  },
+  '.chosen-list': {
+    listStyle: 'none',
+    margin: 0,
+    padding: 0,
+  },
+  '.chosen-list li': {
+    display: 'flex',
+    justifyContent: 'space-between',
+    alignItems: 'baseline',
+    minHeight: 26,
   },
   '.seam': {
     position: 'absolute',

@@ -16,7 +16,7 @@ export function SheetsSection({ project }: { readonly project: Project }) {
   return (
     <section className="section">
       <div className="section-head">
-        <span>Sheets of this shot</span>
+        <span>Sheets</span>
         <span>
           <button className="link" onClick={then(addSheet)} data-testid="new-sheet">
             New
@@ -29,6 +29,20 @@ export function SheetsSection({ project }: { readonly project: Project }) {
               Remove
             </button>
           )}
+        </span>
+      </div>
+      <div className="row">
+        <span className="label">Look at</span>
+        <span className="wide" style={{ textAlign: 'right' }}>
+          <button className="link" data-testid="recipes" onClick={() => setBench({ recipe: '' })}>
+            Recipes
+          </button>
+          <button className="link" onClick={() => setBench({ panel: 'history' })}>
+            History
+          </button>
+          <button className="link" onClick={() => setBench({ panel: 'scopes' })}>
+            Tones
+          </button>
         </span>
       </div>
       {sheets.length > 1 && (

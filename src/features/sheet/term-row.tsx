@@ -15,6 +15,7 @@ import { useBesideSheets } from '@/state/use-beside-sheets'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
 import { SwitchRow } from '@/ui/switch-row'
+import { colourSeen, waitForPick } from './proof-pick'
 import { SurfaceList, surfaceNames } from './surface-list'
 import { TermEditorStyles } from './term-editor-styles'
 
@@ -124,6 +125,21 @@ function TermBody({ term, onChange, onMove, onDone }: TermRowProps & { readonly 
           values={term as unknown as ParamValues}
           onChange={(name, value) => set({ [name]: value }, `term ${name}`)}
         />
+      )}
+      {schema && 'colour' in schema.shape && (
+        <button
+          className="link"
+          data-testid="pick-colour"
+          onClick={() =>
+            waitForPick({
+              id: 'term colour',
+              label: 'Click a colour in the proof',
+              take: (x, y) => void colourSeen(x, y).then((colour) => colour && set({ colour })),
+            })
+          }
+        >
+          Pick it in the proof
+        </button>
       )}
       <div className="row">
         <label htmlFor="term-join">It</label>

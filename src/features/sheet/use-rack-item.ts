@@ -1,15 +1,15 @@
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, type FocusEvent, type MouseEvent } from 'react'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
-import { setBench } from '@/state/view-store'
+import { chooseLayer } from './chosen-layers'
 
 /** What every card, pane and lip of the rack has in common: it is chosen, dragged, dropped on, and brought into sight. */
-export function useRackItem(id: string, chosen: boolean, tabStop: boolean) {
+export function useRackItem(id: string, chosen: boolean, leads: boolean, tabStop: boolean) {
   const elementRef = useRef<HTMLElement | null>(null)
   const { setNodeRef, listeners, transform, isDragging, isOver } = useSortable({ id })
   useEffect(() => {
-    if (chosen) elementRef.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
-  }, [chosen])
+    if (leads) elementRef.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  }, [leads])
   return {
     ref: (element: HTMLElement | null) => {
       elementRef.current = element
@@ -18,11 +18,14 @@ export function useRackItem(id: string, chosen: boolean, tabStop: boolean) {
     role: 'option',
     'aria-selected': chosen,
     tabIndex: tabStop ? 0 : -1,
+    'data-leads': leads,
     'data-layer': id,
     'data-over': isOver && !isDragging,
     style: isDragging && transform ? { transform: CSS.Translate.toString(transform), zIndex: 3 } : undefined,
-    onFocus: () => setBench({ layerId: id }),
-    onClick: () => setBench({ layerId: id }),
+    // A press says itself how it chooses; keys that bring the focus choose what they bring it to.
+    onFocus: (e: FocusEvent<HTMLElement>) => e.currentTarget.matches(':focus-visible') && chooseLayer(id),
+    onClick: (e: MouseEvent) =>
+      chooseLayer(id, e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'alone'),
     ...listeners,
   } as const
 }

@@ -1,30 +1,57 @@
 'use client'
 
-import { BLEND_MODES } from '@/core/sheet/blend-modes'
 import { activePasses, activeSheet } from '@/data/active-shot'
+import { MASK_SEEN } from '@/core/sheet/mask-seen'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { Project } from '@/data/project-schema'
+import { READY_RECIPES } from '@/data/recipes/ready/registry'
 import { useActions } from '@/state/actions'
 import { COMPARE_BY, SEEN_AS, setBench, useViewStore } from '@/state/view-store'
-import { copyLayer, copyMask, pasteMask } from './layer-clipboard'
+import {
+  changeChosen,
+  chooseAll,
+  chooseLayer,
+  chooseOneMore,
+  chosenIds,
+  cycleChosenMode,
+  deleteChosen,
+  duplicateChosen,
+  groupChosen,
+  shareMask,
+  stepChosen,
+} from './chosen-layers'
+import { copyLayers, copyMask, pasteMask } from './layer-clipboard'
 import { seenAsLabels } from './seen-as'
 import {
   addFillLayer,
   addFlare,
+  addSpecks,
   addTexture,
   addGroup,
   addLivePressing,
   addWash,
-  changeAnyLayer,
-  changeLayer,
   deleteLayer,
   duplicateLayer,
   foldGroup,
   hangingLayers,
-  stepLayer,
   ungroup,
 } from './layer-actions'
+import { startFallenShadow } from './start-fallen-shadow'
 import { LINE_TOOLS, setBrush, sizeBrush, type LineTool } from './line-brush'
+import { endPick, useProofPick } from './proof-pick'
+import { keepState } from '@/state/sheet-actions'
+import { nextStateName } from './kept-states'
+import { addPaintedLayer } from './paint/begin-stroke'
+import { QUICK_STARTS } from './paint/quick-starts'
+import {
+  PAINT_TOOLS,
+  setPaint,
+  sizeBrushBy,
+  turnCanvasBy,
+  usePaint,
+  type PaintTool,
+} from './paint/paint-store'
+import { beginFind, setSmallCards } from './rack-tools'
 import { hangStartingStack } from './starting-stack'
 
 /** What is picked on the proof for a layer's mask. */
@@ -37,6 +64,8 @@ interface SheetActions {
   readonly at: number
   /** Whether it shows lines. */
   readonly isLines: boolean
+  /** Whether several layers are chosen. */
+  readonly isSeveral: boolean
   readonly picking: Picking
   readonly setPicking: (change: (now: Picking) => Picking) => void
   readonly pickPicture: () => void
@@ -46,7 +75,7 @@ interface SheetActions {
 
 /** Offers what can be done with the sheet and the layer at work. */
 export function useSheetActions(asked: SheetActions): void {
-  const { project, layer, at, isLines, picking, setPicking, pickPicture, press, paste } = asked
+  const { project, layer, at, isLines, isSeveral, picking, setPicking, pickPicture, press, paste } = asked
   const sheet = activeSheet(project)
   const layers = hangingLayers(sheet)
   const peel = useViewStore((s) => s.peel)
@@ -56,21 +85,18 @@ export function useSheetActions(asked: SheetActions): void {
   const brushing = isLines && brush.tool !== null && !picking
   const choose = (index: number) => {
     const next = layers[Math.min(layers.length - 1, Math.max(0, index))]
-    if (next) setBench({ layerId: next.id })
+    if (next) chooseLayer(next.id)
   }
+  const nudged = (opacity: number, by: number) =>
+    Math.round(Math.min(1, Math.max(0, opacity + by)) * 100) / 100
   const nudgeOpacity = (by: number) =>
-    layer &&
-    changeLayer(
-      layer.id,
-      'opacity',
-      (l) => void (l.opacity = Math.round(Math.min(1, Math.max(0, l.opacity + by)) * 100) / 100),
-      'opacity',
-    )
-  const cycleMode = (by: number) =>
-    layer &&
-    changeLayer(layer.id, 'blend mode', (l) => {
-      l.mode = BLEND_MODES[(BLEND_MODES.indexOf(l.mode) + by + BLEND_MODES.length) % BLEND_MODES.length]
-    })
+    changeChosen('opacity', (l) => void (l.opacity = nudged(l.opacity, by)), { merge: 'opacity' })
+  const recipe = useViewStore((s) => s.recipe)
+  const hasSmallCards = useViewStore((s) => s.hasSmallCards)
+  const isPainting = usePaint((s) => s.tool !== null)
+  const waiting = useProofPick((s) => s.pick)
+  const maskSeen = useViewStore((s) => s.maskSeen)
+  const panel = useViewStore((s) => s.panel)
   const isReading = useViewStore((s) => s.isReading)
   const seenAs = useViewStore((s) => s.seenAs)
   const isFlipped = useViewStore((s) => s.isFlipped)
@@ -90,13 +116,13 @@ export function useSheetActions(asked: SheetActions): void {
       id: 'forward',
       label: 'Move layer forward',
       keys: 'Shift+ArrowRight',
-      run: () => layer && stepLayer(layer.id, 1),
+      run: () => stepChosen(1),
     },
     {
       id: 'backward',
       label: 'Move layer back',
       keys: 'Shift+ArrowLeft',
-      run: () => layer && stepLayer(layer.id, -1),
+      run: () => stepChosen(-1),
     },
     { id: 'more', label: 'More opacity', keys: 'ArrowUp', run: () => nudgeOpacity(0.05) },
     { id: 'less', label: 'Less opacity', keys: 'ArrowDown', run: () => nudgeOpacity(-0.05) },
@@ -106,15 +132,18 @@ export function useSheetActions(asked: SheetActions): void {
       keys: 'h',
       run: () =>
         layer &&
-        changeAnyLayer(
-          layer.id,
-          layer.visible ? 'hide layer' : 'show layer',
-          (l) => void (l.visible = !l.visible),
-        ),
+        changeChosen(layer.visible ? 'hide layer' : 'show layer', (l) => void (l.visible = !layer.visible), {
+          lockedToo: true,
+        }),
     },
-    { id: 'mode-next', label: 'Next blend mode', keys: 'm', run: () => cycleMode(1) },
-    { id: 'mode-previous', label: 'Previous blend mode', keys: 'Shift+M', run: () => cycleMode(-1) },
-    { id: 'copy', label: 'Copy layer', keys: '$mod+c', run: () => layer && copyLayer(layer.id) },
+    { id: 'mode-next', label: 'Next blend mode', keys: 'm', run: () => cycleChosenMode(1) },
+    { id: 'mode-previous', label: 'Previous blend mode', keys: 'Shift+M', run: () => cycleChosenMode(-1) },
+    {
+      id: 'copy',
+      label: isSeveral ? 'Copy the chosen layers' : 'Copy layer',
+      keys: '$mod+c',
+      run: () => copyLayers(chosenIds(sheet, useViewStore.getState())),
+    },
     { id: 'copy-mask', label: 'Copy the mask', run: () => layer && copyMask(layer.id) },
     { id: 'paste-mask', label: 'Paste the mask', run: () => layer && pasteMask(layer.id) },
     { id: 'paste', label: 'Paste layer', keys: '$mod+v', run: paste },
@@ -124,19 +153,46 @@ export function useSheetActions(asked: SheetActions): void {
       keys: 'k',
       run: () =>
         layer &&
-        changeAnyLayer(
-          layer.id,
-          layer.locked ? 'unlock layer' : 'lock layer',
-          (l) => void (l.locked = !l.locked),
-        ),
+        changeChosen(layer.locked ? 'unlock layer' : 'lock layer', (l) => void (l.locked = !layer.locked), {
+          lockedToo: true,
+        }),
     },
     ...layers.map((own) => ({
       id: `go ${own.id}`,
       label: `Layer: ${own.name}`,
       run: () => setBench({ layerId: own.id }),
     })),
-    { id: 'duplicate', label: 'Duplicate layer', keys: 'd', run: () => layer && duplicateLayer(layer.id) },
-    { id: 'delete', label: 'Delete layer', keys: 'Delete', run: () => layer && deleteLayer(layer.id) },
+    {
+      id: 'duplicate',
+      label: isSeveral ? 'Duplicate the chosen layers' : 'Duplicate layer',
+      keys: 'd',
+      run: () => (isSeveral ? duplicateChosen() : layer && duplicateLayer(layer.id)),
+    },
+    {
+      id: 'delete',
+      label: isSeveral ? 'Delete the chosen layers' : 'Delete layer',
+      keys: 'Delete',
+      run: () => (isSeveral ? deleteChosen() : layer && deleteLayer(layer.id)),
+    },
+    { id: 'all', label: 'Choose all layers', keys: '$mod+a', run: chooseAll },
+    {
+      id: 'also-next',
+      label: 'Also choose the layer in front',
+      keys: '$mod+ArrowRight',
+      run: () => chooseOneMore(1),
+    },
+    {
+      id: 'also-previous',
+      label: 'Also choose the layer behind',
+      keys: '$mod+ArrowLeft',
+      run: () => chooseOneMore(-1),
+    },
+    ...(isSeveral && layer
+      ? [
+          { id: 'only', label: 'Choose one layer only', keys: 'Escape', run: () => chooseLayer(layer.id) },
+          { id: 'share-mask', label: 'Give all chosen layers the same mask', run: shareMask },
+        ]
+      : []),
     {
       id: 'none',
       label: 'Choose no layer, show the sheet',
@@ -146,13 +202,50 @@ export function useSheetActions(asked: SheetActions): void {
     ...(layers.length === 0 && hasPass
       ? [{ id: 'stack', label: 'Hang a first stack', run: () => hangStartingStack(project) }]
       : []),
+    ...Object.entries(PAINT_TOOLS).map(([own, { label }]) => ({
+      id: `paint-${own}`,
+      label: `Brush: ${label}`,
+      ...(own === 'paint' ? { keys: 'Shift+B' } : {}),
+      run: () => setPaint({ tool: own as PaintTool }),
+    })),
+    ...QUICK_STARTS.map(({ id, label, start }) => ({
+      id: `quick-${id}`,
+      label: `Brush: ${label}`,
+      run: start,
+    })),
+    { id: 'add-painted', label: 'Add a layer to paint on', run: () => void addPaintedLayer() },
+    { id: 'find-layer', label: 'Find a layer', keys: 'Shift+F', run: beginFind },
+    {
+      id: 'small-cards',
+      label: hasSmallCards ? 'Large cards' : 'Small cards',
+      keys: 'Shift+S',
+      run: () => setSmallCards(!hasSmallCards),
+    },
+    {
+      id: 'recipes',
+      label: 'Recipes',
+      keys: 'r',
+      run: () => setBench({ recipe: recipe === null ? '' : null }),
+    },
+    ...READY_RECIPES.map(({ id, name }) => ({
+      id: `recipe-${id}`,
+      label: `Recipe: ${name}`,
+      run: () => setBench({ recipe: id }),
+    })),
     { id: 'fill', label: 'Add a fill layer', keys: 'n', run: addFillLayer },
     { id: 'texture', label: 'Add a texture', run: addTexture },
     { id: 'flare', label: 'Add a light flare', run: addFlare },
+    { id: 'specks', label: 'Add specks', run: addSpecks },
+    { id: 'fallen-shadow', label: 'Add a fallen shadow', run: startFallenShadow },
     { id: 'wash', label: 'Add a wash', keys: 'w', run: () => addWash() },
     { id: 'press', label: 'Press what is seen into a layer', keys: 'Shift+P', run: press },
     { id: 'live-pressing', label: 'Add a live pressing', run: addLivePressing },
-    { id: 'group', label: layer ? 'Put the layer in a group' : 'Add a group', keys: 'g', run: addGroup },
+    {
+      id: 'group',
+      label: isSeveral ? 'Put the layers in a group' : layer ? 'Put the layer in a group' : 'Add a group',
+      keys: 'g',
+      run: () => (isSeveral ? groupChosen() : addGroup()),
+    },
     ...(layer && hasContent(layer, 'group')
       ? [
           {
@@ -185,6 +278,35 @@ export function useSheetActions(asked: SheetActions): void {
             : { seam: seam ?? 0.5, compareBy: by },
         ),
     })),
+    {
+      id: 'mask-seen',
+      label: 'See the mask as a tint, or at work',
+      keys: 't',
+      run: () => setBench({ maskSeen: maskSeen === 'off' ? 'tint' : 'off' }),
+    },
+    ...MASK_SEEN.map((own) => ({
+      id: `mask-${own}`,
+      label: `See the mask: ${own}`,
+      run: () => setBench({ maskSeen: own }),
+    })),
+    {
+      id: 'keep',
+      label: 'Keep this state of the sheet',
+      keys: 'Shift+K',
+      run: () => keepState(nextStateName(project)),
+    },
+    {
+      id: 'history',
+      label: 'History',
+      keys: 'Shift+H',
+      run: () => setBench({ panel: panel === 'history' ? null : 'history' }),
+    },
+    {
+      id: 'scopes',
+      label: 'Histogram and waveform',
+      keys: 'Shift+I',
+      run: () => setBench({ panel: panel === 'scopes' ? null : 'scopes' }),
+    },
     {
       id: 'read',
       label: 'Read colours in the proof',
@@ -251,8 +373,29 @@ export function useSheetActions(asked: SheetActions): void {
           },
         ]
       : []),
+    ...(waiting ? [{ id: 'wait-end', label: 'Stop waiting for a click', keys: 'Escape', run: endPick }] : []),
     ...(picking
       ? [{ id: 'pick-end', label: 'Stop picking', keys: 'Escape', run: () => setPicking(() => null) }]
+      : []),
+    ...(isPainting
+      ? [
+          { id: 'paint-end', label: 'End painting', keys: 'Escape', run: () => setPaint({ tool: null }) },
+          { id: 'turn-right', label: 'Turn the canvas to the right', keys: 'a', run: () => turnCanvasBy(15) },
+          {
+            id: 'turn-left',
+            label: 'Turn the canvas to the left',
+            keys: 'Shift+A',
+            run: () => turnCanvasBy(-15),
+          },
+          {
+            id: 'turn-straight',
+            label: 'Set the canvas straight',
+            keys: 'e',
+            run: () => setPaint({ turnDeg: 0 }),
+          },
+          { id: 'paint-larger', label: 'Larger brush', keys: 'w', run: () => sizeBrushBy(1) },
+          { id: 'paint-smaller', label: 'Smaller brush', keys: 'q', run: () => sizeBrushBy(-1) },
+        ]
       : []),
   ])
 }

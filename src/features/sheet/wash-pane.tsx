@@ -10,8 +10,15 @@ import { opacityEdge } from './opacity-edge'
 import { useRackItem } from './use-rack-item'
 
 /** A wash: a narrow pane of glass with what its first effect does on it, and a bracket under the cards it works on. */
-export const WashPane = memo(function WashPane({ layer, chosen, tabStop, peeled }: RackItemProps) {
-  const item = useRackItem(layer.id, chosen, tabStop)
+export const WashPane = memo(function WashPane({
+  layer,
+  chosen,
+  leads,
+  tabStop,
+  peeled,
+  found,
+}: RackItemProps) {
+  const item = useRackItem(layer.id, chosen, leads, tabStop)
   const bracketRef = useRef<HTMLSpanElement>(null)
   const [reach, setReach] = useState(0)
   useLayoutEffect(() => {
@@ -30,6 +37,7 @@ export const WashPane = memo(function WashPane({ layer, chosen, tabStop, peeled 
     <div
       {...item}
       className="wash-pane"
+      data-found={found}
       data-peeled={peeled}
       data-hidden={!layer.visible}
       data-testid={`card-${layer.name}`}

@@ -35,7 +35,7 @@ export const fields = {
     fontWeight: 650,
     minHeight: 22,
   },
-  '.section-head > span:last-child': {
+  '.section-head > span:last-child:not(:first-child)': {
     fontWeight: 400,
   },
   '.row': {

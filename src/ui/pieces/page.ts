@@ -130,6 +130,10 @@ export const page = {
     top: '54px !important',
     pointerEvents: 'none',
   },
+  // White on them can be read.
+  '.notistack-SnackbarContainer .notistack-MuiContent-warning': { backgroundColor: '#8a5207 !important' },
+  '.notistack-SnackbarContainer .notistack-MuiContent-success': { backgroundColor: '#2f6b3c !important' },
+  '.notistack-SnackbarContainer .notistack-MuiContent-error': { backgroundColor: '#b3261e !important' },
   '.notistack-SnackbarContainer button': {
     pointerEvents: 'auto',
   },

@@ -1,6 +1,7 @@
 import type { z } from 'zod'
 import type { DocumentKind } from '../../kinds'
 import type { ParamSchema } from '../../params'
+import type { PassKindName } from '../../passes/registry'
 import type { Tile } from '../../passes/tile'
 import type { SheetFit } from '../sheet-fit'
 import type { RenderSize, SheetResources } from '../sheet-resources'
@@ -11,7 +12,8 @@ export interface PaintTarget {
   readonly window: Tile
   /** What the whole sheet measures in the view. */
   readonly view: RenderSize
-  readonly sheet: RenderSize & { readonly fit: SheetFit }
+  /** With the shot that its masks, and contents that look at it, are made from. */
+  readonly sheet: RenderSize & { readonly fit: SheetFit; readonly shotId?: string }
   readonly resources: SheetResources
 }
 
@@ -21,6 +23,8 @@ export interface ContentKind<K extends string, S extends z.ZodRawShape> extends 
   readonly schema?: ParamSchema
   /** Ids of the passes and pictures that it shows. */
   readonly uses?: (content: z.infer<z.ZodObject<S>>) => readonly string[]
+  /** Kinds of passes of the sheet's own shot that it is made from. */
+  readonly shotPasses?: (content: z.infer<z.ZodObject<S>>) => readonly PassKindName[]
   /**
    * A window of what it shows. Where it is cut into windows must not matter.
    * @returns straight-alpha display RGBA, 4·width·height of the window; null where nothing is to be seen or its source is missing.

@@ -1,8 +1,13 @@
 import { describe, expect, it } from 'vitest'
+import { surfaceCoverage } from '../../passes/pass-result'
 import type { Tile } from '../../passes/tile'
+import { inBlocks, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import type { RgbaPicture } from '../../picture/rgba-picture'
+import { AT_ORIGIN, placementMatrix } from '../../scene/placement'
 import { ball, fromFront, renderPass, sceneModel } from '../../testing/shapes'
 import { contentOf, gradientFill, passOf, wholePicture } from '../new-layer'
+import { writeSvgLines } from '../../formats/svg-lines'
+import { grownStrokes } from './cracks'
 import { TEXTURES } from './textures/registry'
 import { testResources } from '../testing/sheets'
 import { quadToSquare } from '../../picture/warped-window'
@@ -19,7 +24,24 @@ const pass = renderPass('occlusion', [sceneModel(ball(1.1, 12), 'ball')], fromFr
   width: 45,
   height: 30,
 }).result
-const resources = testResources({ p: noise }, { pass: (id) => (id === 'o' ? pass : null) })
+/** A tile that was painted: soft forms, partly clear. */
+const tile = new Uint16Array(4 * TILE_PIXELS)
+for (let p = 0; p < TILE_PIXELS; p++)
+  for (let c = 0; c < 4; c++)
+    tile[inBlocks(p, c)] = 65535 * (0.5 + 0.5 * Math.sin((p % TILE) / (9 + c) + Math.floor(p / TILE) / 13))
+const HALF = { width: 45, height: 30 }
+const camera = fromFront(4)
+const renderShot = (kind: 'id' | 'depth') =>
+  renderPass(kind, [sceneModel(ball(1.1, 12), 'ball')], camera, HALF).result
+const [idPass, depthPass] = [renderShot('id'), renderShot('depth')]
+const resources = testResources(
+  { p: noise },
+  {
+    pass: (id) => (id === 'o' ? pass : null),
+    shotPass: (_, kind) => (kind === 'id' ? idPass : kind === 'depth' ? depthPass : null),
+    paintTile: (name) => (name === 'tile' ? tile : null),
+  },
+)
 const paint = (content: Content, window: Tile, view = VIEW) =>
   paintContent(content, {
     window,
@@ -44,6 +66,22 @@ const CONTENTS: readonly [string, Content][] = [
     contentOf('texture', { style: kind, size: 128, turnDeg: 20 }),
   ]),
   ['flare', contentOf('flare')],
+  ['specks', contentOf('specks', { many: 60, size: 9, drift: 20 })],
+  ['fallen shadow', contentOf('fallenShadow', { soft: 8, softer: 60, over: 'all' })],
+  [
+    'cracks',
+    contentOf('cracks', {
+      lines: [
+        [
+          [0.1, 0.2],
+          [0.5, 0.6],
+          [0.9, 0.5],
+        ],
+      ],
+      weight: 18,
+    }),
+  ],
+  ['painting', { kind: 'painted', version: 1, width: 180, height: 120, tiles: { '0,0': 'tile' } }],
   [
     'warped picture',
     {
@@ -134,6 +172,127 @@ describe('a texture', () => {
       expect(steps(63)).toBeLessThanOrEqual(inner * 1.5 + 0.5)
     },
   )
+})
+
+describe('specks', () => {
+  const depths = (content: Content) => {
+    const found = whole(content)
+    return Array.from({ length: VIEW.width * VIEW.height }, (_, i) => found?.[4 * i + 3] ?? 0)
+  }
+  const covered = surfaceCoverage(idPass, new Uint8Array(idPass.surfaces.length).fill(1))
+  const many = { many: 4000, planes: 1, size: 6, aperture: 0 }
+
+  it('float before what is farther, and are hidden by what is nearer, to its very edge', () => {
+    const far = { ...many, near: 1.4, far: 1.5 }
+    const behind = depths(contentOf('specks', far))
+    const before = depths(contentOf('specks', { ...far, hides: false }))
+    covered.forEach((share, i) => {
+      const at = 2 * VIEW.width * Math.floor(i / 45) + 2 * (i % 45)
+      if (share < 1) return
+      for (const own of [at, at + 1, at + VIEW.width, at + VIEW.width + 1]) expect(behind[own]).toBe(0)
+    })
+    const sum = (alphas: number[]) => alphas.reduce((a, b) => a + b, 0)
+    expect(sum(behind)).toBeGreaterThan(0.2 * sum(before))
+    expect(sum(behind)).toBeLessThan(0.9 * sum(before))
+  })
+  it('are spread wider and fainter the farther they are from where it is sharp', () => {
+    const one = { many: 12, planes: 1, near: 0.5, far: 0.5, hides: false, uneven: 0, flicker: 0, size: 40 }
+    const sharp = depths(contentOf('specks', { ...one, focus: 0.5, aperture: 60 }))
+    const soft = depths(contentOf('specks', { ...one, focus: -0.8, aperture: 60 }))
+    const wide = (alphas: number[]) => alphas.filter((v) => v > 0.02).length
+    expect(wide(soft)).toBeGreaterThan(1.5 * wide(sharp))
+    expect(Math.max(...soft)).toBeLessThan(0.8 * Math.max(...sharp))
+  })
+})
+
+it('cracks go out as lines: a path for each, within the picture they are seen in', () => {
+  const content = contentOf('cracks', {
+    lines: [
+      [
+        [0.2, 0.5],
+        [0.8, 0.55],
+      ],
+    ],
+    branches: 0.4,
+  })
+  if (content.kind !== 'cracks') throw new Error('no cracks')
+  const { lines } = grownStrokes(content, { width: 180, height: 120 })
+  const text = writeSvgLines(null, lines, { width: 180, height: 120 })
+  expect(lines.count).toBeGreaterThan(1)
+  expect(text.match(/<path/g)).toHaveLength(lines.count)
+  expect(text).toContain('data-kind="drawn"')
+  const [first] = /M[-\d.]+ [-\d.]+/.exec(text) ?? ['']
+  expect(Math.abs(Number(first.slice(1).split(' ')[0]) - 36)).toBeLessThan(8)
+})
+
+describe('a fallen shadow', () => {
+  const shadow = (values: object) =>
+    whole(contentOf('fallenShadow', { soft: 0, softer: 0, fades: 0, strength: 1, over: 'all', ...values }))
+  it('lies where its top is said to fall, upside down where that is below its foot', () => {
+    // Mirrored at its foot, the ball's shadow is a ball as far below it.
+    const found = shadow({ foot: [0.5, 0.5], head: [0.5, 0.1], falls: [0.5, 0.9] })
+    const beside = shadow({ foot: [0.5, 1], head: [0.5, 0.1], falls: [1, 0.55] })
+    expect(at(found, 45, 30)[3] ?? 0).toBe(0)
+    expect(beside).not.toBeNull()
+    if (!beside) return
+    // Middle of the ball, 0.5 above its foot: five ninths of the way.
+    const [x, y] = [0.5 + (5 / 9) * 0.5, 1 - (5 / 9) * 0.45]
+    expect(at(beside, Math.floor(x * VIEW.width), Math.floor(y * VIEW.height))[3]).toBeCloseTo(1, 2)
+    expect(at(beside, 5, 5)[3]).toBe(0)
+  })
+  it('keeps off what throws it, exactly', () => {
+    const found = shadow({ foot: [0.5, 0.95], head: [0.5, 0.1], falls: [0.9, 0.1] })
+    const covered = surfaceCoverage(idPass, new Uint8Array(idPass.surfaces.length).fill(1))
+    covered.forEach((share, i) => {
+      const place = 2 * VIEW.width * Math.floor(i / 45) + 2 * (i % 45)
+      if (share === 1) expect(found?.[4 * place + 3]).toBeLessThan(0.5)
+    })
+  })
+  it('falls on nothing that is nearer than where it stands', () => {
+    // Thrown by a part that is not there: nothing.
+    expect(shadow({ parts: ['no part'] })).toBeNull()
+    const at = (x: number, z: number) => placementMatrix({ ...AT_ORIGIN, position: [x, 0, z] })
+    const two = [
+      { ...sceneModel(ball(0.6, 12), 'far'), transforms: [at(-1.2, -1)] },
+      { ...sceneModel(ball(0.6, 12), 'near'), transforms: [at(1.2, 1)] },
+    ]
+    const shots = { id: renderPass('id', two, camera, HALF), depth: renderPass('depth', two, camera, HALF) }
+    const both = testResources(
+      {},
+      { shotPass: (_, kind) => (kind === 'id' || kind === 'depth' ? shots[kind].result : null) },
+    )
+    // From the foot of the far one it falls to the right, over where the near one is.
+    const fallen = (over: 'behind' | 'all') => {
+      const values = {
+        foot: [0.3, 0.64],
+        head: [0.3, 0.36],
+        falls: [0.9, 0.5],
+        parts: ['far'],
+        over,
+        slack: 0.1,
+      }
+      const content = contentOf('fallenShadow', { ...values, strength: 1, fades: 0, soft: 0, softer: 0 })
+      const sheet = { width: 180, height: 120, fit: 'extend' } as const
+      const window = { x: 0, y: 0, ...VIEW }
+      return paintContent(content, { window, view: VIEW, sheet, resources: both })
+    }
+    const near = surfaceCoverage(
+      shots.id.result,
+      Uint8Array.from(shots.id.result.surfaces, ({ part }) => Number(part === 'near')),
+    )
+    let [hidden, shown] = [0, 0]
+    near.forEach((share, i) => {
+      if (share < 1) return
+      const place = 2 * VIEW.width * Math.floor(i / 45) + 2 * (i % 45)
+      hidden += fallen('behind')?.[4 * place + 3] ?? 0
+      shown += fallen('all')?.[4 * place + 3] ?? 0
+    })
+    expect(shown).toBeGreaterThan(3)
+    expect(hidden).toBe(0)
+  })
+  it('is nothing without an ID pass, or along its own foot', () => {
+    expect(shadow({ foot: [0.2, 0.5], falls: [0.9, 0.5] })).toBeNull()
+  })
 })
 
 describe('a picture between four corners', () => {

@@ -1,13 +1,18 @@
 import type { z } from 'zod'
 import { KindRegistry } from '../../kinds'
 import type { ParamSchema } from '../../params'
+import type { PassKindName } from '../../passes/registry'
 import type { ContentKind, PaintTarget } from './content-kind'
+import { cracksContent } from './cracks'
+import { fallenShadowContent } from './fallen-shadow'
 import { fillContent } from './fill'
 import { flareContent } from './flare'
 import { groupContent } from './group'
+import { paintedContent } from './painted'
 import { passContent } from './pass'
 import { pictureContent } from './picture'
 import { pressingContent } from './pressing'
+import { specksContent } from './specks'
 import { textureContent } from './texture'
 import { washContent } from './wash'
 
@@ -18,6 +23,10 @@ export const contents = new KindRegistry('content', [
   pictureContent,
   textureContent,
   flareContent,
+  specksContent,
+  fallenShadowContent,
+  cracksContent,
+  paintedContent,
   groupContent,
   washContent,
   pressingContent,
@@ -40,6 +49,10 @@ export const contentSchema = (content: Content): ParamSchema | null => descripto
 /** Ids of the passes and pictures that a content shows. */
 export const contentUses = (content: Content): readonly string[] =>
   descriptorOf(content)?.uses?.(content) ?? []
+
+/** Kinds of passes of the sheet's own shot that a content is made from. */
+export const contentShotPasses = (content: Content): readonly PassKindName[] =>
+  descriptorOf(content)?.shotPasses?.(content) ?? []
 
 /** Whether a content has pixels of its own. */
 export const isPainted = (content: Content): boolean => descriptorOf(content)?.paint !== undefined

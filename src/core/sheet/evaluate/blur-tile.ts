@@ -1,6 +1,7 @@
 import { TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { wideBlur } from '../../picture/wide-blur'
 import { EMPTY, type KeptTile } from './kept-tiles'
+import type { Keyed } from './plan-sheet'
 import { tileNumber, type Workbench } from './workbench'
 
 /** Narrower blurs change nothing that is seen. Pixels. */
@@ -8,7 +9,7 @@ export const LEAST_SIGMA = 0.05
 
 /** A picture that is read about a tile. */
 export interface TileInput {
-  readonly key: string
+  readonly of: Keyed
   /** Writes a tile of the picture, premultiplied blocks of f32, and tells its flags. */
   readonly read: (tx: number, ty: number, to: number) => number
 }
@@ -84,7 +85,7 @@ export function gatherCells(
 function cellsOf(bench: Workbench, input: TileInput, d: number, tx: number, ty: number): KeptTile {
   const { kernel, tiles } = bench
   const bytes = (16 * TILE_PIXELS) / (d * d)
-  return tiles.obtain(bench.key(`cells ${d}`, input.key), tileNumber(tx, ty), bytes, (address) => {
+  return tiles.obtain(bench.tileKey(`cells ${d}`, input.of, tx, ty), tileNumber(tx, ty), bytes, (address) => {
     const nearX = Math.min(bench.across - 1, Math.max(0, tx))
     const nearY = Math.min(bench.down - 1, Math.max(0, ty))
     let made = bench.room()

@@ -1,5 +1,5 @@
 import { hashText } from '../../math/stable-hash'
-import type { FastTools, Place } from '../../effects/effect-kind'
+import type { EffectWork, FastTools, Place } from '../../effects/effect-kind'
 import type { RgbaPicture } from '../../picture/rgba-picture'
 import { KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { EMPTY } from './kept-tiles'
@@ -32,12 +32,15 @@ export class EffectTiles {
       const before = isWhole(effect) ? null : bench.room()
       if (before !== null) bench.copy(at, before)
       if (run.length > 0) this.throughCurves(run, at)
-      else if (work.by === 'colour' && work.fast) work.fast(this.tools(effect), at, TILE_PIXELS)
-      else if (work.by === 'colour' || work.by === 'point') {
+      else if (work.by === 'colour' && work.fast) {
+        const weights = bench.room()
+        work.fast({ ...this.tools(effect), weights }, at, TILE_PIXELS)
+        bench.release(weights)
+      } else if (work.by === 'colour' || work.by === 'point') {
         const isLab = work.space === 'oklab'
         if (isLab) bench.kernel.toOklab(at, TILE_PIXELS)
         if (work.by === 'colour') this.changeColours(work.change, effect.pictures, at)
-        else this.changePixels(effect, work.change, tx, ty, at, beside)
+        else this.changePixels(effect, work, tx, ty, at, beside)
         if (isLab) bench.kernel.fromOklab(at, TILE_PIXELS)
         else bench.kernel.clampColours(at, TILE_PIXELS)
       }
@@ -95,7 +98,7 @@ export class EffectTiles {
     kernel.throughTables(at, TILE_PIXELS, red.address, green.address, blue.address)
   }
 
-  private tools({ key, pictures, pictureKey }: ReadyEffect): FastTools {
+  private tools({ key, pictures, pictureKey }: ReadyEffect): Omit<FastTools, 'weights'> {
     const { kernel, tiles, resources } = this.bench
     const own = key + pictureKey
     return {
@@ -131,8 +134,8 @@ export class EffectTiles {
   }
 
   private changePixels(
-    { work, beside, maps }: ReadyEffect,
-    change: (rgba: Float64Array, place: Place) => void,
+    { beside, maps }: ReadyEffect,
+    { isHeavy, change, fast }: Extract<EffectWork, { by: 'point' }>,
     tx: number,
     ty: number,
     at: number,
@@ -140,7 +143,6 @@ export class EffectTiles {
   ): void {
     const { bench } = this
     const { scale, sheet, isDraft } = bench.planned
-    const isHeavy = 'isHeavy' in work && work.isHeavy
     // Made first: memory may grow while they are.
     const rooms = beside.map((source) => {
       const room = bench.room()
@@ -148,6 +150,18 @@ export class EffectTiles {
       return room
     })
     const mapTiles = maps.map((map) => around.maps.tile(map, tx, ty))
+    if (fast) {
+      const weights = bench.room()
+      const [x, y] = [(tx * TILE + 0.5) / scale, (ty * TILE + 0.5) / scale]
+      const { width, height } = sheet
+      fast(bench.kernel, {
+        ...{ blocks: at, count: TILE_PIXELS, side: TILE, x, y, step: 1 / scale, width, height, weights },
+        maps: mapTiles.map(({ address, flags }) => (flags & EMPTY ? 0 : address)),
+        beside: rooms,
+      })
+      bench.release(weights, ...rooms)
+      return
+    }
     const pixels = bench.tiles.floats(at, 4 * TILE_PIXELS)
     const others = rooms.map((room) => bench.tiles.floats(room, 4 * TILE_PIXELS))
     const planes = mapTiles.map(({ address, flags }) =>

@@ -278,7 +278,8 @@ export class KeptTiles {
   }
 
   /**
-   * Lets go of the longest unused tiles until no more than so many bytes are in use. Nobody may be at work meanwhile.
+   * Lets go of the longest unused tiles where more than so many bytes are in use, and of some more: to let go costs as much
+   * for one as for many. Nobody may be at work meanwhile.
    * @param keeps tiles asked for since the last so many ticks stay.
    */
   shrinkTo(mostBytes: number, keeps = 0): void {
@@ -287,6 +288,7 @@ export class KeptTiles {
     let over = this.usedBytes - mostBytes
     // The table is to stay loose: half full at most.
     if (over <= 0 && words[head + NAMED] <= ENTRIES / 2 && words[head + LOST] === 0) return
+    if (over > 0) over += mostBytes >> 4
     const live: number[] = []
     for (let e = 0; e < ENTRIES; e++) {
       const at = (DIRECTORY >> 2) + ENTRY * e

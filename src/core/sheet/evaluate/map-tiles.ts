@@ -22,7 +22,7 @@ export class MapTiles {
 
   tile(step: MapStep, tx: number, ty: number): KeptTile {
     const { bench } = this
-    const key = bench.key('map', step.key)
+    const key = bench.tileKey('map', step, tx, ty)
     return bench.tiles.obtain(key, tileNumber(tx, ty), WEIGHT_TILE_BYTES, (address) => {
       if (step.request.from === 'noise') {
         this.noise(step.request, tx, ty, address)
@@ -98,7 +98,10 @@ export function measured(
   if (measure === 'alpha') return alpha
   if (measure === 'brightness') return 0.3 * r + 0.59 * g + 0.11 * b
   const clip = (v: number) => (alpha > 0 ? Math.min(1, Math.max(0, v / alpha)) : 0)
-  const [, x, y] = srgbToOklab([clip(r), clip(g), clip(b)])
+  const [lightness, x, y] = srgbToOklab([clip(r), clip(g), clip(b)])
+  if (measure === 'lightness') return lightness
+  if (measure === 'green to red') return x
+  if (measure === 'blue to yellow') return y
   if (measure === 'chroma') return Math.hypot(x, y)
   const degrees = (Math.atan2(y, x) * 180) / Math.PI
   return degrees < 0 ? degrees + 360 : degrees

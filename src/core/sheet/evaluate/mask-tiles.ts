@@ -36,7 +36,7 @@ export class MaskTiles {
   tile(step: MaskStep, tx: number, ty: number): KeptTile {
     const { bench } = this
     const { kernel, tiles } = bench
-    const key = bench.key('mask', step.key)
+    const key = bench.tileKey('mask', step, tx, ty)
     return tiles.obtain(key, tileNumber(tx, ty), MASK_TILE_BYTES, (address) => {
       const weights = bench.room()
       if (step.worked) this.readWorked(step.worked, tx, ty, weights)
@@ -53,7 +53,7 @@ export class MaskTiles {
     const sigmaPx = mask.featherPx * bench.planned.scale
     const planeOf = (x: number, y: number) => this.joined(step, x, y)
     if (sigmaPx < LEAST_SIGMA) this.write(planeOf(tx, ty), tx, ty, weights)
-    else this.blurred(step.key, 'whole', sigmaPx, tx, ty, planeOf, weights)
+    else this.blurred(step, 'whole', sigmaPx, tx, ty, planeOf, weights)
     if (mask.invert) invert(bench.tiles.floats(weights, TILE_PIXELS))
   }
 
@@ -97,17 +97,17 @@ export class MaskTiles {
     if (sigmaPx >= LEAST_SIGMA || Math.abs(growPx) >= LEAST_GROWTH) {
       const weights = bench.room()
       const what = `run ${index}`
-      if (Math.abs(growPx) < LEAST_GROWTH) this.blurred(step.key, what, sigmaPx, tx, ty, planeOf, weights)
+      if (Math.abs(growPx) < LEAST_GROWTH) this.blurred(step, what, sigmaPx, tx, ty, planeOf, weights)
       else {
         const grownOf: PlaneOf = (x, y) => {
           const room = bench.room()
-          this.grown(step.key, what, run.growPx, x, y, planeOf, room)
+          this.grown(step, what, run.growPx, x, y, planeOf, room)
           const found = this.cut(room, x, y)
           bench.release(room)
           return found
         }
-        if (sigmaPx < LEAST_SIGMA) this.grown(step.key, what, run.growPx, tx, ty, planeOf, weights)
-        else this.blurred(step.key, `${what} grown`, sigmaPx, tx, ty, grownOf, weights)
+        if (sigmaPx < LEAST_SIGMA) this.grown(step, what, run.growPx, tx, ty, planeOf, weights)
+        else this.blurred(step, `${what} grown`, sigmaPx, tx, ty, grownOf, weights)
       }
       plane = this.cut(weights, tx, ty)
       bench.release(weights)
@@ -128,16 +128,17 @@ export class MaskTiles {
   }
 
   /** A plane as a picture to be read about a tile, kept. */
-  private asInput(key: string, what: string, planeOf: PlaneOf): TileInput {
+  private asInput({ key, paints }: MaskStep, what: string, planeOf: PlaneOf): TileInput {
     const { bench } = this
     const { kernel } = bench
     const { a, b } = bench.key(what, key)
     const hex = (half: number) => (half >>> 0).toString(16).padStart(8, '0')
+    const of = { key: hex(a) + hex(b), paints }
     return {
-      key: hex(a) + hex(b),
+      of,
       // Kept: tiles beyond the picture repeat those at its border.
       read: (x, y, to) => {
-        const name = bench.key(`${what} sharp`, key)
+        const name = bench.tileKey('sharp', of, x, y)
         const plane = bench.tiles.obtain(name, tileNumber(x, y), MASK_TILE_BYTES, (address) => {
           const own = bench.room()
           this.write(planeOf(x, y), x, y, own)
@@ -153,7 +154,7 @@ export class MaskTiles {
 
   /** A plane of the picture, blurred: an f32 a pixel of a tile. */
   private blurred(
-    key: string,
+    step: MaskStep,
     what: string,
     sigmaPx: number,
     tx: number,
@@ -162,13 +163,13 @@ export class MaskTiles {
     weights: number,
   ): void {
     const made = this.bench.room()
-    blurTile(this.bench, this.asInput(key, what, planeOf), sigmaPx, tx, ty, made)
+    blurTile(this.bench, this.asInput(step, what, planeOf), sigmaPx, tx, ty, made)
     this.takeAlpha(made, weights)
   }
 
   /** A plane of the picture, grown or shrunk by a disc: an f32 a pixel of a tile. @param radius in sheet pixels. */
   private grown(
-    key: string,
+    step: MaskStep,
     what: string,
     radius: number,
     tx: number,
@@ -179,7 +180,7 @@ export class MaskTiles {
     const made = this.bench.room()
     const work = growShrink.work({ radius })
     if (work.by !== 'area' || !this.sources) throw new Error('growing looks about each pixel')
-    areaTile(this.bench, this.sources.maps, this.asInput(key, what, planeOf), work, [], tx, ty, made)
+    areaTile(this.bench, this.sources.maps, this.asInput(step, what, planeOf), work, [], tx, ty, made)
     this.takeAlpha(made, weights)
   }
 

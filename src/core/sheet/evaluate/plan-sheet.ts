@@ -1,10 +1,12 @@
 import { effectKind, findEffect } from '../../effects/registry'
-import type { EffectWork } from '../../effects/effect-kind'
+import { MOST_REACH, type EffectWork } from '../../effects/effect-kind'
+import { bothUses, NO_PAINT, paintUse, reachingUses, type PaintUses } from '../../paint/paint-use'
+import { TILE } from '../../picture/tile-form'
 import { parseHex, srgbToLinear } from '../../math/colour'
 import { hashJson, hashText } from '../../math/stable-hash'
 import { SHOT_MAPS, type MapRequest } from '../../passes/shot-maps'
 import type { BlendMode } from '../blend-modes'
-import { contentUses, isPainted, type Content } from '../contents/registry'
+import { contentShotPasses, contentUses, isPainted, type Content } from '../contents/registry'
 import type { RenderSize, SheetResources } from '../sheet-resources'
 import {
   hasContent,
@@ -34,10 +36,27 @@ export interface SheetView {
   readonly transparent?: boolean
   /** While a hand moves something: what takes long is worked out more coarsely. */
   readonly isDraft?: boolean
+  /** So many pixels of each axis become one: what a hand that moves is shown when the whole would come too late. */
+  readonly coarse?: Coarseness
+}
+export type Coarseness = 1 | 2 | 4
+
+/** A picture of which so many pixels of each axis become one. What is left over at the right and below is left out. */
+export const coarser = ({ width, height }: RenderSize, coarse: Coarseness): RenderSize => ({
+  width: Math.max(1, Math.floor(width / coarse)),
+  height: Math.max(1, Math.floor(height / coarse)),
+})
+
+/**
+ * Something of the picture, tile by tile: what its tiles show is told by its key, and where it is made from what was painted by
+ * hand, by the names of what is painted about each.
+ */
+export interface Keyed {
+  readonly key: string
+  readonly paints: PaintUses
 }
 
-export interface MaskStep {
-  readonly key: string
+export interface MaskStep extends Keyed {
   readonly mask: Mask
   /** Of its terms that ask for some. */
   readonly maps: ReadonlyMap<MaskTerm, readonly MapStep[]>
@@ -46,8 +65,7 @@ export interface MaskStep {
 }
 
 /** Numbers that an effect or a mask term asks for, a number a pixel. */
-export interface MapStep {
-  readonly key: string
+export interface MapStep extends Keyed {
   readonly request: MapRequest
   /** Where they are those of a layer: what it shows alone; of what lies beneath: that. Null: there is no such thing. */
   readonly source: Source | null
@@ -72,25 +90,49 @@ export interface ReadyEffect {
 }
 
 /** What a composition has made before some of its steps: what a wash works on. */
-export interface BeneathSource {
+export interface BeneathSource extends Keyed {
   readonly kind: 'beneath'
-  readonly key: string
   readonly composition: Composition
   readonly before: number
 }
 /** Pixels with an alpha of their own: straight display values. */
 export type Source =
-  | { readonly kind: 'content'; readonly key: string; readonly content: Content }
-  | { readonly kind: 'group'; readonly key: string; readonly composition: Composition }
+  | {
+      readonly kind: 'content'
+      readonly key: string
+      readonly paints: PaintUses
+      readonly content: Content
+      /** The same twice as large: where that is at hand, this is its means. */
+      readonly finer: Finer | null
+    }
+  | {
+      readonly kind: 'group'
+      readonly key: string
+      readonly paints: PaintUses
+      readonly composition: Composition
+    }
   | {
       readonly kind: 'effect'
       readonly key: string
+      readonly paints: PaintUses
       readonly input: Source
       readonly effect: ReadyEffect
     }
   /** A mask as a grey picture. */
-  | { readonly kind: 'mask'; readonly key: string; readonly mask: MaskStep }
+  | {
+      readonly kind: 'mask'
+      readonly key: string
+      readonly paints: PaintUses
+      readonly mask: MaskStep
+    }
   | BeneathSource
+
+/** A content of a view twice as large. */
+export interface Finer {
+  readonly key: string
+  readonly size: RenderSize
+  readonly finer: Finer | null
+}
 
 /** What a layer's pixels are weighed by besides its opacity. */
 export interface Weighing {
@@ -108,6 +150,7 @@ export type Step =
   | {
       readonly kind: 'layer'
       readonly key: string
+      readonly paints: PaintUses
       readonly nodeId: string
       readonly source: Source
       readonly mode: BlendMode
@@ -117,6 +160,7 @@ export type Step =
   | {
       readonly kind: 'wash'
       readonly key: string
+      readonly paints: PaintUses
       readonly nodeId: string
       /** Effects over {@link BeneathSource}. */
       readonly source: Source
@@ -125,24 +169,24 @@ export type Step =
       readonly weighing: Weighing
     }
   /** What lies there is remembered, … */
-  | { readonly kind: 'begin'; readonly key: string; readonly nodeId: string }
+  | { readonly kind: 'begin'; readonly key: string; readonly paints: PaintUses; readonly nodeId: string }
   /** … and taken back to: what a pass-through group's opacity, mask and gate do. */
   | {
       readonly kind: 'end'
       readonly key: string
+      readonly paints: PaintUses
       readonly nodeId: string
       readonly opacity: number
       readonly weighing: Weighing
     }
 
 /** Steps one over the other, on their own ground. */
-export interface Composition {
-  readonly key: string
+export interface Composition extends Keyed {
   /** Tells compositions of one sheet apart: the group's id, or empty for the sheet itself. */
   readonly name: string
   readonly steps: readonly Step[]
-  /** prefixes[i]: the key of what the first i steps make; one more than there are steps. */
-  readonly prefixes: readonly string[]
+  /** prefixes[i]: what the first i steps make; one more than there are steps. */
+  readonly prefixes: readonly Keyed[]
   /** Premultiplied, in the blend space. */
   readonly ground: readonly [number, number, number, number]
   readonly isLinear: boolean
@@ -155,9 +199,16 @@ export interface SheetPlan {
   readonly sheet: Sheet
   readonly root: Composition
   readonly isDraft: boolean
+  /** See {@link SheetView.coarse}; `size` and `scale` are those of the coarser picture. */
+  readonly coarse: Coarseness
 }
 
 const CLEAR = [0, 0, 0, 0] as const
+
+/** What was painted by hand of what a layer is weighed by. */
+const paintsOf = ({ mask, confine }: Weighing): PaintUses =>
+  bothUses(mask?.paints ?? NO_PAINT, confine?.source.paints ?? NO_PAINT, confine?.mask?.paints ?? NO_PAINT)
+
 /** Hashes of parts of the document, by identity: parts that an edit left alone are not looked at again. */
 const hashes = new WeakMap<object, string>()
 function hashOf(part: object): string {
@@ -167,6 +218,9 @@ function hashOf(part: object): string {
   hashes.set(part, made)
   return made
 }
+/** The hash of a mask term; of one that is painted, without what is painted: the names of its tiles tell that. */
+const termHash = (term: MaskTerm): string =>
+  term.kind === 'painted' ? hashJson({ ...term, tiles: null }) : hashOf(term)
 const join = (...parts: readonly (string | number | boolean)[]): string => hashText(parts.join('\n'))
 
 /** What an effect does; null where it cannot be read. */
@@ -220,16 +274,23 @@ class Planner {
     private readonly resources: SheetResources,
   ) {
     this.isLinear = sheet.blendSpace === 'linear'
-    const { width, height } = view.size
-    this.frame = [width, height, sheet.width, sheet.height, sheet.fit].join(' ')
+    this.frame = this.frameOf(view.coarse ?? 1)
+  }
+
+  private frameOf(coarse: Coarseness): string {
+    const { width, height } = this.view.size
+    const { sheet } = this
+    return [width, height, coarse, sheet.width, sheet.height, sheet.fit].join(' ')
   }
 
   plan(): SheetPlan {
     const { sheet, view } = this
     const roots = sheet.roots.slice(0, view.upTo ?? sheet.roots.length)
+    const { coarse = 1 } = view
     return {
-      size: view.size,
-      scale: view.size.width / sheet.width,
+      size: coarser(view.size, coarse),
+      scale: view.size.width / sheet.width / coarse,
+      coarse,
       sheet,
       isDraft: view.isDraft ?? false,
       root: this.composition('', roots, view.transparent ? null : sheet.background),
@@ -241,18 +302,21 @@ class Planner {
 
   private composition(name: string, ids: readonly string[], background: string | null): Composition {
     const steps: Step[] = []
-    const prefixes: string[] = []
+    const prefixes: Keyed[] = []
     const ground = background === null ? CLEAR : this.groundOf(background)
     let key = join('ground', this.frame, this.isLinear, ...ground)
-    const composition = { key: '', name, steps, prefixes, ground, isLinear: this.isLinear }
+    let paints = NO_PAINT
+    const composition = { key: '', paints, name, steps, prefixes, ground, isLinear: this.isLinear }
     const put = (step: Step): void => {
-      prefixes.push(key)
+      prefixes.push({ key, paints })
       steps.push(step)
       key = join(key, step.key)
+      paints = bothUses(paints, step.paints)
     }
-    this.addLayers(ids, put, () => ({ kind: 'beneath', key, composition, before: steps.length }))
-    prefixes.push(key)
+    this.addLayers(ids, put, () => ({ kind: 'beneath', key, paints, composition, before: steps.length }))
+    prefixes.push({ key, paints })
     composition.key = key
+    composition.paints = paints
     return composition
   }
 
@@ -276,21 +340,24 @@ class Planner {
       if (weighing === null) return
       const { mode, opacity } = node
       const own = { nodeId: id, mode, opacity, weighing }
+      const weighed = paintsOf(weighing)
       if (hasContent(node, 'wash')) {
         const source = this.withEffects(node, beneath())
-        put({ kind: 'wash', key: this.stepKey('wash', node, source.key, weighing), source, ...own })
+        const paints = bothUses(source.paints, weighed)
+        put({ kind: 'wash', key: this.stepKey('wash', node, source.key, weighing), paints, source, ...own })
       } else if (hasContent(node, 'group') && isPassThrough(node)) {
         const isMixed = opacity < 1 || weighing.mask !== null || weighing.gate !== null
-        if (isMixed) put({ kind: 'begin', key: 'begin', nodeId: id })
+        if (isMixed) put({ kind: 'begin', key: 'begin', paints: NO_PAINT, nodeId: id })
         this.addLayers(node.content.children, put, beneath)
         if (isMixed) {
           const key = this.stepKey('end', node, '', weighing)
-          put({ kind: 'end', key, nodeId: id, opacity, weighing })
+          put({ kind: 'end', key, paints: weighed, nodeId: id, opacity, weighing })
         }
       } else {
         const source = this.isLiveOfBeneath(node) ? this.withEffects(node, beneath()) : this.source(node)
-        if (source)
-          put({ kind: 'layer', key: this.stepKey('layer', node, source.key, weighing), source, ...own })
+        if (!source) return
+        const paints = bothUses(source.paints, weighed)
+        put({ kind: 'layer', key: this.stepKey('layer', node, source.key, weighing), paints, source, ...own })
       }
     })
     this.beneath = outer
@@ -321,14 +388,27 @@ class Planner {
       return this.withEffects(node, {
         kind: 'group',
         key: join('group', composition.key),
+        paints: composition.paints,
         composition,
       })
     }
     if (hasContent(node, 'pressing')) return this.followed(node)
     if (!isPainted(content)) return null
-    const revisions = contentUses(content).map((id) => this.resources.revision(id))
-    const key = join('content', hashOf(content), this.frame, ...revisions)
-    return this.withEffects(node, { kind: 'content', key, content })
+    const revisions = [
+      ...contentUses(content).map((id) => this.resources.revision(id)),
+      ...contentShotPasses(content).map((kind) => this.resources.shotRevision(this.sheet.shotId, kind)),
+    ]
+    const isByHand = content.kind === 'painted'
+    // What is painted where, the names of its tiles tell.
+    const own = isByHand ? [content.width, content.height] : [hashOf(content), ...revisions]
+    const paints = isByHand ? [paintUse(content)] : NO_PAINT
+    const { coarse = 1, size } = this.view
+    const keyOf = (frame: string) => join('content', content.kind, frame, ...own)
+    let finer: Finer | null = null
+    for (const step of [1, 2] as const)
+      if (step < coarse && !isByHand)
+        finer = { key: keyOf(this.frameOf(step)), size: coarser(size, step), finer }
+    return this.withEffects(node, { kind: 'content', key: keyOf(this.frame), paints, content, finer })
   }
 
   /** Layers whose pictures are being planned: what follows one of them from within follows itself. */
@@ -382,16 +462,29 @@ class Planner {
     const asked = maps.map((map) => map.key)
     if (this.view.isDraft && 'isHeavy' in work && work.isHeavy) asked.push('draft')
     const key = join('effect', own, opacity, mask?.key ?? '', input.key, this.frame, pictureKey, ...asked)
+    const looked = bothUses(input.paints, ...maps.map((map) => map.paints))
+    const reached = looked.length > 0 ? reachingUses(looked, this.reachOf(work)) : NO_PAINT
     return {
       kind: 'effect',
       key,
+      paints: bothUses(reached, mask?.paints ?? NO_PAINT, ...beside.map((one) => one.paints)),
       input,
       effect: { key: own, work, opacity, mask, beside, maps, pictures, pictureKey },
     }
   }
 
+  /** How far about a pixel an effect looks, in pixels of the view; rather more than less. */
+  private reachOf(work: EffectWork): number {
+    const { size, coarse = 1 } = this.view
+    const scale = size.width / this.sheet.width / coarse
+    if (work.by === 'blur') return Math.ceil(5 * work.sigmaPx * scale) + 8
+    if (work.by !== 'area') return 0
+    const reach = Math.max(0, Math.ceil(work.reach(scale, coarser(size, coarse))))
+    return Math.min(1e6, reach > MOST_REACH ? 2 * reach + TILE : reach + 8)
+  }
+
   private mapStep(request: MapRequest): MapStep {
-    const nothing = { key: join('map', 'none'), request, source: null, mask: null }
+    const nothing = { key: join('map', 'none'), paints: NO_PAINT, request, source: null, mask: null }
     switch (request.from) {
       case 'shot': {
         const { map, id } = request
@@ -411,19 +504,22 @@ class Planner {
       }
       case 'beneath': {
         const source = this.beneath?.() ?? null
-        return source ? { ...nothing, key: join('map', request.measure, source.key), source } : nothing
+        const { key = '', paints = NO_PAINT } = source ?? {}
+        return source ? { ...nothing, key: join('map', request.measure, key), paints, source } : nothing
       }
       case 'layer':
         return this.ofOther(request.id, nothing, (node) => {
           const source = this.source(node)
           const mask = this.maskStep(node.mask)
           const key = join('map', request.measure, source?.key ?? '', mask?.key ?? '')
-          return { key, request, source, mask }
+          const paints = bothUses(source?.paints ?? NO_PAINT, mask?.paints ?? NO_PAINT)
+          return { key, paints, request, source, mask }
         })
       case 'mask':
         return this.ofOther(request.id, nothing, (node) => {
           const mask = this.maskStep(node.mask)
-          return mask ? { key: join('map', 'mask', mask.key), request, source: null, mask } : nothing
+          const key = join('map', 'mask', mask?.key ?? '')
+          return mask ? { key, paints: mask.paints, request, source: null, mask } : nothing
         })
     }
   }
@@ -442,6 +538,20 @@ class Planner {
     return step
   }
 
+  /** A mask in front of all of the sheet. */
+  maskOver(mask: Mask): MaskStep | null {
+    let all: BeneathSource | null = null
+    this.beneath = () => {
+      if (all) return all
+      const { root: composition } = this.plan()
+      const { key, paints, steps } = composition
+      return (all = { kind: 'beneath', key, paints, composition, before: steps.length })
+    }
+    const step = this.maskStep(mask)
+    this.beneath = null
+    return step
+  }
+
   maskStep(mask: Mask | null): MaskStep | null {
     const used = mask?.terms.filter((term) => term.kind !== 'unreadable' && term.enabled) ?? []
     if (!mask || used.length === 0) return null
@@ -453,12 +563,34 @@ class Planner {
         return asked.length > 0 ? [[term, asked] as const] : []
       }),
     )
-    const own = [mask.invert, mask.featherPx, ...used.map(hashOf)]
-    const found = [...maps.values()].flat().map((map) => map.key)
-    const key = join('mask', ...own, this.frame, ofShot, ...pictures, ...found)
-    const plain = { key, mask, maps, worked: null }
-    const worked = this.throughEffects(mask.effects, { kind: 'mask', key: join('grey', key), mask: plain })
-    return worked.kind === 'effect' ? { ...plain, key: join('worked', worked.key), worked } : plain
+    const own = [mask.invert, mask.featherPx, ...used.map(termHash)]
+    const asked = [...maps.values()].flat()
+    const key = join('mask', ...own, this.frame, ofShot, ...pictures, ...asked.map((map) => map.key))
+    const paints = this.maskPaints(mask, used, maps)
+    const plain = { key, paints, mask, maps, worked: null }
+    const grey: Source = { kind: 'mask', key: join('grey', key), paints, mask: plain }
+    const worked = this.throughEffects(mask.effects, grey)
+    if (worked.kind !== 'effect') return plain
+    return { ...plain, key: join('worked', worked.key), paints: worked.paints, worked }
+  }
+
+  /** What was painted by hand of a mask, as far about a pixel as it is looked at. */
+  private maskPaints(
+    mask: Mask,
+    used: readonly MaskTerm[],
+    maps: ReadonlyMap<MaskTerm, readonly MapStep[]>,
+  ): PaintUses {
+    const { size, coarse = 1 } = this.view
+    const scale = size.width / this.sheet.width / coarse
+    const soft = (px: number) => (px > 0 ? Math.ceil(5 * px * scale) + 8 : 0)
+    const paints = used.map((term) => {
+      if (term.kind === 'unreadable') return NO_PAINT
+      const own = term.kind === 'painted' ? [paintUse(term)] : NO_PAINT
+      const looked = bothUses(own, ...(maps.get(term) ?? []).map((map) => map.paints))
+      const grows = Math.ceil(Math.abs(term.growPx) * scale) + (term.growPx === 0 ? 0 : 8)
+      return reachingUses(looked, soft(term.featherPx) + grows)
+    })
+    return reachingUses(bothUses(...paints), soft(mask.featherPx))
   }
 
   /** What a layer is weighed by; null where it is confined to something that is not shown. */
@@ -493,6 +625,17 @@ export const isPassThrough = (node: SheetNode): boolean =>
 /** Plans a picture of a sheet. */
 export const planSheet = (sheet: Sheet, view: SheetView, resources: SheetResources): SheetPlan =>
   new Planner(sheet, view, resources).plan()
+
+/**
+ * Plans a mask that no layer of the sheet need have: what lies beneath it is the whole sheet.
+ * @returns null where it limits nothing.
+ */
+export const planMask = (
+  mask: Mask,
+  sheet: Sheet,
+  view: SheetView,
+  resources: SheetResources,
+): MaskStep | null => new Planner(sheet, view, resources).maskOver(mask)
 
 /**
  * Plans what one layer alone shows: its content and effects through its mask, before mode and opacity.

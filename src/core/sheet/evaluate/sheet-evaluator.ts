@@ -1,11 +1,13 @@
 import { CancelledError } from '../../errors'
 import { FLOAT_TILE_BYTES, TILE_PIXELS } from '../../picture/tile-form'
 import { BLEND_MODES, type BlendMode } from '../blend-modes'
+import type { PaintGrid } from '../../paint/paint-grid'
+import type { PaintUses } from '../../paint/paint-use'
 import type { SheetResources } from '../sheet-resources'
 import { EffectTiles } from './effect-tiles'
-import { EMPTY, FULL, type KeptTiles, type StepKey } from './kept-tiles'
+import { EMPTY, FULL, type KeptTile, type KeptTiles, type StepKey } from './kept-tiles'
 import { MaskTiles } from './mask-tiles'
-import type { Composition, MaskStep, SheetPlan, Source, Step, Weighing } from './plan-sheet'
+import type { Composition, Keyed, MaskStep, SheetPlan, Source, Step, Weighing } from './plan-sheet'
 import { SourceTiles } from './source-tiles'
 import { tileNumber, Workbench } from './workbench'
 
@@ -47,8 +49,8 @@ export class SheetEvaluator {
    */
   begin(plan: SheetPlan, view = 'proof'): void {
     this.bench.takeUp(plan)
-    this.view = view
-    this.note(plan.root)
+    this.view = plan.coarse === 1 ? view : `${view}, coarse by ${plan.coarse}`
+    this.note(plan.root, view)
   }
 
   /** Tiles across and down the planned picture. */
@@ -63,21 +65,25 @@ export class SheetEvaluator {
     return { width: x + 1, height: y + 1 }
   }
 
-  /** Notes which of the steps of a composition, and of those within it, is the first that differs from last time. */
-  private note({ name, steps }: Composition): void {
+  /**
+   * Notes which of the steps of a composition, and of those within it, is the first that differs from last time.
+   * @param fine the series of the fine picture: a first coarser one is of the same edit.
+   */
+  private note({ name, steps }: Composition, fine: string): void {
     const own = `${this.view} ${name}`
-    const keys = steps.map((step) => step.key)
+    const keys = steps.map(({ key, paints }) => (paints.length === 0 ? key : key + numbersOf(paints)))
     const before = this.lastKeys.get(own)
     const first = before ? keys.findIndex((key, i) => key !== before[i]) : -1
     if (first >= 0) this.keepAt.set(own, outOfGroups(steps, first))
     else if (before && before.length !== keys.length) this.keepAt.set(own, 0)
+    else if (!before) this.keepAt.set(own, Math.min(steps.length, this.keepAt.get(`${fine} ${name}`) ?? 0))
     this.lastKeys.set(own, keys)
-    for (const step of steps) if ('source' in step) this.noteSource(step.source)
+    for (const step of steps) if ('source' in step) this.noteSource(step.source, fine)
   }
 
-  private noteSource(source: Source): void {
-    if (source.kind === 'effect') this.noteSource(source.input)
-    else if (source.kind === 'group') this.note(source.composition)
+  private noteSource(source: Source, fine: string): void {
+    if (source.kind === 'effect') this.noteSource(source.input, fine)
+    else if (source.kind === 'group') this.note(source.composition, fine)
   }
 
   // ------------------------------------------------------------------ what is asked for
@@ -103,11 +109,11 @@ export class SheetEvaluator {
   tileKey(tx: number, ty: number): StepKey {
     return this.outermost(() => {
       const { steps, prefixes } = this.bench.planned.root
-      let { a, b } = this.bench.key('tile', prefixes[0])
+      let { a, b } = this.bench.tileKey('tile', prefixes[0], tx, ty)
       for (let i = this.hidden(this.bench.planned.root, steps.length, tx, ty); i < steps.length; i++) {
         const step = steps[i]
         if (step.kind === 'layer' && this.isClear(step, tx, ty)) continue
-        const own = this.bench.key('step', step.key)
+        const own = this.bench.tileKey('step', step, tx, ty)
         a = Math.imul(a ^ own.a, 0x85ebca6b)
         a ^= a >>> 13
         b = Math.imul(b ^ own.b ^ a, 0xc2b2ae35)
@@ -134,6 +140,16 @@ export class SheetEvaluator {
       this.readLayer(source, mask, tx, ty, made)
       return use(made)
     })
+  }
+
+  /** A tile of a mask: a byte a pixel, kept. @throws {CancelledError} @throws {NoRoomError} */
+  maskTile(step: MaskStep, tx: number, ty: number): KeptTile {
+    return this.outermost(() => this.masks.tile(step, tx, ty))
+  }
+
+  /** A tile of something painted as it is stored, kept. @param isMask of which of the two forms it is. */
+  paintedTile(grid: PaintGrid, tx: number, ty: number, isMask: boolean): KeptTile {
+    return this.sources.painted.stored(grid, tx, ty, isMask)
   }
 
   /** Writes what a layer alone shows through its mask: premultiplied display values. */
@@ -235,7 +251,7 @@ export class SheetEvaluator {
     let start = this.hidden(composition, count, tx, ty)
     const isKeptAsked = keepAt > start && keepAt <= count
     const kept = isKeptAsked
-      ? tiles.find(this.bench.key('beneath', prefixes[keepAt]), tileNumber(tx, ty))
+      ? tiles.find(this.bench.tileKey('beneath', prefixes[keepAt], tx, ty), tileNumber(tx, ty))
       : null
     if (kept) {
       this.bench.copy(kept.address, to)
@@ -265,8 +281,8 @@ export class SheetEvaluator {
     return 0
   }
 
-  private keepBeneath(prefix: string, tx: number, ty: number, from: number): void {
-    const key = this.bench.key('beneath', prefix)
+  private keepBeneath(prefix: Keyed, tx: number, ty: number, from: number): void {
+    const key = this.bench.tileKey('beneath', prefix, tx, ty)
     this.tiles.obtain(key, tileNumber(tx, ty), FLOAT_TILE_BYTES, (address) => {
       this.bench.copy(from, address)
       return 0
@@ -378,6 +394,19 @@ export class SheetEvaluator {
     return weights
   }
 }
+
+const numbers = new WeakMap<object, number>()
+let counted = 0
+
+/** Tells what is painted from what was painted before. */
+const numbersOf = (paints: PaintUses): string =>
+  paints
+    .map(({ grid: { tiles } }) => {
+      const known = numbers.get(tiles) ?? ++counted
+      numbers.set(tiles, known)
+      return ` ${known}`
+    })
+    .join('')
 
 /** Whether a layer, where it is opaque, hides all that lies beneath it. */
 const covers = ({ mode, opacity, weighing }: StepOf<'layer'>): boolean =>

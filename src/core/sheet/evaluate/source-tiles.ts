@@ -8,7 +8,8 @@ import type { Beside, EffectTiles } from './effect-tiles'
 import { EMPTY, type KeptTile } from './kept-tiles'
 import type { MaskTiles } from './mask-tiles'
 import { MapTiles, type ReadLayer } from './map-tiles'
-import type { BeneathSource, Composition, ReadyEffect, Source } from './plan-sheet'
+import type { BeneathSource, Composition, Finer, ReadyEffect, Source } from './plan-sheet'
+import { PaintedTiles } from './painted-tiles'
 import { tileNumber, type Workbench } from './workbench'
 
 type SourceOf<K extends Source['kind']> = Extract<Source, { kind: K }>
@@ -25,6 +26,7 @@ export class SourceTiles {
     readLayer: ReadLayer,
     private readonly masks: MaskTiles,
   ) {
+    this.painted = new PaintedTiles(bench)
     const read = (source: Source, tx: number, ty: number, to: number) => void this.read(source, tx, ty, to)
     this.beside = { read, maps: new MapTiles(bench, readLayer, (step, tx, ty) => masks.tile(step, tx, ty)) }
   }
@@ -39,7 +41,7 @@ export class SourceTiles {
     const { kernel, planned } = this.bench
     const { isLinear } = planned.root
     if (source.kind === 'content' && !isLinear) return this.content(source, tx, ty)
-    const key = this.bench.key(isLinear ? 'linear' : 'shown', source.key)
+    const key = this.bench.tileKey(isLinear ? 'linear' : 'shown', source, tx, ty)
     return this.bench.tiles.obtain(key, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
       const made = this.bench.room()
       if (source.kind === 'group') {
@@ -61,11 +63,15 @@ export class SourceTiles {
   }
 
   /** A content: straight, 16 bits, display values. */
-  private content({ key, content }: SourceOf<'content'>, tx: number, ty: number): KeptTile {
+  private content(source: SourceOf<'content'>, tx: number, ty: number): KeptTile {
     const { kernel, tiles } = this.bench
-    const name = this.bench.key('content', key)
+    const { content, finer } = source
+    const name = this.bench.tileKey('content', source, tx, ty)
     return tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
       if (this.bench.isCancelled()) throw new CancelledError('The picture')
+      if (finer && quarters(finer, tx, ty).every(([x, y]) => this.isAtHand(finer, x, y)))
+        return this.halve(finer, tx, ty, this.bench.lastOf(tx, ty), address)
+      if (content.kind === 'painted') return this.painted.make(content, tx, ty, address)
       const target = this.bench.target(tx, ty)
       const painted = paintContent(content, target)
       if (!painted) return EMPTY
@@ -82,6 +88,40 @@ export class SourceTiles {
       this.clearBeyond(address, width, height)
       return kernel.keptFlags(address, TILE_PIXELS)
     })
+  }
+
+  /** Whether a tile of a content is kept, or those that it can be made of. */
+  private isAtHand({ key, finer }: Finer, tx: number, ty: number): boolean {
+    if (this.bench.tiles.find(this.bench.key('content', key), tileNumber(tx, ty))) return true
+    return finer !== null && quarters(finer, tx, ty).every(([x, y]) => this.isAtHand(finer, x, y))
+  }
+
+  /** A tile of a content that {@link isAtHand}. */
+  private atHand({ key, finer, size }: Finer, tx: number, ty: number): KeptTile {
+    const name = this.bench.key('content', key)
+    return this.bench.tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
+      if (!finer) throw new Error('a tile that was at hand is gone')
+      const last = { x: size.width - tx * TILE - 1, y: size.height - ty * TILE - 1 }
+      return this.halve(finer, tx, ty, last, address)
+    })
+  }
+
+  /** Writes a tile of means of the tiles of a view twice as large. @param last its last column and row within the picture. */
+  private halve(
+    finer: Finer,
+    tx: number,
+    ty: number,
+    last: { readonly x: number; readonly y: number },
+    address: number,
+  ): number {
+    const { kernel, tiles } = this.bench
+    tiles.bytes(address, KEPT_TILE_BYTES).fill(0)
+    for (const [x, y] of quarters(finer, tx, ty)) {
+      const part = this.atHand(finer, x, y)
+      if (!(part.flags & EMPTY)) kernel.halve(part.address, address, x - 2 * tx, y - 2 * ty)
+    }
+    this.clearBeyond(address, Math.min(TILE, last.x + 1), Math.min(TILE, last.y + 1))
+    return kernel.keptFlags(address, TILE_PIXELS)
   }
 
   /** Pixels of a border tile that lie beyond the picture become clear: they held what was there before. */
@@ -136,7 +176,10 @@ export class SourceTiles {
     return 0
   }
 
-  /** Effects of each pixel alone that follow each other work on one tile; others read what lies about it. */
+  /**
+   * Effects of each pixel alone that follow each other work on one tile; others read what lies about it. What took long is
+   * kept where more effects follow: they are what a hand then moves.
+   */
   private readEffects(
     source: SourceOf<'effect'>,
     tx: number,
@@ -146,19 +189,48 @@ export class SourceTiles {
   ): number {
     const chain: ReadyEffect[] = []
     let input: Source = source
-    while (input.kind === 'effect' && isOfPixels(input.effect.work)) {
+    while (
+      input.kind === 'effect' &&
+      isOfPixels(input.effect.work) &&
+      (chain.length === 0 || input.effect.work.by !== 'point')
+    ) {
       chain.unshift(input.effect)
       input = input.input
     }
+    if (chain.length === 0) return this.readMade(source, tx, ty, to)
     const flags =
-      input.kind === 'effect' ? this.readMade(input, tx, ty, to) : this.read(input, tx, ty, to, under)
+      input.kind === 'effect' ? this.readKept(input, tx, ty, to, under) : this.read(input, tx, ty, to, under)
     const makes = chain.some(({ work }) => work.by === 'point')
     if (flags & EMPTY && !makes) return EMPTY
     this.effects.apply(chain, tx, ty, to, this.beside)
     return 0
   }
 
+  /** A tile of an effect that others follow, by way of what is kept of it: straight display values, blocks of f32. */
+  private readKept(
+    source: SourceOf<'effect'>,
+    tx: number,
+    ty: number,
+    to: number,
+    under: number | undefined,
+  ): number {
+    const { kernel, tiles, planned } = this.bench
+    // As a layer would be blended from it, where that is of display values too.
+    const key = this.bench.tileKey(planned.root.isLinear ? 'made' : 'shown', source, tx, ty)
+    const { address, flags } = tiles.obtain(key, tileNumber(tx, ty), KEPT_TILE_BYTES, (at) => {
+      const made = this.bench.room()
+      const read = this.readEffects(source, tx, ty, made, under)
+      if (!(read & EMPTY)) kernel.keep(made, at, TILE_PIXELS)
+      this.bench.release(made)
+      return read & EMPTY ? EMPTY : kernel.keptFlags(at, TILE_PIXELS)
+    })
+    if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
+    else kernel.open(address, to, TILE_PIXELS)
+    return flags
+  }
+
   private readonly beside: Beside
+  readonly painted: PaintedTiles
 
   private readMade({ effect, input }: SourceOf<'effect'>, tx: number, ty: number, to: number): number {
     const { kernel, planned } = this.bench
@@ -171,9 +243,9 @@ export class SourceTiles {
       return flags
     }
     const { maps } = this.beside
-    if (work.by === 'blur') blurTile(this.bench, { key: input.key, read }, sigmaPx, tx, ty, to)
+    if (work.by === 'blur') blurTile(this.bench, { of: input, read }, sigmaPx, tx, ty, to)
     else if (work.by === 'area')
-      areaTile(this.bench, maps, { key: input.key, read }, work, effect.maps, tx, ty, to)
+      areaTile(this.bench, maps, { of: input, read }, work, effect.maps, tx, ty, to)
     kernel.straighten(to, to, TILE_PIXELS)
     if (effect.opacity < 1 || effect.mask) {
       const before = this.bench.room()
@@ -186,7 +258,7 @@ export class SourceTiles {
 
   /** What the first steps of a composition make, kept: what a wash reads beyond its own tile. */
   private beneath({ composition, before }: BeneathSource, tx: number, ty: number): KeptTile {
-    const key = this.bench.key('beneath', composition.prefixes[before])
+    const key = this.bench.tileKey('beneath', composition.prefixes[before], tx, ty)
     return this.bench.tiles.obtain(key, tileNumber(tx, ty), FLOAT_TILE_BYTES, (address) => {
       const made = this.bench.room()
       this.compose(composition, before, tx, ty, made)
@@ -195,6 +267,15 @@ export class SourceTiles {
       return 0
     })
   }
+}
+
+/** The tiles of a view twice as large that make up a tile: those that lie in it. */
+function quarters({ size }: Finer, tx: number, ty: number): (readonly [number, number])[] {
+  const own: (readonly [number, number])[] = []
+  for (const y of [2 * ty, 2 * ty + 1])
+    for (const x of [2 * tx, 2 * tx + 1])
+      if (x * TILE < size.width && y * TILE < size.height) own.push([x, y])
+  return own
 }
 
 /** Whether a work looks at each pixel alone. */

@@ -32,6 +32,17 @@ export function windowAround({ width, height }: RenderSize, seen: ViewWindow): V
   }
 }
 
+/** The window of a coarser picture that lies where a window of the fine one does; in whole tiles, as far as the picture goes. */
+export function coarserWindow(window: ViewWindow, coarse: number, { width, height }: RenderSize): ViewWindow {
+  const [x, y] = [down(window.x / coarse), down(window.y / coarse)]
+  return {
+    x,
+    y,
+    width: up((window.x + window.width) / coarse, width) - x,
+    height: up((window.y + window.height) / coarse, height) - y,
+  }
+}
+
 /** Whether all that is seen, within the picture, lies in a window of it. */
 export function holds(window: ViewWindow, { width, height }: RenderSize, seen: ViewWindow): boolean {
   const [right, bottom] = [Math.min(width, seen.x + seen.width), Math.min(height, seen.y + seen.height)]

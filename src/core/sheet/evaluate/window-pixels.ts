@@ -13,6 +13,8 @@ export interface WindowPixels {
   readonly names: Int32Array
   /** 1 for each tile that was painted and not shown yet. */
   readonly fresh: Uint8Array
+  /** 1 for each tile over which something else is shown: it is to be shown again when it is what is wanted. */
+  readonly covered: Uint8Array
 }
 
 const across = ({ width }: ViewWindow): number => Math.ceil(width / TILE)
@@ -26,6 +28,7 @@ export function emptyWindow(window: ViewWindow, isShared: boolean): WindowPixels
     rgba: new Uint8Array(room(4 * window.width * window.height)),
     names: new Int32Array(room(8 * tiles)),
     fresh: new Uint8Array(room(tiles)),
+    covered: new Uint8Array(room(tiles)),
   }
 }
 
@@ -56,13 +59,16 @@ export const tileIndex = (window: ViewWindow, tx: number, ty: number): number =>
 /** Brings one tile of a window up to the plan that an evaluator has begun; does nothing where it is already. */
 export function paintInWindow(
   evaluator: SheetEvaluator,
-  { window, rgba, names, fresh }: WindowPixels,
+  { window, rgba, names, fresh, covered }: WindowPixels,
   tx: number,
   ty: number,
 ): void {
   const index = tileIndex(window, tx, ty)
   const { a, b } = evaluator.tileKey(tx, ty)
-  if (names[2 * index] === a && names[2 * index + 1] === b) return
+  if (names[2 * index] === a && names[2 * index + 1] === b) {
+    if (Atomics.exchange(covered, index, 0) === 1) Atomics.store(fresh, index, 1)
+    return
+  }
   // While it is painted it is neither what it was nor what it will be.
   names.fill(0, 2 * index, 2 * index + 2)
   const row = rgba.subarray(4 * (ty * TILE - window.y) * window.width)
@@ -71,11 +77,12 @@ export function paintInWindow(
   )
   names[2 * index] = a
   names[2 * index + 1] = b
+  Atomics.store(covered, index, 0)
   Atomics.store(fresh, index, 1)
 }
 
 /** Rectangles of a window that were painted and are to be shown: its tiles, or it all where that is most of it. */
-export function takeFresh({ window, fresh }: WindowPixels): ViewWindow[] {
+export function takeFresh({ window, fresh, covered }: WindowPixels): ViewWindow[] {
   const count = across(window)
   const tiles: ViewWindow[] = []
   for (let i = 0; i < fresh.length; i++) {
@@ -83,9 +90,20 @@ export function takeFresh({ window, fresh }: WindowPixels): ViewWindow[] {
     const [x, y] = [(i % count) * TILE, Math.floor(i / count) * TILE]
     tiles.push({ x, y, width: Math.min(TILE, window.width - x), height: Math.min(TILE, window.height - y) })
   }
-  return 2 * tiles.length > fresh.length
+  return 2 * tiles.length > fresh.length && !covered.includes(1)
     ? [{ x: 0, y: 0, width: window.width, height: window.height }]
     : tiles
+}
+
+/** Something else is shown over parts of a window. */
+export function cover({ window, fresh, covered }: WindowPixels, parts: readonly ViewWindow[]): void {
+  for (const { x, y, width, height } of parts)
+    for (let ty = Math.floor(y / TILE); ty * TILE < y + height; ty++)
+      for (let tx = Math.floor(x / TILE); tx * TILE < x + width; tx++) {
+        const index = ty * across(window) + tx
+        covered[index] = 1
+        fresh[index] = 0
+      }
 }
 
 /** Whether a window is all of a picture. */

@@ -4,7 +4,12 @@ import { FLOAT_TILE_BYTES, TILE, TILE_PIXELS, tileGrid } from '../../picture/til
 import type { PaintTarget } from '../contents/content-kind'
 import type { SheetResources } from '../sheet-resources'
 import { stepKey, type KeptTiles, type StepKey } from './kept-tiles'
-import type { SheetPlan } from './plan-sheet'
+import type { Keyed, SheetPlan } from './plan-sheet'
+import { liveAddress, regionName } from '../../paint/paint-grid'
+import type { PaintUse } from '../../paint/paint-use'
+
+/** Of a painted mask's tile: what is painted now is asked for in words of masks alone, layers' tiles are read where they lie. */
+const MASK_TILE_WORDS = TILE_PIXELS
 
 /** Numbers a tile; those around the picture too, which blurs ask for. */
 export const tileNumber = (tx: number, ty: number): number => (ty + 2048) * 8192 + tx + 2048
@@ -15,15 +20,25 @@ export class Workbench {
   private readonly rooms: number[] = []
   private readonly keys = new Map<string, { readonly salt: number; readonly known: Map<string, StepKey> }>()
   private plan: SheetPlan | null = null
+  readonly resources: SheetResources
   /** Tiles of the picture. */
   across = 0
   down = 0
 
   constructor(
     readonly tiles: KeptTiles,
-    readonly resources: SheetResources,
+    resources: SheetResources,
     readonly isCancelled: () => boolean,
-  ) {}
+  ) {
+    // What is being painted now lies in the memory that pictures are made in.
+    const paintTile = (name: string): Uint16Array | null => {
+      const address = liveAddress(name)
+      return address === null
+        ? resources.paintTile(name)
+        : new Uint16Array(tiles.memory.buffer, address, MASK_TILE_WORDS)
+    }
+    this.resources = { ...resources, paintTile }
+  }
 
   get kernel(): PictureExports {
     return this.tiles.kernel
@@ -35,6 +50,9 @@ export class Workbench {
   }
 
   takeUp(plan: SheetPlan): void {
+    // Uses of what is painted outlast a plan: in another view they lie elsewhere.
+    const before = this.plan?.size
+    if (before?.width !== plan.size.width || before.height !== plan.size.height) this.painted = new WeakMap()
     this.plan = plan
     const grid = tileGrid(plan.size.width, plan.size.height)
     this.across = grid.across
@@ -74,6 +92,48 @@ export class Workbench {
   /** Copies a tile of f32. */
   copy(from: number, to: number): void {
     this.kernel.copy(from, to, TILE_PIXELS)
+  }
+
+  /** The name of something that is made of a tile of a step: of what was painted by hand, only what lies about it counts. */
+  tileKey(what: string, { key, paints }: Keyed, tx: number, ty: number): StepKey {
+    const own = this.key(what, key)
+    if (paints.length === 0) return own
+    let { a, b } = own
+    for (const use of paints) {
+      const painted = this.paintedAbout(use, tx, ty)
+      a = Math.imul(a ^ painted.a, 0x85ebca6b)
+      a ^= a >>> 13
+      b = Math.imul(b ^ painted.b ^ a, 0xc2b2ae35)
+      b ^= b >>> 16
+    }
+    return { a, b }
+  }
+
+  private painted = new WeakMap<PaintUse, Map<number, StepKey>>()
+
+  private paintedAbout(use: PaintUse, tx: number, ty: number): StepKey {
+    let known = this.painted.get(use)
+    if (!known) this.painted.set(use, (known = new Map()))
+    const number = tileNumber(tx, ty)
+    const found = known.get(number)
+    if (found) return found
+    const { grid, reach } = use
+    const { width, height } = this.planned.size
+    const [kx, ky] = [grid.width / width, grid.height / height]
+    // A pixel more: what lies between two is mixed of both.
+    const [left, top] = [(tx * TILE - reach) * kx - 1, (ty * TILE - reach) * ky - 1]
+    const [right, bottom] = [((tx + 1) * TILE + reach) * kx + 1, ((ty + 1) * TILE + reach) * ky + 1]
+    // Tiles beyond the picture repeat its border.
+    const inside = (v: number, most: number) => Math.min(most - 1, Math.max(0, v))
+    const name = regionName(
+      grid,
+      inside(left, grid.width),
+      inside(top, grid.height),
+      inside(right, grid.width + 1),
+      inside(bottom, grid.height + 1),
+    )
+    known.set(number, name)
+    return name
   }
 
   /** The name of something that is made of a step. */

@@ -15,10 +15,12 @@ import { layerAlphaTerm } from './layer-alpha'
 import { layerMaskTerm } from './layer-mask'
 import { materialsTerm } from './materials'
 import { occlusionRangeTerm } from './occlusion-range'
+import { paintedTerm } from './painted'
 import { partsTerm } from './parts'
 import { pictureTerm } from './picture'
 import { polygonTerm } from './polygon'
 import { rolesTerm } from './roles'
+import { similarColourTerm } from './similar-colour'
 import type { TermKind } from './term-kind'
 
 /** Every term of a mask, in the order it is offered. Adding one is its file and its line here. */
@@ -31,6 +33,7 @@ export const terms = new KindRegistry('mask term', [
   brightnessRangeTerm,
   chromaRangeTerm,
   hueRangeTerm,
+  similarColourTerm,
   facingRangeTerm,
   occlusionRangeTerm,
   cavityRangeTerm,
@@ -40,6 +43,7 @@ export const terms = new KindRegistry('mask term', [
   layerMaskTerm,
   cloudsTerm,
   pictureTerm,
+  paintedTerm,
 ] as const)
 
 export type MaskTerm = z.infer<typeof terms.schema>

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { testResources, testLayer, testSheet, composed } from '../testing/sheets'
 import { PlainSheet } from '../testing/plain-sheet'
 import { ball, cube, fromFront, renderPass, sceneModel } from '../../testing/shapes'
+import { TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { effect } from '../testing/random-sheet'
 import { evenFill, gradientFill, newMask, newTerm, surfaceTerm, wholePicture } from '../new-layer'
 import type { Mask } from '../sheet-schema'
@@ -36,7 +37,15 @@ if (facing) {
   const channels = [turned, turned, turned, turned, alpha]
   passes.set('occlusion', { ...facing, kind: 'occlusion', channels })
 }
-const resources = testResources({ grey }, { shotPass: (_, kind) => passes.get(kind) ?? null })
+/** A tile of a mask that was painted. */
+const tile = Uint16Array.from(
+  { length: TILE_PIXELS },
+  (_, p) => 65535 * (0.5 + 0.5 * Math.sin((p % TILE) / 11 + Math.floor(p / TILE) / 7)),
+)
+const resources = testResources(
+  { grey },
+  { shotPass: (_, kind) => passes.get(kind) ?? null, paintTile: (name) => (name === 'tile' ? tile : null) },
+)
 const [{ part, material }] = passes.get('id')?.surfaces ?? []
 
 /** One of each kind that there is. */
@@ -49,6 +58,7 @@ const EXAMPLES: readonly MaskTerm[] = [
   newTerm('brightnessRange'),
   newTerm('chromaRange', { range: [0, 0.1, 0.4, 0.6] }),
   newTerm('hueRange', { aboutDeg: 60, widthDeg: 60 }),
+  newTerm('similarColour', { colour: '#808080', reach: 0.1, soft: 0.1 }),
   newTerm('facingRange', { range: [0, 0, 0.6, 0.95] }),
   newTerm('occlusionRange', { range: [0, 0, 0.5, 0.8] }),
   newTerm('cavityRange', { range: [-1, -1, -0.01, -0.001] }),
@@ -58,6 +68,7 @@ const EXAMPLES: readonly MaskTerm[] = [
   newTerm('layerMask', { layer: 'other' }),
   newTerm('clouds', { size: 40 }),
   newTerm('picture', { pictureId: 'grey' }),
+  newTerm('painted', { ...SIZE, tiles: { '0,0': 'tile' }, outside: true }),
 ]
 it('every term is among those that are held to this', () => {
   expect(EXAMPLES.map((term) => (term.kind === 'unreadable' ? term.why : term.kind))).toEqual(

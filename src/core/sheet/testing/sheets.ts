@@ -17,6 +17,7 @@ export const testResources = (
   shotPass: () => null,
   revision: (id) => (pictures[id] ? 'there' : 'missing'),
   shotRevision: () => '',
+  paintTile: () => null,
   ...rest,
 })
 

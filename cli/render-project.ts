@@ -1,0 +1,103 @@
+import { passKind } from '@/core/passes/registry'
+import type { PassResult } from '@/core/passes/pass-result'
+import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
+import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
+import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
+import { activeShot, rigOf } from '@/data/active-shot'
+import { orderOf, renderedOf } from '@/data/pass-render'
+import { toSceneModels } from '@/data/project-scene'
+import type { Project, ProjectSheet, Quality } from '@/data/project-schema'
+import { neededBy, seenAs } from '@/data/sheet-needs'
+import type { RenderPool } from '@/engine/render-pool'
+import { runRender } from '@/engine/run-render'
+import { SheetStore } from '@/engine/sheet-store'
+import type { LoadedProject } from './load-input'
+
+/** Rendered passes by the name they are kept under. */
+export type Results = Map<string, PassResult>
+
+/**
+ * Renders passes of the shot at work and notes them in the project, in place.
+ * @param resultIdOf what a pass is kept under.
+ * @param onPass told of each that is done.
+ */
+export async function renderPasses(
+  { project, sourceOf }: Pick<LoadedProject, 'project' | 'sourceOf'>,
+  passIds: readonly string[],
+  quality: Quality,
+  pool: RenderPool,
+  results: Results,
+  resultIdOf: (passId: string) => string,
+  onPass: (name: string) => void = () => undefined,
+): Promise<void> {
+  const shot = activeShot(project)
+  const passes = project.passes.filter(({ id }) => passIds.includes(id))
+  if (passes.length === 0) return
+  await pool.setScene(toSceneModels(project, sourceOf))
+  const planned = passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, quality) }))
+  await runRender(
+    {
+      plan: () =>
+        Promise.resolve({
+          camera: shot.camera,
+          frame: shot.frame,
+          rig: rigOf(project, shot),
+          seed: 0,
+          preview: false,
+          passes: planned,
+        }),
+      workers: () => Promise.resolve(pool),
+      note: ({ id, order }, resultId, made) => {
+        const pass = project.passes.find((own) => own.id === id)
+        if (pass) {
+          pass.rendered = renderedOf(project, shot, pass, order, quality, resultId, made)
+          onPass(pass.name)
+        }
+        return Promise.resolve()
+      },
+    },
+    {
+      keep: ({ id }, { result }) => {
+        results.set(resultIdOf(id), result)
+        return Promise.resolve(resultIdOf(id))
+      },
+    },
+    {},
+    new AbortController().signal,
+  )
+}
+
+/** What a sheet shows, from passes at hand. Pictures are to be put in by who has them. */
+export function storeOf(project: Project, sheet: ProjectSheet, results: Results): SheetStore {
+  const store = new SheetStore()
+  for (const pass of neededBy(project, sheet).passes) {
+    const result = pass.rendered && results.get(pass.rendered.resultId)
+    if (!pass.rendered || !result) continue
+    const { facts, ...seen } = seenAs(project, pass)
+    store.passes.set(pass.id, {
+      result: { ...result, ...seen, ...(facts && { facts }) },
+      revision: pass.rendered.resultId,
+      shotId: pass.shotId,
+    })
+  }
+  return store
+}
+
+/** A sheet of a project as RGBA bytes. */
+export function sheetPicture(
+  sheet: ProjectSheet,
+  store: SheetStore,
+  size: { readonly width: number; readonly height: number } = sheet,
+): Uint8Array<ArrayBuffer> {
+  const evaluator = new SheetEvaluator(new KeptTiles(), store.resources)
+  evaluator.begin(planSheet(sheet, { size: { width: size.width, height: size.height } }, store.resources))
+  return wholePicture(evaluator, size, 'bytes')
+}
+
+/** Names of passes for people: "Clay, Occlusion". */
+export const passLabels = (project: Project, ids: readonly string[]): string =>
+  project.passes
+    .filter(({ id }) => ids.includes(id))
+    .map(({ kind }) => passKind(kind).label)
+    .join(', ')

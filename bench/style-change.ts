@@ -30,7 +30,7 @@ export async function main(): Promise<void> {
     picture: () => null,
     revision: () => '',
     shotRevision: () => '',
-    paintTile: () => null,
+    paintTile: () => null, font: () => null,
   }
   const [sheet] = project.sheets
   const evaluator = new SheetEvaluator(new KeptTiles(), resources)

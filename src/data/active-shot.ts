@@ -13,15 +13,15 @@ export const activeSheet = <P extends HasShots & Pick<Project, 'sheets'>>(
   project: P,
 ): P['sheets'][number] => {
   const { id, sheetId } = activeShot(project)
-  const sheets = sheetsOf(project, id)
-  return sheets.find((sheet: ProjectSheet) => sheet.id === sheetId) ?? sheets[0] ?? project.sheets[0]
+  const own = project.sheets.find((sheet: ProjectSheet) => sheet.id === sheetId && sheet.shotId === id)
+  return own ?? sheetsOf(project, id)[0] ?? project.sheets[0]
 }
 
-/** Sheets of a shot. */
+/** Sheets of a shot; pages of posters are none. */
 export const sheetsOf = <P extends Pick<Project, 'sheets'>>(
   project: P,
   shotId: string,
-): P['sheets'][number][] => project.sheets.filter((sheet: ProjectSheet) => sheet.shotId === shotId)
+): P['sheets'][number][] => project.sheets.filter((sheet: ProjectSheet) => sheet.shotId === shotId && !sheet.page)
 
 export const passesOf = (project: Pick<Project, 'passes'>, shotId: string): ProjectPass[] =>
   project.passes.filter((pass) => pass.shotId === shotId)

@@ -78,6 +78,8 @@ export function newProject(name: string): Project {
     passes: defaultPasses(shot.id),
     pictures: [],
     sheets: [newSheet('Sheet 1', shot)],
+    posters: [],
+    fonts: [],
     kept: [],
     tracks: {},
   }

@@ -196,8 +196,33 @@ export const projectPassSchema = z.object({
 })
 export type ProjectPass = z.infer<typeof projectPassSchema>
 
+/** Lengths of a page are millimetres; they are shown in this unit. */
+export const PAGE_UNITS = ['mm', 'in', 'px'] as const
+const millimetres = (most: number) => z.number().min(0).max(most)
+
+/** What makes a sheet a page of a poster: its paper. Its pixels reach over the bleed on every side. */
+export const pageSchema = z.object({
+  posterId: z.string(),
+  unit: z.enum(PAGE_UNITS),
+  /** After it is cut. */
+  widthMm: z.number().min(5).max(5000),
+  heightMm: z.number().min(5).max(5000),
+  dpi: z.number().min(18).max(2400),
+  bleedMm: millimetres(50),
+  /** Top, right, bottom, left. */
+  marginsMm: z.tuple([millimetres(1000), millimetres(1000), millimetres(1000), millimetres(1000)]),
+  columns: z.number().int().min(1).max(24),
+  gutterMm: millimetres(200),
+  /** Distance of lines that type can stand on; 0 for none. */
+  baselineMm: millimetres(200),
+  marks: z.object({ crop: z.boolean(), registration: z.boolean() }),
+})
+export type Page = z.infer<typeof pageSchema>
+
 /** A sheet and the shot it belongs to. */
-export const projectSheetSchema = sheetSchema.extend({ shotId: z.string() })
+export const projectSheetSchema = sheetSchema
+  .omit({ shown: true, lies: true })
+  .extend({ shotId: z.string(), page: pageSchema.optional() })
 export type ProjectSheet = z.infer<typeof projectSheetSchema>
 
 export const projectSchema = z.object({
@@ -218,6 +243,12 @@ export const projectSchema = z.object({
   passes: z.array(projectPassSchema),
   pictures: z.array(z.object({ id: z.string(), name: z.string(), fileId: z.string() })),
   sheets: z.array(projectSheetSchema).min(1),
+  /** Series of pages, each a sheet with a page. */
+  posters: z.array(z.object({ id: z.string(), name: z.string() })).default([]),
+  /** Fonts that were brought. */
+  fonts: z
+    .array(z.object({ id: z.string(), name: z.string(), fileId: z.string(), licence: z.string() }))
+    .default([]),
   /** States of sheets that were kept under a name, the newest last. */
   kept: z
     .array(
@@ -239,10 +270,11 @@ export type KeptState = Project['kept'][number]
 export type BesideSheets = Omit<Project, 'sheets' | 'kept'>
 
 /** Ids of every stored file a project names. */
-export const filesOf = (project: Pick<Project, 'models' | 'pictures' | 'references'>) => [
+export const filesOf = (project: Pick<Project, 'models' | 'pictures' | 'references' | 'fonts'>) => [
   ...project.models.flatMap((m) => (m.source.type === 'file' ? m.source.files : [])),
   ...project.pictures,
   ...project.references,
+  ...project.fonts,
 ]
 
 /** Checks references inside a project that a schema cannot. Returns what is wrong, in words. */
@@ -265,6 +297,8 @@ export function validateProject(project: Project): string[] {
       if (content.kind === 'picture' && !pictureIds.has(content.pictureId))
         problems.push(`layer ${name} names a picture that is not there`)
     }
+    if (sheet.page && !project.posters.some(({ id }) => id === sheet.page?.posterId))
+      problems.push(`page ${sheet.name} belongs to a poster that is not there`)
   }
   for (const id of Object.keys(project.tracks))
     if (!project.sheets.some((sheet) => sheet.id === id))

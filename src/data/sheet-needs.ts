@@ -8,6 +8,7 @@ import { sheetUses } from '@/core/sheet/sheet-uses'
 import { rigOfPass } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
 import { surfacesNow } from './project-scene'
+import { shownBy } from './shown-sheets'
 
 /** Passes, and pictures of layers and masks. */
 export interface Needed {
@@ -15,10 +16,21 @@ export interface Needed {
   readonly pictureIds: ReadonlySet<string>
   /** Names of tiles that were painted by hand. */
   readonly paint: ReadonlySet<string>
+  readonly fontIds: ReadonlySet<string>
 }
 
-/** What a sheet needs to be composited: the passes and pictures that it shows, and what its masks are made from. */
+/** What a sheet needs to be composited: what it shows, what its masks are made from, and all that sheets need that it shows. */
 export function neededBy(project: Project, sheet: ProjectSheet): Needed {
+  const all = [sheet, ...shownBy(project, sheet)].map((own) => neededAlone(project, own))
+  return {
+    passes: [...new Set(all.flatMap(({ passes }) => passes))],
+    pictureIds: new Set(all.flatMap(({ pictureIds }) => [...pictureIds])),
+    paint: new Set(all.flatMap(({ paint }) => [...paint])),
+    fontIds: new Set(all.flatMap(({ fontIds }) => [...fontIds])),
+  }
+}
+
+function neededAlone(project: Project, sheet: ProjectSheet): Needed {
   const pictureIds = new Set<string>()
   const { ids, kinds } = sheetUses(sheet)
   // Passes and pictures have names of their own: each is looked for among its kind.
@@ -26,7 +38,10 @@ export function neededBy(project: Project, sheet: ProjectSheet): Needed {
   const passes = project.passes.filter(
     (pass) => ids.has(pass.id) || (pass.shotId === sheet.shotId && kinds.has(pass.kind)),
   )
-  return { passes, pictureIds, paint: new Set(paintNames([sheet]).keys()) }
+  const fontIds = new Set(
+    Object.values(sheet.nodes).flatMap(({ content }) => (content.kind === 'type' ? [content.fontId] : [])),
+  )
+  return { passes, pictureIds, paint: new Set(paintNames([sheet]).keys()), fontIds }
 }
 
 /** A rendered pass as far as it follows the project as it is now: its lights, its base colours, what its lines go by. */

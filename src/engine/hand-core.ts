@@ -37,6 +37,10 @@ export class HandCore {
         if (message.picture) this.store.pictures.set(message.pictureId, message.picture)
         else this.store.pictures.delete(message.pictureId)
         return
+      case 'font':
+        if (message.files) this.store.fonts.set(message.fontId, message.files)
+        else this.store.fonts.delete(message.fontId)
+        return
       case 'sheet':
         if (message.sheet) this.sheets.set(message.beside, message.sheet)
         else this.sheets.delete(message.beside)

@@ -19,7 +19,7 @@ export async function nodeHands(
   tiles: KeptTiles,
   count: number,
   sheet: Sheet,
-  { passes, pictures, paint }: SheetStore,
+  { passes, pictures, paint, fonts }: SheetStore,
 ): Promise<SheetHands> {
   const hands = new SheetHands(tiles.memory, count, spawn)
   hands.tell(sheetName(null), { type: 'sheet', beside: null, sheet })
@@ -39,6 +39,7 @@ export async function nodeHands(
     paint.set(name, words)
     hands.tell(`paint ${name}`, { type: 'paint-tile', name, words })
   }
+  for (const [fontId, files] of fonts) hands.tell(`font ${fontId}`, { type: 'font', fontId, files })
   await hands.allReady
   return hands
 }

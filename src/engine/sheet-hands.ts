@@ -23,6 +23,7 @@ export type ToHand =
   | { readonly type: 'begin'; readonly memory: LinearMemory; readonly control: Int32Array }
   | { readonly type: 'pass'; readonly passId: string; readonly pass: StoredPass | null }
   | { readonly type: 'picture'; readonly pictureId: string; readonly picture: StoredPicture | null }
+  | { readonly type: 'font'; readonly fontId: string; readonly files: readonly Uint8Array[] | null }
   /** The sheet at work, or that of one view; null: it is gone. */
   | { readonly type: 'sheet'; readonly beside: number | null; readonly sheet: Sheet | null }
   | {

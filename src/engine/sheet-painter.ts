@@ -16,13 +16,16 @@ import { hasContent, type Sheet, type SheetEffect, type SheetNode } from '@/core
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { release } from '@/core/workers/release'
 import { rowsTogether } from './rows-together'
+import { setType } from '@/core/sheet/contents/type'
+import { pairsOf } from '@/core/type/type-style'
 import { shotMapWindow } from '@/core/sheet/shot-map-window'
 import { layersOf } from '@/core/sheet/sheet-tree'
 import { withMaskSeen } from '@/core/sheet/mask-seen'
 import { scopesOf, type Scopes } from '@/core/sheet/scopes'
 import { SheetHands, sheetName, type SpawnHand } from './sheet-hands'
 import { StrokeDesk } from './stroke-desk'
-import { sharedPass, sharedPicture, SheetStore, type StoredPass, type StoredPicture } from './sheet-store'
+import type { SeenType } from './sheet-requests'
+import { sharedBytes, sharedPass, sharedPicture, SheetStore, type StoredPass, type StoredPicture } from './sheet-store'
 import { draftOf, present, type Draft, type ShownView } from './sheet-view'
 
 /** The longest side of the picture tones are counted in. */
@@ -140,6 +143,16 @@ export class SheetPainter {
     paint.set(name, words)
     this.hands?.tell(`paint ${name}`, { type: 'paint-tile', name, words })
   }
+  takeFont(fontId: string, files: readonly Uint8Array[] | null): void {
+    const { fonts } = this.store
+    if (files) fonts.set(fontId, this.canShare ? files.map(sharedBytes) : files)
+    else fonts.delete(fontId)
+    this.tellFont(fontId)
+  }
+  private tellFont(fontId: string): void {
+    const files = this.store.fonts.get(fontId) ?? null
+    this.hands?.tell(`font ${fontId}`, { type: 'font', fontId, files }, files === null)
+  }
   takePicture(pictureId: string, picture: StoredPicture | null): void {
     if (picture) this.store.pictures.set(pictureId, picture)
     else this.store.pictures.delete(pictureId)
@@ -158,6 +171,7 @@ export class SheetPainter {
       this.hands = new SheetHands(this.tiles.memory, count, this.spawnHand)
       for (const passId of this.store.passes.keys()) this.tellPass(passId)
       for (const pictureId of this.store.pictures.keys()) this.tellPicture(pictureId)
+      for (const fontId of this.store.fonts.keys()) this.tellFont(fontId)
       for (const [name, words] of this.store.paint)
         this.hands.tell(`paint ${name}`, { type: 'paint-tile', name, words })
       for (const [beside, sheet] of this.documents)
@@ -295,6 +309,16 @@ export class SheetPainter {
     }
     present(view, null)
     return at < columns.length ? at : null
+  }
+
+  /** How a block of type is set: what a caret needs. */
+  typeLayout(layerId: string): SeenType | null {
+    const { sheet } = this
+    const content = sheet.nodes[layerId]?.content
+    const set = content?.kind === 'type' ? setType(content, sheet, this.store.resources) : null
+    if (!set || content?.kind !== 'type') return null
+    const { glyphs: _, ...layout } = set.layout
+    return { ...layout, frame: set.frame, pairs: pairsOf(content.text) }
   }
 
   // ------------------------------------------------------------------ pictures

@@ -1,4 +1,8 @@
 import { paintShape } from '@/core/paint/paint-grid'
+import type { PartDepth } from '@/core/passes/part-depths'
+import type { TypeLayout } from '@/core/type/lay-type'
+import type { FontAxis } from '@/core/type/shaper'
+import type { TypeFrame } from '@/core/type/type-outlines'
 import { cameraSchema, frameSchema } from '@/core/scene/camera'
 import { SHOT_MAPS, type ShotMapName } from '@/core/passes/shot-maps'
 import { z } from 'zod'
@@ -36,6 +40,29 @@ const viewSchema = z
 /** Seven numbers for each moment of a pen; see stroke-desk.ts. */
 const samplesSchema = z.custom<Float64Array>((v) => v instanceof Float64Array)
 
+/** What a font says of itself. */
+export interface FontFacts {
+  readonly family: string
+  readonly licence: string
+  readonly copyright: string
+  readonly axes: readonly FontAxis[]
+  /** Tags of its features. */
+  readonly features: readonly string[]
+}
+
+/** How a block of type is set, without its glyphs: what a caret needs. Sheet pixels. */
+export type SeenType = Omit<TypeLayout, 'glyphs'> & {
+  readonly frame: TypeFrame
+  /** Pairs of characters that stand beside each other in it, in order, each once. */
+  readonly pairs: readonly string[]
+}
+
+/** A part of a shot for the depth rail. */
+export interface StandingPart extends PartDepth {
+  /** Its silhouette: side × side bytes, 255 is covered. */
+  readonly silhouette: Uint8Array<ArrayBuffer>
+}
+
 /** A view that shows again what it was asked for last, and how long that took. */
 export interface ShownAgain {
   readonly view: number
@@ -68,6 +95,23 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     name: z.string(),
     bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array),
   }),
+  /** The files of a font. */
+  z.strictObject({
+    type: z.literal('font'),
+    request,
+    fontId: z.string(),
+    files: z
+      .array(z.strictObject({ name: z.string(), bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array) }))
+      .min(1)
+      .max(16),
+  }),
+  z.strictObject({ type: z.literal('drop-font'), request, fontId: z.string() }),
+  /** What a font says of itself: its files are given before. */
+  z.strictObject({ type: z.literal('font-facts'), request, fontId: z.string() }),
+  /** How a block of type of the sheet at work is set. */
+  z.strictObject({ type: z.literal('type-layout'), request, layerId: z.string() }),
+  /** The parts of a shot by how far away they are, with their silhouettes. */
+  z.strictObject({ type: z.literal('part-depths'), request, shotId: z.string(), side: z.number().int().min(8).max(256) }),
   /** Whether a picture can be read, and how large it is; nothing is kept of it. */
   z.strictObject({
     type: z.literal('check-picture'),
@@ -289,7 +333,7 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     request,
     shotId: z.string(),
     /** How the shot's picture lies under the place pressed. */
-    sheet: sizeSchema.extend({ fit: z.enum(SHEET_FITS) }),
+    sheet: sizeSchema.extend({ fit: z.enum(SHEET_FITS), lies: sheetSchema.shape.lies }),
     x01: z.number(),
     y01: z.number(),
   }),
@@ -332,6 +376,9 @@ export type SheetReply =
       readonly hasIdPass: boolean
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
+  | { readonly request: number; readonly type: 'font-facts'; readonly facts: FontFacts }
+  | { readonly request: number; readonly type: 'type-layout'; readonly set: SeenType }
+  | { readonly request: number; readonly type: 'part-depths'; readonly parts: readonly StandingPart[] }
   | {
       readonly request: number
       readonly type: 'paint-bytes'

@@ -12,7 +12,14 @@ import { WorkerChannel, type Asked, type ReplyOf } from '@/core/workers/worker-c
 import type { BrushUse } from '@/core/paint/brush'
 import type { PenSample } from '@/core/paint/stroke-walker'
 import { writeSamples, type Stroke, type StrokeTile } from './stroke-messages'
-import { MOST_VIEWS, type SheetReply, type SheetRequest } from './sheet-requests'
+import {
+  MOST_VIEWS,
+  type FontFacts,
+  type SeenType,
+  type SheetReply,
+  type SheetRequest,
+  type StandingPart,
+} from './sheet-requests'
 
 type Ask<K extends SheetRequest['type']> = Extract<Asked<SheetRequest>, { type: K }>
 
@@ -221,6 +228,31 @@ export class SheetService {
     ])
     return reply.type === 'parts' ? reply.keys : []
   }
+  /** Hands over the files of a font. @throws {Error} naming the file that cannot be read. */
+  async giveFont(
+    fontId: string,
+    files: readonly { readonly name: string; readonly bytes: Uint8Array }[],
+  ): Promise<void> {
+    await this.channel.ask({ type: 'font', fontId, files: [...files] }, 'done')
+  }
+  async dropFont(fontId: string): Promise<void> {
+    await this.channel.ask({ type: 'drop-font', fontId }, 'done')
+  }
+  /** What a font says of itself; null where it is not there. */
+  async fontFacts(fontId: string): Promise<FontFacts | null> {
+    const reply = await this.channel.ask({ type: 'font-facts', fontId }, ['font-facts', 'missing'])
+    return reply.type === 'font-facts' ? reply.facts : null
+  }
+  /** How a block of type of the sheet at work is set; null where it is none, or its font is not there. */
+  async typeLayout(layerId: string): Promise<SeenType | null> {
+    const reply = await this.channel.ask({ type: 'type-layout', layerId }, ['type-layout', 'missing'])
+    return reply.type === 'type-layout' ? reply.set : null
+  }
+  /** The parts of a shot from the farthest to the nearest; null without an ID and a depth pass. */
+  async partDepths(shotId: string, side: number): Promise<readonly StandingPart[] | null> {
+    const reply = await this.channel.ask({ type: 'part-depths', shotId, side }, ['part-depths', 'missing'])
+    return reply.type === 'part-depths' ? reply.parts : null
+  }
   /** How large a picture is; null where it is not there. */
   async pictureSize(pictureId: string): Promise<{ readonly width: number; readonly height: number } | null> {
     const reply = await this.channel.ask({ type: 'picture-size', pictureId }, ['size', 'missing'])
@@ -239,11 +271,11 @@ export class SheetService {
   /** What is beneath a place of a sheet, 0…1 across and down. */
   async pick(
     shotId: string,
-    { width, height, fit }: Pick<Sheet, 'width' | 'height' | 'fit'>,
+    { width, height, fit, lies }: Pick<Sheet, 'width' | 'height' | 'fit' | 'lies'>,
     x01: number,
     y01: number,
   ): Promise<ReplyOf<SheetReply, 'picked'>> {
-    const sheet = { width, height, fit }
+    const sheet = { width, height, fit, lies }
     return this.channel.ask({ type: 'pick', shotId, sheet, x01, y01 }, 'picked')
   }
   async export(message: Ask<'export'>, onProgress: (share01: number) => void): Promise<Blob> {

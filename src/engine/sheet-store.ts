@@ -3,6 +3,7 @@ import type { PassKindName } from '@/core/passes/registry'
 import type { ChannelData } from '@/core/picture/channel'
 import type { RgbaPicture } from '@/core/picture/rgba-picture'
 import type { SheetResources } from '@/core/sheet/sheet-resources'
+import { openFont, type FontFile } from '@/core/type/shaper'
 
 /** A rendered pass as sheets see it. */
 export interface StoredPass {
@@ -31,12 +32,29 @@ export class SheetStore {
     return found === null ? null : (this.passes.get(found) ?? null)
   }
 
+  /** Files of fonts, by their ids. */
+  readonly fonts = new Map<string, readonly Uint8Array[]>()
+  private readonly opened = new WeakMap<readonly Uint8Array[], readonly FontFile[]>()
+
+  private readonly font = (fontId: string): readonly FontFile[] | null => {
+    const bytes = this.fonts.get(fontId)
+    if (!bytes) return null
+    const known = this.opened.get(bytes)
+    if (known) return known
+    const made = bytes.map(openFont)
+    this.opened.set(bytes, made)
+    return made
+  }
+
   /** What the evaluator asks for. Passes and pictures have names of their own: one never has the other's. */
   readonly resources: SheetResources = {
     pass: (id) => this.passes.get(id)?.result ?? null,
     picture: (id) => this.pictures.get(id)?.picture ?? null,
     shotPass: (shotId, kind) => this.shotPass(shotId, kind)?.result ?? null,
-    revision: (id) => this.passes.get(id)?.revision ?? String(this.pictures.get(id)?.revision ?? 'none'),
+    font: this.font,
+    revision: (id) =>
+      this.passes.get(id)?.revision ??
+      String(this.pictures.get(id)?.revision ?? (this.fonts.has(id) ? 'font' : 'none')),
     shotRevision: (shotId, kind) => this.shotPass(shotId, kind)?.revision ?? 'none',
     paintTile: (name) => this.paint.get(name) ?? null,
   }
@@ -66,6 +84,9 @@ export const sharedPass = (result: PassResult): PassResult => ({
     ) as unknown as PassResult['drawing'],
   }),
 })
+
+/** Bytes in shared memory. */
+export const sharedBytes = (bytes: Uint8Array): Uint8Array => shared(bytes)
 
 /** A picture with its pixels in shared memory. */
 export const sharedPicture = (picture: RgbaPicture): RgbaPicture => ({

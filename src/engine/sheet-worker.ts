@@ -17,6 +17,9 @@ import { layWindow, passPlacement, toPicturePoint } from '@/core/sheet/pass-plac
 import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { RankedQueue } from '@/core/workers/ranked-queue'
 import { tonesToMatch } from '@/core/effects/match-tones'
+import { decodeFont } from './decode-font'
+import { fontFacts } from './font-facts'
+import { partDepths, partSilhouette } from '@/core/passes/part-depths'
 import { decodePicture } from './decode-picture'
 import type { SpawnHand } from './sheet-hands'
 import { SheetPainter, type ViewRequest } from './sheet-painter'
@@ -175,6 +178,33 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       painter.takePicture(message.pictureId, { picture, revision: ++pictureCount })
       return done
     }
+    case 'font': {
+      const { fontId, files } = message
+      painter.takeFont(fontId, await Promise.all(files.map(({ name, bytes }) => decodeFont(bytes, name))))
+      return done
+    }
+    case 'drop-font':
+      painter.takeFont(message.fontId, null)
+      return done
+    case 'font-facts': {
+      const [file] = store.resources.font(message.fontId) ?? []
+      return file ? { request, type: 'font-facts', facts: fontFacts(file) } : missing
+    }
+    case 'type-layout': {
+      const set = painter.typeLayout(message.layerId)
+      return set ? { request, type: 'type-layout', set } : missing
+    }
+    case 'part-depths': {
+      const [idPass, depthPass] = (['id', 'depth'] as const).map(
+        (kind) => store.shotPass(message.shotId, kind)?.result,
+      )
+      if (!idPass || !depthPass) return missing
+      const parts = partDepths(idPass, depthPass).map((part) => ({
+        ...part,
+        silhouette: partSilhouette(idPass, part, message.side),
+      }))
+      return { request, type: 'part-depths', parts }
+    }
     case 'paint-tile':
       painter.takePaint(message.name, message.bytes)
       return done
@@ -283,7 +313,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       // A pass rendered at another size is shown whole and in its own proportions: its pixels are not the shot's.
       if (part && hasSize(found, part.of))
         return raster(size, toStraight8(premultiplied(passPart(found, look, part.rect, size, byHand))))
-      const placed = passPlacement(found, size, 'extend')
+      const placed = passPlacement(found, size, { fit: 'extend' })
       const whole = { x: 0, y: 0, ...size }
       const pixels =
         layWindow(placed, whole, 4, (inside) => passWindow(found, look, placed, inside, byHand)) ??
@@ -330,7 +360,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       for (const id of passIds) {
         const found = passes.get(id)?.result
         if (!found?.drawing) continue
-        const placed = passPlacement(found, sheet, sheet.fit)
+        const placed = passPlacement(found, sheet, sheet)
         const inPicture = ([x, y]: readonly [number, number]): readonly [number, number] => [
           (x - placed.x) / placed.height,
           (y - placed.y) / placed.height,
@@ -356,7 +386,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
     case 'pick': {
       const found = store.shotPass(message.shotId, 'id')?.result
       const { sheet } = message
-      const [x, y] = found ? toPicturePoint(message.x01, message.y01, found, sheet, sheet.fit) : [-1, -1]
+      const [x, y] = found ? toPicturePoint(message.x01, message.y01, found, sheet, sheet) : [-1, -1]
       const isInside = x >= 0 && x < 1 && y >= 0 && y < 1
       const surface = found && isInside ? surfaceAt(found, x * found.width, y * found.height) : null
       return { request, type: 'picked', surface, hasIdPass: found !== undefined }
@@ -425,6 +455,11 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   lights: null,
   picture: null,
   'drop-picture': null,
+  font: null,
+  'drop-font': null,
+  'font-facts': RANKS.pick,
+  'type-layout': RANKS.pick,
+  'part-depths': RANKS.card,
   'paint-tile': null,
   'brush-sample': RANKS.card,
   'stroke-begin': RANKS.document,

@@ -80,7 +80,7 @@ export async function carryPaintOver(layerId: string): Promise<string | null> {
     const view = async ({ camera, frame: whole }: typeof now): Promise<CarryView> => {
       const frame = previewFrame(whole, whole.width, MOST_PIXELS)
       const depths = await depthsOf(project, camera, frame, signal)
-      return { camera, frame, depths, placed: passPlacement(whole, { width, height }, sheet.fit) }
+      return { camera, frame, depths, placed: passPlacement(whole, { width, height }, sheet) }
     }
     const from = await view(seenBy)
     tell(0.2)

@@ -39,7 +39,7 @@ export function placeOfShadow(
   const to = lightDirection(basis, light.tied, light.azimuthDeg, light.elevationDeg)
   const place = fallenPlace(bounds, camera, frame, to)
   if (!place) return null
-  const placed = passPlacement(frame, sheet, sheet.fit)
+  const placed = passPlacement(frame, sheet, sheet)
   const onSheet = ([x, y]: readonly [number, number]): readonly [number, number] => [
     (placed.x + x * placed.width) / sheet.width,
     (placed.y + y * placed.height) / sheet.height,

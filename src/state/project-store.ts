@@ -10,6 +10,7 @@ import {
   storageProblem,
 } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
+import { seriesInStep } from '@/data/poster-series'
 import { beginJournal, dropSavedEdits, noteEdit, replayJournal } from './edit-journal'
 import { isSound, readHistory, storedHistory, type HistoryStep } from './history'
 import { holdProject, isHeld, letGoOf, onProjectLost } from './project-lock'
@@ -177,8 +178,9 @@ export function changeProject(
 ): void {
   const { project, past } = useProjectStore.getState()
   if (!project) return
-  const next = produce(project, recipe)
-  if (next === project) return
+  const changed = produce(project, recipe)
+  if (changed === project) return
+  const next = seriesInStep(project, changed)
   const now = Date.now()
   const merge =
     mergeKey !== undefined && lastMerge.key === mergeKey && now - lastMerge.at < MERGE_MS && past.length > 0

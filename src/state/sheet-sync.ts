@@ -6,10 +6,19 @@ import { loadFile } from '@/data/project-repository'
 import type { PassResult } from '@/core/passes/pass-result'
 import { BrokenWorkerError, CancelledError } from '@/core/errors'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from '@/data/project-schema'
+import { paintedSheet } from '@/data/shown-sheets'
 import { neededBy, seenAs, type Needed, type SeenPass } from '@/data/sheet-needs'
 import { fetchPaint, fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
+import { fontFiles } from './font-files'
 import { paintProblemId, setSourceProblems } from './source-problems'
+
+const NOTHING_NEEDED: Needed = {
+  passes: [],
+  pictureIds: new Set(),
+  paint: new Set(),
+  fontIds: new Set(),
+}
 
 let service: SheetService | null = null
 /** What a worker already holds. */
@@ -18,6 +27,7 @@ interface Given {
   /** Pass id to result id. */
   readonly passes: Map<string, string>
   readonly pictures: Set<string>
+  readonly fonts: Set<string>
   /** Names of tiles that were painted by hand. */
   readonly paint: Set<string>
   /** Pass id to what its lights were last said to be. */
@@ -29,6 +39,7 @@ const nothingGiven = (projectId: string): Given => ({
   projectId,
   passes: new Map(),
   pictures: new Set(),
+  fonts: new Set(),
   paint: new Set(),
   lights: new Map(),
   problems: new Map(),
@@ -94,7 +105,7 @@ export const exportSheetFile = (
 ): Promise<Blob> =>
   inOwnWorker(signal, async (own) => {
     await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
-    await own.takeSheet(sheet)
+    await own.takeSheet(paintedSheet(project, sheet))
     return own.export(message, onProgress)
   })
 
@@ -107,7 +118,7 @@ export const carryOverPaint = (
 ): ReturnType<SheetService['carryOver']> =>
   inOwnWorker(signal, async (own) => {
     const paint = new Set(Object.values(message.grid.tiles))
-    await bringUp(own, project, nothingGiven(project.id), { passes: [], pictureIds: new Set(), paint })
+    await bringUp(own, project, nothingGiven(project.id), { ...NOTHING_NEEDED, paint })
     return own.carryOver(message, onProgress)
   })
 
@@ -147,8 +158,9 @@ async function sync(project: Project, lookAt: string | null = null): Promise<voi
   const worker = sheetService()
   await bringUp(worker, project, given, neededByBench(project))
   // Its answer comes when what is at work has ended. What is asked of a sheet that it refused is refused too.
-  void worker.takeSheet(activeSheet(project)).catch(() => undefined)
-  for (const [view, sheet] of besides) void worker.takeSheet(sheet, view).catch(() => undefined)
+  void worker.takeSheet(paintedSheet(project, activeSheet(project))).catch(() => undefined)
+  for (const [view, sheet] of besides)
+    void worker.takeSheet(paintedSheet(project, sheet), view).catch(() => undefined)
   setSourceProblems(given.problems)
 }
 
@@ -178,6 +190,7 @@ function neededByBench(project: Project): Needed {
   ])
   const pictureIds = new Set(shown.flatMap((needed) => [...needed.pictureIds]))
   const paint = new Set(shown.flatMap((needed) => [...needed.paint]))
+  const fontIds = new Set(shown.flatMap((needed) => [...needed.fontIds]))
   const others = activePasses(project).filter((pass) => !wanted.has(pass))
   const turn = (pass: ProjectPass) => (lookedAt.includes(pass.id) ? lookedAt.indexOf(pass.id) : Infinity)
   others.sort((a, b) => turn(a) - turn(b) || bytesOf(a) - bytesOf(b))
@@ -189,7 +202,7 @@ function neededByBench(project: Project): Needed {
     wanted.add(pass)
     room -= bytes
   }
-  return { passes: [...wanted], pictureIds, paint }
+  return { passes: [...wanted], pictureIds, paint, fontIds }
 }
 
 /**
@@ -230,6 +243,12 @@ async function bringUp(worker: SheetService, project: Project, given: Given, wan
     given.problems.delete(pictureId)
     await worker.drop({ type: 'drop-picture', pictureId })
   }
+  for (const fontId of given.fonts) {
+    if (wanted.fontIds.has(fontId)) continue
+    given.fonts.delete(fontId)
+    given.problems.delete(fontId)
+    await worker.dropFont(fontId)
+  }
   // 2. What is new or changed is given.
   for (const pass of wanted.passes) await bringPass(worker, project, given, pass)
   const unpainted = [...wanted.paint].filter((name) => !given.paint.has(name))
@@ -244,6 +263,16 @@ async function bringUp(worker: SheetService, project: Project, given: Given, wan
       given.paint.add(name)
       given.problems.set(paintProblemId(name), 'a part of what was painted on it is gone from the storage')
     }
+  for (const fontId of wanted.fontIds) {
+    if (given.fonts.has(fontId)) continue
+    given.fonts.add(fontId)
+    try {
+      await worker.giveFont(fontId, await fontFiles(project, fontId))
+    } catch (error) {
+      if (error instanceof CancelledError) throw error
+      given.problems.set(fontId, error instanceof Error ? error.message : String(error))
+    }
+  }
   for (const picture of project.pictures) {
     if (!wanted.pictureIds.has(picture.id) || given.pictures.has(picture.id)) continue
     given.pictures.add(picture.id)

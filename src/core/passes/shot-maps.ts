@@ -50,6 +50,8 @@ export type MapRequest =
   | { readonly from: 'mask'; readonly id: string }
   /** Which part of a pixel parts of these roles cover. */
   | { readonly from: 'roles'; readonly roles: readonly PartRole[] }
+  /** Which part of a pixel parts cover that are nearer than a depth: see part-depths.ts. */
+  | { readonly from: 'nearer'; readonly depth: number }
   /** One channel of the colours that parts, or materials, have in a palette, as far as they cover a pixel; 3: how far that is. */
   | {
       readonly from: 'palette'

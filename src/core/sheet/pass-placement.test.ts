@@ -11,7 +11,7 @@ const size = fc.record({ width: side, height: side })
 
 describe('passPlacement', () => {
   it('covers a sheet of its own shape, whatever the size', () => {
-    expect(passPlacement({ width: 1200, height: 750 }, { width: 797, height: 498 }, 'extend')).toEqual({
+    expect(passPlacement({ width: 1200, height: 750 }, { width: 797, height: 498 }, { fit: 'extend' })).toEqual({
       x: 0,
       y: 0,
       width: 797,
@@ -23,13 +23,13 @@ describe('passPlacement', () => {
       { width: 800, height: 800 },
       { width: 400, height: 200 },
     ]
-    expect(passPlacement(square, wide, 'extend')).toEqual({ x: 100, y: 0, width: 200, height: 200 })
-    expect(passPlacement(square, wide, 'crop')).toEqual({ x: 0, y: -100, width: 400, height: 400 })
+    expect(passPlacement(square, wide, { fit: 'extend' })).toEqual({ x: 100, y: 0, width: 200, height: 200 })
+    expect(passPlacement(square, wide, { fit: 'crop' })).toEqual({ x: 0, y: -100, width: 400, height: 400 })
   })
   it('never stretches, lies inside or all round, and in the middle', () => {
     fc.assert(
       fc.property(size, size, fc.constantFrom('extend' as const, 'crop' as const), (picture, sheet, fit) => {
-        const placed = passPlacement(picture, sheet, fit)
+        const placed = passPlacement(picture, sheet, { fit })
         const [across, down] = [placed.width / picture.width, placed.height / picture.height]
         // Within the pixel that rounding takes.
         expect(Math.abs(across - down)).toBeLessThanOrEqual(1 / picture.width + 1 / picture.height)
@@ -60,10 +60,10 @@ describe('passPlacement', () => {
       { width: 100, height: 100 },
       { width: 400, height: 200 },
     ]
-    expect(toPicturePoint(0.5, 0.5, picture, sheet, 'extend')).toEqual([0.5, 0.5])
-    expect(toPicturePoint(0.25, 0, picture, sheet, 'extend')).toEqual([0, 0])
-    expect(toPicturePoint(0.1, 0.5, picture, sheet, 'extend')[0]).toBeLessThan(0)
-    expect(toPicturePoint(0, 0, picture, sheet, 'crop')).toEqual([0, 0.25])
+    expect(toPicturePoint(0.5, 0.5, picture, sheet, { fit: 'extend' })).toEqual([0.5, 0.5])
+    expect(toPicturePoint(0.25, 0, picture, sheet, { fit: 'extend' })).toEqual([0, 0])
+    expect(toPicturePoint(0.1, 0.5, picture, sheet, { fit: 'extend' })[0]).toBeLessThan(0)
+    expect(toPicturePoint(0, 0, picture, sheet, { fit: 'crop' })).toEqual([0, 0.25])
   })
 })
 

@@ -1,5 +1,5 @@
 import type { Tile } from '../passes/tile'
-import type { SheetFit } from './sheet-fit'
+import { boxInView, type PictureLies } from './picture-lies'
 
 interface Size {
   readonly width: number
@@ -13,7 +13,12 @@ interface Size {
  * @param pictureSize of the pass; @param sheetSize the size the sheet is composited at.
  * @returns whole pixels; x and y are negative where ends are cut off.
  */
-export function passPlacement(pictureSize: Size, sheetSize: Size, fit: SheetFit): Tile {
+export function passPlacement(pictureSize: Size, sheetSize: Size, { fit, lies }: PictureLies): Tile {
+  if (lies) {
+    const own = boxInView(lies.box, sheetSize)
+    const inner = passPlacement(pictureSize, own, { fit: lies.fit })
+    return { ...inner, x: own.x + inner.x, y: own.y + inner.y }
+  }
   const across = sheetSize.width / pictureSize.width
   const down = sheetSize.height / pictureSize.height
   const scale = fit === 'crop' ? Math.max(across, down) : Math.min(across, down)
@@ -66,9 +71,9 @@ export function toPicturePoint(
   y01: number,
   pictureSize: Size,
   sheetSize: Size,
-  fit: SheetFit,
+  lies: PictureLies,
 ): readonly [number, number] {
-  const placed = passPlacement(pictureSize, sheetSize, fit)
+  const placed = passPlacement(pictureSize, sheetSize, lies)
   return [
     (x01 * sheetSize.width - placed.x) / placed.width,
     (y01 * sheetSize.height - placed.y) / placed.height,

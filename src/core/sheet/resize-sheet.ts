@@ -1,7 +1,7 @@
 import { findEffect } from '../effects/registry'
 import { paramControls, type ParamSchema } from '../params'
 import { contentSchema, type Content } from './contents/registry'
-import type { Mask, Sheet, SheetEffect } from './sheet-schema'
+import type { Mask, Sheet, SheetEffect, SheetNode } from './sheet-schema'
 import { termKind, type MaskTerm } from './terms/registry'
 
 interface Size {
@@ -31,13 +31,18 @@ export function resizeSheet(
   const by = height / sheet.height
   sheet.width = width
   sheet.height = height
-  for (const node of Object.values(sheet.nodes)) {
-    node.mask = node.mask && resizedMask(node.mask, by)
-    node.effects = resizedEffects(node.effects, by)
-    const lengths = resizedLengths(contentSchema(node.content) ?? undefined, node.content, by)
-    node.content = { ...node.content, ...lengths } as Content
-  }
+  for (const node of Object.values(sheet.nodes)) Object.assign(node, resizedNode(node, by))
 }
+
+/** What of a layer changes when lengths on its sheet become so many times as long. */
+export const resizedNode = (
+  { mask, effects, content }: Pick<SheetNode, 'mask' | 'effects' | 'content'>,
+  by: number,
+): Pick<SheetNode, 'mask' | 'effects' | 'content'> => ({
+  mask: mask && resizedMask(mask, by),
+  effects: resizedEffects(effects, by),
+  content: { ...content, ...resizedLengths(contentSchema(content) ?? undefined, content, by) } as Content,
+})
 
 const resizedMask = (mask: Mask, by: number): Mask => ({
   ...mask,

@@ -20,6 +20,7 @@ export function sheetUses({ nodes }: Pick<Sheet, 'nodes'>): SheetUses {
   const kinds = new Set<PassKindName>()
   const addMap = (request: MapRequest): void => {
     if (request.from === 'roles' || request.from === 'palette') kinds.add('id')
+    if (request.from === 'nearer') kinds.add('id').add('depth')
     if (request.from !== 'shot') return
     if (request.id === '') kinds.add(SHOT_MAPS[request.map].pass)
     else ids.add(request.id)

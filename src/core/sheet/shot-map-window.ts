@@ -29,7 +29,7 @@ export function shotMapWindow(
   const map: ShotMap = SHOT_MAPS[request.map]
   const pass = passOfMap(request, shotId, resources)
   if (pass) {
-    const placed = passPlacement(pass, view, sheet.fit)
+    const placed = passPlacement(pass, view, sheet)
     const found = layWindow(placed, window, 4, (inside) => {
       const rectOf = (rect: Tile) => weighed(pass, map, rect)
       if (placed.width === pass.width && placed.height === pass.height) return rectOf(inside)

@@ -33,7 +33,7 @@ export const isShared = (memory: LinearMemory): boolean =>
 const BASE64 = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
 
 /** The core is checked without the DOM, so there is no atob. */
-function fromBase64(text: string): Uint8Array {
+export function fromBase64(text: string): Uint8Array {
   const clean = text.replace(/=+$/, '')
   const out = new Uint8Array((clean.length * 3) >> 2)
   let bits = 0

@@ -45,6 +45,8 @@ const contentWords = {
   group: 'group',
   wash: 'wash',
   texture: 'texture layer',
+  type: 'type',
+  sheet: 'sheet',
   flare: 'light flare',
   specks: 'specks',
   fallenShadow: 'fallen shadow',

@@ -73,7 +73,7 @@ export function SheetStep() {
   const brushing = isLines && brush.tool !== null && !picking
   const { rendered } = project.passes.find((p) => p.id === ofPass) ?? {}
   // Strokes are kept in shares of the pass's own picture, wherever it lies on the sheet.
-  const brushBox = passPlacement(rendered ?? sheet, sheet, sheet.fit)
+  const brushBox = passPlacement(rendered ?? sheet, sheet, sheet)
   const hasPass = activePasses(project).some((p) => p.rendered)
   const seenAs = useViewStore((s) => s.seenAs)
   const isFlipped = useViewStore((s) => s.isFlipped)

@@ -3,7 +3,7 @@ import type { DocumentKind } from '../../kinds'
 import type { ParamSchema } from '../../params'
 import type { PassKindName } from '../../passes/registry'
 import type { Tile } from '../../passes/tile'
-import type { SheetFit } from '../sheet-fit'
+import type { PictureLies } from '../picture-lies'
 import type { RenderSize, SheetResources } from '../sheet-resources'
 
 /** What of a layer's content is to be painted. */
@@ -13,7 +13,7 @@ export interface PaintTarget {
   /** What the whole sheet measures in the view. */
   readonly view: RenderSize
   /** With the shot that its masks, and contents that look at it, are made from. */
-  readonly sheet: RenderSize & { readonly fit: SheetFit; readonly shotId?: string }
+  readonly sheet: RenderSize & PictureLies & { readonly shotId?: string }
   readonly resources: SheetResources
 }
 

@@ -54,7 +54,7 @@ export const fallenShadowContent = defineContent({
     // Level or upright: a shadow without a breadth is not seen.
     if (Math.abs(lies[1]) < 0.5 || Math.hypot(...up) < 1) return null
     const silhouette = silhouetteOf(idPass, shadow.parts)
-    const placed = passPlacement(idPass, view, sheet.fit)
+    const placed = passPlacement(idPass, view, sheet)
     const toPass = idPass.width / placed.width
     const open = shadow.over === 'behind' ? openTo(target, shadow) : null
     const perMille = view.height / 1000

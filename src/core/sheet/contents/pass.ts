@@ -21,7 +21,7 @@ export const passContent = defineContent({
   paint({ passId, look, byHand }, { window, view, sheet, resources }) {
     const result = resources.pass(passId)
     if (!result) return null
-    const placed = passPlacement(result, view, sheet.fit)
+    const placed = passPlacement(result, view, sheet)
     return layWindow(placed, window, 4, (inside) => passWindow(result, look, placed, inside, byHand))
   },
 })

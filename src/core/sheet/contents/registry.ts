@@ -12,8 +12,10 @@ import { paintedContent } from './painted'
 import { passContent } from './pass'
 import { pictureContent } from './picture'
 import { pressingContent } from './pressing'
+import { sheetContent } from './sheet'
 import { specksContent } from './specks'
 import { textureContent } from './texture'
+import { typeContent } from './type'
 import { washContent } from './wash'
 
 /** Every content, in the order it is offered. Adding one is its file and its line here. */
@@ -21,6 +23,8 @@ export const contents = new KindRegistry('content', [
   passContent,
   fillContent,
   pictureContent,
+  typeContent,
+  sheetContent,
   textureContent,
   flareContent,
   specksContent,

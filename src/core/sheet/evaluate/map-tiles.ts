@@ -5,7 +5,7 @@ import { shotMapWindow } from '../shot-map-window'
 import { newTerm } from '../new-layer'
 import type { SurfaceTerm } from '../terms/registry'
 import { EMPTY, type KeptTile } from './kept-tiles'
-import { paletteWindow, surfacesWindow } from './mask-window'
+import { nearerWindow, paletteWindow, surfacesWindow } from './mask-window'
 import type { MapStep, MaskStep, Source } from './plan-sheet'
 import { tileNumber, type Workbench } from './workbench'
 
@@ -52,7 +52,12 @@ export class MapTiles {
   private made({ request, source, mask }: MapStep, tx: number, ty: number): Float32Array | null {
     const { bench } = this
     const plane = new Float32Array(TILE_PIXELS)
-    if (request.from === 'shot' || request.from === 'roles' || request.from === 'palette') {
+    if (
+      request.from === 'shot' ||
+      request.from === 'roles' ||
+      request.from === 'palette' ||
+      request.from === 'nearer'
+    ) {
       const target = bench.target(tx, ty)
       const { shotId } = bench.planned.sheet
       const found =
@@ -60,6 +65,8 @@ export class MapTiles {
           ? shotMapWindow(request, target, shotId)
           : request.from === 'palette'
             ? paletteWindow(request, target, shotId)
+            : request.from === 'nearer'
+              ? nearerWindow(request.depth, target, shotId)
             : surfacesWindow([rolesTerm(request.roles)], target, shotId)
       if (!found) return null
       const { width, height } = target.window

@@ -1,5 +1,6 @@
 import { parseHex } from '../../math/colour'
 import type { Surface } from '../../passes/pass-kind'
+import { partDepths, partsNearer } from '../../passes/part-depths'
 import { surfaceCoverage, type PassResult } from '../../passes/pass-result'
 import type { MapRequest } from '../../passes/shot-maps'
 import type { Tile } from '../../passes/tile'
@@ -133,7 +134,7 @@ function coverageWindow(
   wanted: Uint8Array | Float32Array,
   { window, view, sheet }: Pick<PaintTarget, 'window' | 'view' | 'sheet'>,
 ): Float32Array {
-  const placed = passPlacement(idPass, view, sheet.fit)
+  const placed = passPlacement(idPass, view, sheet)
   const isAsRendered = placed.width === idPass.width && placed.height === idPass.height
   const rectOf = (rect: Tile) => surfaceCoverage(idPass, wanted, rect)
   const across = { pixels: idPass.width, origin: 0, length: placed.width }
@@ -142,6 +143,23 @@ function coverageWindow(
     layWindow(placed, window, 1, (inside) =>
       isAsRendered ? rectOf(inside) : resizePlaneWindow(rectOf, across, down, inside),
     ) ?? new Float32Array(window.width * window.height)
+  )
+}
+
+/** How much of each pixel of a window parts cover that are nearer than a depth; null without an ID and a depth pass. */
+export function nearerWindow(
+  depth: number,
+  target: PaintTarget,
+  shotId: string | undefined,
+): Float32Array | null {
+  const { resources } = target
+  const [idPass, depthPass] = [resources.shotPass(shotId, 'id'), resources.shotPass(shotId, 'depth')]
+  if (!idPass || !depthPass) return null
+  const nearer = new Set(partsNearer(partDepths(idPass, depthPass), depth))
+  return coverageWindow(
+    idPass,
+    Uint8Array.from(idPass.surfaces, ({ part }) => Number(nearer.has(part))),
+    target,
   )
 }
 

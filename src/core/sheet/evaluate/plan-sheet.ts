@@ -1,12 +1,17 @@
 import { effectKind, findEffect } from '../../effects/registry'
 import { MOST_REACH, type EffectWork } from '../../effects/effect-kind'
 import { bothUses, NO_PAINT, paintUse, reachingUses, type PaintUses } from '../../paint/paint-use'
+import { regionName } from '../../paint/paint-grid'
+import type { Tile } from '../../passes/tile'
 import { TILE } from '../../picture/tile-form'
 import { parseHex, srgbToLinear } from '../../math/colour'
 import { hashJson, hashText } from '../../math/stable-hash'
+import { partDepths, partsNearer } from '../../passes/part-depths'
 import { SHOT_MAPS, type MapRequest } from '../../passes/shot-maps'
 import type { BlendMode } from '../blend-modes'
 import { contentShotPasses, contentUses, isPainted, type Content } from '../contents/registry'
+import { sheetBox, type SheetFrame } from '../contents/sheet'
+import { boxInView } from '../picture-lies'
 import type { RenderSize, SheetResources } from '../sheet-resources'
 import {
   hasContent,
@@ -118,6 +123,19 @@ export type Source =
       readonly input: Source
       readonly effect: ReadyEffect
     }
+  /** Another sheet in its frame. */
+  | {
+      readonly kind: 'sheet'
+      readonly key: string
+      readonly paints: PaintUses
+      readonly frame: SheetFrame
+      /** Of the sheet that is shown, as large as it lies there. */
+      readonly plan: SheetPlan
+      /** Where it lies, in pixels of the view. */
+      readonly lies: Tile
+      /** Tells it apart from others of the sheet. */
+      readonly name: string
+    }
   /** A mask as a grey picture. */
   | {
       readonly kind: 'mask'
@@ -218,9 +236,16 @@ function hashOf(part: object): string {
   hashes.set(part, made)
   return made
 }
-/** The hash of a mask term; of one that is painted, without what is painted: the names of its tiles tell that. */
+/**
+ * The hash of a mask term; of one that is painted, without what is painted: the names of its tiles tell that. Of one that stands
+ * at a depth without the depth: its map tells what is nearer.
+ */
 const termHash = (term: MaskTerm): string =>
-  term.kind === 'painted' ? hashJson({ ...term, tiles: null }) : hashOf(term)
+  term.kind === 'painted'
+    ? hashJson({ ...term, tiles: null })
+    : term.kind === 'standing'
+      ? hashJson({ ...term, depth: null })
+      : hashOf(term)
 const join = (...parts: readonly (string | number | boolean)[]): string => hashText(parts.join('\n'))
 
 /** What an effect does; null where it cannot be read. */
@@ -280,7 +305,8 @@ class Planner {
   private frameOf(coarse: Coarseness): string {
     const { width, height } = this.view.size
     const { sheet } = this
-    return [width, height, coarse, sheet.width, sheet.height, sheet.fit].join(' ')
+    const lies = sheet.lies ? hashOf(sheet.lies) : ''
+    return [width, height, coarse, sheet.width, sheet.height, sheet.fit, lies].join(' ')
   }
 
   plan(): SheetPlan {
@@ -393,6 +419,7 @@ class Planner {
       })
     }
     if (hasContent(node, 'pressing')) return this.followed(node)
+    if (content.kind === 'sheet') return this.shown(node, content)
     if (!isPainted(content)) return null
     const revisions = [
       ...contentUses(content).map((id) => this.resources.revision(id)),
@@ -409,6 +436,24 @@ class Planner {
       if (step < coarse && !isByHand)
         finer = { key: keyOf(this.frameOf(step)), size: coarser(size, step), finer }
     return this.withEffects(node, { kind: 'content', key: keyOf(this.frame), paints, content, finer })
+  }
+
+  /** A sheet in its frame: planned as it lies there. Null where it is not there. */
+  private shown(node: SheetNode, frame: SheetFrame): Source | null {
+    const inner = this.sheet.shown?.[frame.sheetId]
+    if (!inner) return null
+    const { size, coarse = 1, isDraft } = this.view
+    const box = sheetBox(frame, inner, this.sheet)
+    const whole = boxInView(box, size)
+    const lies = boxInView(box, coarser(size, coarse))
+    const plan = new Planner(inner, { size: whole, isDraft, coarse }, this.resources).plan()
+    const painted = plan.root.paints.map(({ grid }) => {
+      const { a, b } = regionName(grid, 0, 0, grid.width, grid.height)
+      return `${a} ${b}`
+    })
+    const key = join('sheet', hashOf(frame), plan.root.key, ...painted, this.frame)
+    const source: Source = { kind: 'sheet', key, paints: NO_PAINT, frame, plan, lies, name: node.id }
+    return this.withEffects(node, source)
   }
 
   /** Layers whose pictures are being planned: what follows one of them from within follows itself. */
@@ -501,6 +546,16 @@ class Planner {
       case 'roles': {
         const revision = this.resources.shotRevision(this.sheet.shotId, 'id')
         return { ...nothing, key: join('map', hashOf(request), revision, this.frame) }
+      }
+      case 'nearer': {
+        const { shotId } = this.sheet
+        const revision = this.resources.shotRevision(shotId, 'id')
+        const [idPass, depthPass] = (['id', 'depth'] as const).map((kind) =>
+          this.resources.shotPass(shotId, kind),
+        )
+        // Of the depth it only matters which parts are nearer: between two of them nothing changes.
+        const nearer = idPass && depthPass ? partsNearer(partDepths(idPass, depthPass), request.depth) : []
+        return { ...nothing, key: join('map', 'nearer', hashJson(nearer), revision, this.frame) }
       }
       case 'beneath': {
         const source = this.beneath?.() ?? null

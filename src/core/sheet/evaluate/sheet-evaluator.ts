@@ -39,7 +39,8 @@ export class SheetEvaluator {
     this.bench = new Workbench(tiles, resources, isCancelled)
     this.masks = new MaskTiles(this.bench)
     const effects = new EffectTiles(this.bench, this.masks)
-    this.sources = new SourceTiles(this.bench, effects, this.compose, this.readLayer, this.masks)
+    const shown = { tile: this.shownTile }
+    this.sources = new SourceTiles(this.bench, effects, this.compose, this.readLayer, this.masks, shown)
     this.masks.serve(this.sources)
   }
 
@@ -51,6 +52,27 @@ export class SheetEvaluator {
     this.bench.takeUp(plan)
     this.view = plan.coarse === 1 ? view : `${view}, coarse by ${plan.coarse}`
     this.note(plan.root, view)
+  }
+
+  /** Of sheets that layers show, by the layer: each is a picture of its own over the same memory. */
+  private readonly shownSheets = new Map<string, { readonly evaluator: SheetEvaluator; plan: SheetPlan | null }>()
+
+  private readonly shownTile = (
+    name: string,
+    plan: SheetPlan,
+    tx: number,
+    ty: number,
+    use: (address: number) => void,
+  ): void => {
+    let own = this.shownSheets.get(name)
+    if (!own) {
+      const { resources, isCancelled } = this.bench
+      own = { evaluator: new SheetEvaluator(this.tiles, resources, isCancelled), plan: null }
+      this.shownSheets.set(name, own)
+    }
+    if (own.plan !== plan) own.evaluator.begin(plan, this.view)
+    own.plan = plan
+    own.evaluator.tile(tx, ty, use)
   }
 
   /** Tiles across and down the planned picture. */

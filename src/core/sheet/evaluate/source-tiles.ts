@@ -1,14 +1,16 @@
 import { CancelledError } from '../../errors'
 import { FLOAT_TILE_BYTES, inBlocks, KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import type { EffectWork } from '../../effects/effect-kind'
+import type { Tile } from '../../passes/tile'
 import { paintContent } from '../contents/registry'
+import { frameWindow } from '../contents/sheet'
 import { blurTile, LEAST_SIGMA } from './blur-tile'
 import { areaTile } from './area-tile'
 import type { Beside, EffectTiles } from './effect-tiles'
 import { EMPTY, type KeptTile } from './kept-tiles'
 import type { MaskTiles } from './mask-tiles'
 import { MapTiles, type ReadLayer } from './map-tiles'
-import type { BeneathSource, Composition, Finer, ReadyEffect, Source } from './plan-sheet'
+import type { BeneathSource, Composition, Finer, ReadyEffect, SheetPlan, Source } from './plan-sheet'
 import { PaintedTiles } from './painted-tiles'
 import { tileNumber, type Workbench } from './workbench'
 
@@ -16,6 +18,12 @@ type SourceOf<K extends Source['kind']> = Extract<Source, { kind: K }>
 
 /** What the first steps of a composition make of a tile: premultiplied, in the blend space. */
 export type Compose = (composition: Composition, count: number, tx: number, ty: number, to: number) => void
+
+/** Tiles of other sheets that layers show. */
+export interface SheetTiles {
+  /** A tile of a planned sheet: premultiplied display values, blocks of f32. @param use is given its address. */
+  readonly tile: (name: string, plan: SheetPlan, tx: number, ty: number, use: (address: number) => void) => void
+}
 
 /** Makes and keeps tiles of what layers are made of: contents, effects over them, groups, what lies beneath a wash. */
 export class SourceTiles {
@@ -25,6 +33,7 @@ export class SourceTiles {
     private readonly compose: Compose,
     readLayer: ReadLayer,
     private readonly masks: MaskTiles,
+    private readonly sheets: SheetTiles,
   ) {
     this.painted = new PaintedTiles(bench)
     const read = (source: Source, tx: number, ty: number, to: number) => void this.read(source, tx, ty, to)
@@ -41,6 +50,7 @@ export class SourceTiles {
     const { kernel, planned } = this.bench
     const { isLinear } = planned.root
     if (source.kind === 'content' && !isLinear) return this.content(source, tx, ty)
+    if (source.kind === 'sheet' && !isLinear) return this.shown(source, tx, ty)
     const key = this.bench.tileKey(isLinear ? 'linear' : 'shown', source, tx, ty)
     return this.bench.tiles.obtain(key, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
       const made = this.bench.room()
@@ -64,7 +74,7 @@ export class SourceTiles {
 
   /** A content: straight, 16 bits, display values. */
   private content(source: SourceOf<'content'>, tx: number, ty: number): KeptTile {
-    const { kernel, tiles } = this.bench
+    const { tiles } = this.bench
     const { content, finer } = source
     const name = this.bench.tileKey('content', source, tx, ty)
     return tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
@@ -74,19 +84,46 @@ export class SourceTiles {
       if (content.kind === 'painted') return this.painted.make(content, tx, ty, address)
       const target = this.bench.target(tx, ty)
       const painted = paintContent(content, target)
-      if (!painted) return EMPTY
-      const { width, height } = target.window
-      const [rows, blocks] = [this.bench.room(), this.bench.room()]
-      const into = tiles.floats(rows, 4 * TILE_PIXELS)
-      if (width === TILE) into.set(painted)
-      else
-        for (let y = 0; y < height; y++)
-          into.set(painted.subarray(4 * width * y, 4 * width * (y + 1)), 4 * TILE * y)
-      kernel.rowsToBlocks(rows, blocks, TILE_PIXELS)
-      kernel.keep(blocks, address, TILE_PIXELS)
-      this.bench.release(rows, blocks)
-      this.clearBeyond(address, width, height)
-      return kernel.keptFlags(address, TILE_PIXELS)
+      return painted ? this.keepPainted(painted, target.window, address) : EMPTY
+    })
+  }
+
+  /** Keeps a window of straight display RGBA as a tile. @returns its flags. */
+  private keepPainted(painted: Float32Array, { width, height }: Tile, address: number): number {
+    const { kernel, tiles } = this.bench
+    const [rows, blocks] = [this.bench.room(), this.bench.room()]
+    const into = tiles.floats(rows, 4 * TILE_PIXELS)
+    if (width === TILE) into.set(painted)
+    else
+      for (let y = 0; y < height; y++)
+        into.set(painted.subarray(4 * width * y, 4 * width * (y + 1)), 4 * TILE * y)
+    kernel.rowsToBlocks(rows, blocks, TILE_PIXELS)
+    kernel.keep(blocks, address, TILE_PIXELS)
+    this.bench.release(rows, blocks)
+    this.clearBeyond(address, width, height)
+    return kernel.keptFlags(address, TILE_PIXELS)
+  }
+
+  /** A tile of another sheet in its frame: straight, 16 bits, display values. */
+  private shown(source: SourceOf<'sheet'>, tx: number, ty: number): KeptTile {
+    const { tiles } = this.bench
+    const name = this.bench.key('sheet', source.key)
+    return tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
+      if (this.bench.isCancelled()) throw new CancelledError('The picture')
+      const { window } = this.bench.target(tx, ty)
+      const { lies, frame } = source
+      const painted = new Float32Array(4 * window.width * window.height)
+      const right = Math.min(window.x + window.width, lies.x + lies.width)
+      const below = Math.min(window.y + window.height, lies.y + lies.height)
+      const left = Math.max(window.x, lies.x)
+      const top = Math.max(window.y, lies.y)
+      for (let y = Math.floor((top - lies.y) / TILE); y * TILE + lies.y < below && top < below; y++)
+        for (let x = Math.floor((left - lies.x) / TILE); x * TILE + lies.x < right && left < right; x++)
+          this.sheets.tile(source.name, source.plan, x, y, (at) =>
+            pasteTile(tiles.floats(at, 4 * TILE_PIXELS), x * TILE + lies.x, y * TILE + lies.y, lies, window, painted),
+          )
+      frameWindow(frame, painted, window, this.bench.planned.size, this.bench.planned.scale)
+      return this.keepPainted(painted, window, address)
     })
   }
 
@@ -143,6 +180,12 @@ export class SourceTiles {
     switch (source.kind) {
       case 'content': {
         const { flags, address } = this.content(source, tx, ty)
+        if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
+        else kernel.open(address, to, TILE_PIXELS)
+        return flags
+      }
+      case 'sheet': {
+        const { flags, address } = this.shown(source, tx, ty)
         if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
         else kernel.open(address, to, TILE_PIXELS)
         return flags
@@ -267,6 +310,30 @@ export class SourceTiles {
       return 0
     })
   }
+}
+
+/** Puts what of a tile of a sheet lies in a window into it, straight. @param blocks of the tile, premultiplied. */
+function pasteTile(
+  blocks: Float32Array,
+  tileX: number,
+  tileY: number,
+  lies: Tile,
+  window: Tile,
+  painted: Float32Array,
+): void {
+  const fromX = Math.max(window.x, tileX)
+  const toX = Math.min(window.x + window.width, tileX + TILE, lies.x + lies.width)
+  const fromY = Math.max(window.y, tileY)
+  const toY = Math.min(window.y + window.height, tileY + TILE, lies.y + lies.height)
+  for (let y = fromY; y < toY; y++)
+    for (let x = fromX; x < toX; x++) {
+      const from = inBlocks((y - tileY) * TILE + x - tileX, 0)
+      const alpha = blocks[from + 12]
+      if (alpha <= 0) continue
+      const to = 4 * ((y - window.y) * window.width + x - window.x)
+      for (let c = 0; c < 3; c++) painted[to + c] = blocks[from + 4 * c] / alpha
+      painted[to + 3] = alpha
+    }
 }
 
 /** The tiles of a view twice as large that make up a tile: those that lie in it. */

@@ -21,6 +21,7 @@ import { pictureTerm } from './picture'
 import { polygonTerm } from './polygon'
 import { rolesTerm } from './roles'
 import { similarColourTerm } from './similar-colour'
+import { standingTerm } from './standing'
 import type { TermKind } from './term-kind'
 
 /** Every term of a mask, in the order it is offered. Adding one is its file and its line here. */
@@ -34,6 +35,7 @@ export const terms = new KindRegistry('mask term', [
   chromaRangeTerm,
   hueRangeTerm,
   similarColourTerm,
+  standingTerm,
   facingRangeTerm,
   occlusionRangeTerm,
   cavityRangeTerm,

@@ -10,7 +10,7 @@ import type { PaintTarget } from '../contents/content-kind'
 import { paintContent } from '../contents/registry'
 import { KeptTiles } from '../evaluate/kept-tiles'
 import { measured, noisePoints, rolesTerm } from '../evaluate/map-tiles'
-import { joinPlane, paletteWindow, runWindow, surfacesWindow, termRuns } from '../evaluate/mask-window'
+import { joinPlane, nearerWindow, paletteWindow, runWindow, surfacesWindow, termRuns } from '../evaluate/mask-window'
 import { isPassThrough } from '../evaluate/plan-sheet'
 import { plainGate, plainMixBack, plainOver, plainTone, plainWithin, type Pixel } from '../plain-compositing'
 import { shotMapWindow } from '../shot-map-window'
@@ -221,6 +221,7 @@ export class PlainSheet {
     if (request.from === 'roles')
       return surfacesWindow([rolesTerm(request.roles)], this.target, this.sheet.shotId)
     if (request.from === 'palette') return paletteWindow(request, this.target, this.sheet.shotId)
+    if (request.from === 'nearer') return nearerWindow(request.depth, this.target, this.sheet.shotId)
     if (request.from === 'noise') return this.noise(request)
     if (request.from === 'beneath')
       return (

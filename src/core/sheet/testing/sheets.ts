@@ -17,7 +17,7 @@ export const testResources = (
   shotPass: () => null,
   revision: (id) => (pictures[id] ? 'there' : 'missing'),
   shotRevision: () => '',
-  paintTile: () => null,
+  paintTile: () => null, font: () => null,
   ...rest,
 })
 

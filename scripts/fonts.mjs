@@ -1,7 +1,8 @@
-// Copies the families that type is set in from their packages, with a catalogue: `node scripts/fonts.mjs`.
-import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+// Takes the families that type is set in from their packages, as WOFF files and a catalogue: `node scripts/fonts.mjs`.
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { deflateSync } from 'node:zlib'
 import { root } from './ensure-installed.mjs'
 
 /** Package, group it is offered in, and what of it: which axes of a variable one, or which weights; italics too where said. */
@@ -43,6 +44,35 @@ const SUBSETS = ['latin', 'latin-ext', 'hebrew', 'arabic']
 const WEIGHTS = { 400: 'Regular', 600: 'Semibold', 700: 'Bold' }
 const AXES = { wght: 'Weight', wdth: 'Width', opsz: 'Optical size' }
 
+const asWoff = (file) => path.basename(file).replace(/woff2$/, 'woff')
+
+/** A TrueType file as WOFF: its tables deflated one by one (W3C recommendation of version 1.0). */
+function woffOf(font) {
+  const count = font.readUInt16BE(4)
+  const tables = Array.from({ length: count }, (_, i) => {
+    const at = 12 + 16 * i
+    const [from, length] = [font.readUInt32BE(at + 8), font.readUInt32BE(at + 12)]
+    const whole = font.subarray(from, from + length)
+    const packed = deflateSync(whole, { level: 9 })
+    return { tag: font.subarray(at, at + 4), sum: font.readUInt32BE(at + 4), length, data: packed.length < length ? packed : whole }
+  })
+  const padded = (n) => (n + 3) & ~3
+  const head = Buffer.alloc(44 + 20 * count)
+  let at = head.length
+  head.write('wOFF', 0, 'latin1')
+  font.copy(head, 4, 0, 4)
+  head.writeUInt16BE(count, 12)
+  head.writeUInt32BE(tables.reduce((sum, { length }) => sum + padded(length), 12 + 16 * count), 16)
+  tables.forEach(({ tag, sum, length, data }, i) => {
+    tag.copy(head, 44 + 20 * i)
+    ;[at, data.length, length, sum].forEach((value, k) => head.writeUInt32BE(value, 48 + 20 * i + 4 * k))
+    at += padded(data.length)
+  })
+  head.writeUInt32BE(at, 8)
+  const pieces = tables.map(({ data }) => Buffer.concat([data, Buffer.alloc(padded(data.length) - data.length)]))
+  return Buffer.concat([head, ...pieces])
+}
+
 /** The catalogue, and which files of packages it is made of. */
 export function catalogue() {
   const files = []
@@ -67,7 +97,7 @@ export function catalogue() {
         family: about.family,
         style: style || 'Regular',
         group,
-        files: own,
+        files: own.map(asWoff),
         axes: axes
           ? moves
               .filter((tag) => about.variable?.[tag])
@@ -89,7 +119,9 @@ if (process.argv[1] === fileURLToPath(import.meta.url)) {
   const folder = path.join(root, 'public/fonts')
   rmSync(folder, { recursive: true, force: true })
   mkdirSync(folder, { recursive: true })
-  for (const file of files) copyFileSync(file, path.join(folder, path.basename(file)))
+  const { default: decompress } = await import('woff2-encoder/decompress')
+  for (const file of files)
+    writeFileSync(path.join(folder, asWoff(file)), woffOf(Buffer.from(await decompress(readFileSync(file)))))
   writeFileSync(path.join(root, 'src/core/type/font-catalogue.json'), `${JSON.stringify(fonts, null, 2)}\n`)
   console.log(`${fonts.length} fonts in ${readdirSync(folder).length} files`)
 }

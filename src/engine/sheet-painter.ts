@@ -17,6 +17,7 @@ import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { release } from '@/core/workers/release'
 import { rowsTogether } from './rows-together'
 import { setType } from '@/core/sheet/contents/type'
+import { readsOn, type Reads } from '@/core/type/text-contrast'
 import { pairsOf } from '@/core/type/type-style'
 import { shotMapWindow } from '@/core/sheet/shot-map-window'
 import { layersOf } from '@/core/sheet/sheet-tree'
@@ -30,6 +31,8 @@ import { draftOf, present, type Draft, type ShownView } from './sheet-view'
 
 /** The longest side of the picture tones are counted in. */
 const HISTOGRAM_SIDE = 480
+/** The longest side of the picture that it is told in how well type reads. */
+const READS_SIDE = 560
 /** The most bytes that are kept from one picture to the next. */
 const KEPT_BYTES = 320 * 2 ** 20
 /** Memory that threads share cannot be relied on to grow while they work: it is as large as it may get, untouched pages cost nothing. */
@@ -309,6 +312,23 @@ export class SheetPainter {
     }
     present(view, null)
     return at < columns.length ? at : null
+  }
+
+  /** How well a layer stands out from what lies under it; null where nothing of it is seen. */
+  reads(layerId: string): Reads | null {
+    const { sheet } = this
+    const shrink = Math.min(1, READS_SIDE / Math.max(sheet.width, sheet.height))
+    const size = {
+      width: Math.max(1, Math.round(sheet.width * shrink)),
+      height: Math.max(1, Math.round(sheet.height * shrink)),
+    }
+    const own = this.layerPicture(layerId, size)
+    if (!own) return null
+    this.tiles.tick()
+    const view = { size, without: new Set([layerId]) }
+    this.evaluator.begin(planSheet(sheet, view, this.store.resources), 'reads')
+    const under = wholePicture(this.evaluator, size, 'bytes', undefined, KEPT_BYTES)
+    return readsOn(own, under)
   }
 
   /** How a block of type is set: what a caret needs. */

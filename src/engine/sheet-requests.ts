@@ -1,5 +1,6 @@
 import { paintShape } from '@/core/paint/paint-grid'
 import type { PartDepth } from '@/core/passes/part-depths'
+import type { Reads } from '@/core/type/text-contrast'
 import type { TypeLayout } from '@/core/type/lay-type'
 import type { FontAxis } from '@/core/type/shaper'
 import type { TypeFrame } from '@/core/type/type-outlines'
@@ -110,6 +111,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('font-facts'), request, fontId: z.string() }),
   /** How a block of type of the sheet at work is set. */
   z.strictObject({ type: z.literal('type-layout'), request, layerId: z.string() }),
+  /** How well a layer of the sheet at work stands out from what lies under it. */
+  z.strictObject({ type: z.literal('reads'), request, layerId: z.string() }),
   /** The parts of a shot by how far away they are, with their silhouettes. */
   z.strictObject({ type: z.literal('part-depths'), request, shotId: z.string(), side: z.number().int().min(8).max(256) }),
   /** Whether a picture can be read, and how large it is; nothing is kept of it. */
@@ -377,6 +380,7 @@ export type SheetReply =
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
   | { readonly request: number; readonly type: 'font-facts'; readonly facts: FontFacts }
+  | { readonly request: number; readonly type: 'reads'; readonly reads: Reads }
   | { readonly request: number; readonly type: 'type-layout'; readonly set: SeenType }
   | { readonly request: number; readonly type: 'part-depths'; readonly parts: readonly StandingPart[] }
   | {

@@ -6,6 +6,7 @@ import type { Contributions } from '@/core/sheet/evaluate/contributions'
 import type { ParamValues } from '@/core/params'
 import type { Scopes } from '@/core/sheet/scopes'
 import type { Sheet } from '@/core/sheet/sheet-schema'
+import type { Reads } from '@/core/type/text-contrast'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
 import { WorkerChannel, type Asked, type ReplyOf } from '@/core/workers/worker-channel'
@@ -247,6 +248,11 @@ export class SheetService {
   async typeLayout(layerId: string): Promise<SeenType | null> {
     const reply = await this.channel.ask({ type: 'type-layout', layerId }, ['type-layout', 'missing'])
     return reply.type === 'type-layout' ? reply.set : null
+  }
+  /** How well a layer stands out from what lies under it; null where nothing of it is seen. */
+  async reads(layerId: string): Promise<Reads | null> {
+    const reply = await this.channel.ask({ type: 'reads', layerId }, ['reads', 'missing'])
+    return reply.type === 'reads' ? reply.reads : null
   }
   /** The parts of a shot from the farthest to the nearest; null without an ID and a depth pass. */
   async partDepths(shotId: string, side: number): Promise<readonly StandingPart[] | null> {

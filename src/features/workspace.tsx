@@ -13,6 +13,7 @@ import type { Step } from '@/ui/steps'
 import { ExportStep } from './export/export-step'
 import { ModelsStep } from './models/models-step'
 import { PassesStep } from './passes/passes-step'
+import { PosterStep } from './poster/poster-step'
 import { SheetStep } from './sheet/sheet-step'
 import { ShotStep } from './shot/shot-step'
 
@@ -22,6 +23,7 @@ const views: Readonly<Record<Step, React.ReactNode>> = {
   shot: <ShotStep />,
   passes: <PassesStep />,
   sheet: <SheetStep />,
+  poster: <PosterStep />,
   export: <ExportStep />,
 }
 

@@ -28,6 +28,8 @@ export type SheetPanel = 'history' | 'scopes'
 
 /** What is looked at: not part of the project, not undone. */
 interface ViewState {
+  /** The page of a poster that was at work last. */
+  readonly pageId: string | null
   readonly layerId: string | null
   /** Layers chosen beside the one at work, as long as that one is: choosing another forgets them. */
   readonly alsoChosen: { readonly lead: string | null; readonly ids: readonly string[] }
@@ -74,6 +76,7 @@ interface ViewState {
 }
 
 export const useViewStore = create<ViewState>(() => ({
+  pageId: null,
   layerId: null,
   alsoChosen: { lead: null, ids: [] },
   passId: null,

@@ -43,6 +43,7 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
       shot: project && activeShot(project).locked ? 'ready' : 'empty',
       passes,
       sheet: hasLayers ? 'ready' : 'empty',
+      poster: (project?.posters.length ?? 0) > 0 ? 'ready' : 'empty',
       export: 'empty',
     }
   }, [project, hasLayers, rendering])
@@ -131,7 +132,9 @@ export const BenchShell = memo(function BenchShell({ step, children }: { step: S
             <bdi>{project?.name ?? ''}</bdi>
             <span className="unseen-text">, {stepLabels[step]}</span>
           </h1>
-          {project && step === 'sheet' && <span className="quiet"> / {sheetName}</span>}
+          {project && (step === 'sheet' || step === 'poster') && (
+            <span className="quiet"> / {sheetName}</span>
+          )}
         </span>
         {shot && (
           <button className="pill" onClick={() => go('shot')}>

@@ -9,6 +9,7 @@ import { paramControls } from '@/core/params'
 import { CurveField } from './fields/curve-field'
 import { PaletteField } from './fields/palette-field'
 import { PathField, PointField } from './fields/place-fields'
+import { useLengthUnit } from './fields/length-unit'
 import { LayerField, MapField, TableField } from './fields/source-fields'
 import { StopsField } from './fields/stops-field'
 import { NumberField } from './number-field'
@@ -23,6 +24,8 @@ interface ParamsInspectorProps {
   readonly figureDiagonal?: number | null
   /** Parameters that change nothing now, with what would wake them: they are quiet and say so. */
   readonly idle?: IdleParams
+  /** Those that are drawn elsewhere. */
+  readonly without?: ReadonlySet<string>
   readonly onChange: (name: string, value: ParamValue, label: string) => void
 }
 
@@ -32,9 +35,10 @@ export function ParamsInspector({
   values,
   figureDiagonal,
   idle = {},
+  without,
   onChange,
 }: ParamsInspectorProps) {
-  const controls = paramControls(schema)
+  const controls = paramControls(schema).filter(({ name }) => !without?.has(name))
   /** Neighbours that sleep for the same reason say it once, under the last of them. */
   const rows = (own: readonly NamedControl[]) =>
     own.map((control, i) => {
@@ -78,6 +82,8 @@ export function ParamsInspector({
   })
 }
 
+const PLAIN = { perPx: 1, step: 0 }
+
 interface ParamRowProps {
   readonly control: NamedControl
   readonly value: ParamValue
@@ -89,25 +95,29 @@ interface ParamRowProps {
 
 function ParamRow({ control, value, note, idle, onChange }: ParamRowProps) {
   const id = useId()
+  const lengths = useLengthUnit()
   const disabled = idle !== undefined
   const quiet = disabled ? { 'data-idle': true, title: idle } : {}
   switch (control.control) {
-    case 'number':
+    case 'number': {
+      // Lengths of the sheet are shown in the unit of its paper.
+      const { unit, perPx, step } = control.unit === 'px' ? lengths : { ...PLAIN, unit: control.unit }
       return (
         <NumberField
           label={control.label}
-          value={Number(value)}
-          min={control.min}
-          max={control.max}
-          step={control.step}
-          unit={control.unit}
-          defaultValue={control.default}
+          value={Number(value) * perPx}
+          min={control.min * perPx}
+          max={control.max * perPx}
+          step={step > 0 ? step : control.step}
+          unit={unit}
+          defaultValue={control.default * perPx}
           logarithmic={control.logarithmic}
           note={idle ?? note}
           disabled={disabled}
-          onChange={onChange}
+          onChange={(next) => onChange(next / perPx)}
         />
       )
+    }
     case 'colour':
       return (
         <div className="row" {...quiet}>

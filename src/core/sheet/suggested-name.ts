@@ -16,6 +16,10 @@ export function suggestedName({ content, effects }: SheetNode): string | null {
       return textureLabels[content.style] ?? null
     case 'cracks':
       return growthLabels[content.growth]
+    case 'type': {
+      const [line = ''] = content.text.trim().split('\n')
+      return line === '' ? 'Type' : line.length > 24 ? `${line.slice(0, 23)}…` : line
+    }
     case 'wash': {
       const [first, ...rest] = effects.flatMap((effect) => findEffect(effect.kind)?.label ?? [])
       if (first === undefined) return 'Wash'

@@ -1,6 +1,6 @@
 'use client'
 
-import { useState } from 'react'
+import { useState, type ReactNode } from 'react'
 import type { HandEdit } from '@/core/lines/hand-weights'
 import { passKind } from '@/core/passes/registry'
 import { contentSchema } from '@/core/sheet/contents/registry'
@@ -36,6 +36,8 @@ interface LayerInspectorProps {
   readonly layer: SheetNode
   readonly picking: Picking
   readonly setPicking: (kind: Picking) => void
+  /** What the step adds for what this layer holds. */
+  readonly own?: ReactNode
 }
 
 const contentWords = {
@@ -57,7 +59,7 @@ const contentWords = {
 } as const
 
 /** Everything of the chosen layer. */
-export function LayerInspector({ project, layer, picking, setPicking }: LayerInspectorProps) {
+export function LayerInspector({ project, layer, picking, setPicking, own }: LayerInspectorProps) {
   const { content } = layer
   const pass = content.kind === 'pass' ? project.passes.find((p) => p.id === content.passId) : undefined
   const status = pass ? passStatus(project, pass) : null
@@ -118,6 +120,7 @@ export function LayerInspector({ project, layer, picking, setPicking }: LayerIns
         </div>
       )}
       <SheetDiffers project={project} />
+      {own}
       <LayerSection layer={layer} onRename={() => setRenaming(true)} />
       {content.kind === 'pass' && pass && <LookSection layerId={layer.id} pass={pass} look={content.look} />}
       {content.kind === 'pass' && pass && passKind(pass.kind).lines && (

@@ -8,6 +8,7 @@ import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
 import { passKind } from '@/core/passes/registry'
 import { passPlacement } from '@/core/sheet/pass-placement'
 import { askSheet } from '@/state/sheet-sync'
+import { leavePages } from '@/state/poster-actions'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
@@ -47,8 +48,17 @@ import { useHovered } from './use-hovered'
 import { useSheetActions, type Picking } from './use-sheet-actions'
 import { SheetStepStyles } from './sheet-step-styles'
 
-/** The stack: rack, proof, inspector. */
+/** The stack: rack, proof, inspector. A page of a poster is worked on elsewhere: from one it goes to the sheet it shows. */
 export function SheetStep() {
+  const project = useOpenProject()
+  const isPage = activeSheet(project).page !== undefined
+  useEffect(() => {
+    if (isPage) leavePages()
+  }, [isPage])
+  return isPage ? null : <SheetBench />
+}
+
+function SheetBench() {
   const project = useOpenProject()
   const { enqueueSnackbar } = useSnackbar()
   const sheet = activeSheet(project)

@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react'
 import type { Project, ProjectSheet } from '@/data/project-schema'
+import { paintedSheet } from '@/data/shown-sheets'
 import { askSheet } from '@/state/sheet-sync'
 
 const SMALL_WIDTH = 96
@@ -34,7 +35,11 @@ export function SheetThumbnail({ project, sheet }: SheetThumbnailProps) {
     if (!isSeen) return
     let isCurrent = true
     void askSheet(latest.current, (worker) =>
-      worker.raster({ type: 'sheet-picture', sheet, small: { width, height } }),
+      worker.raster({
+        type: 'sheet-picture',
+        sheet: paintedSheet(latest.current, sheet),
+        small: { width, height },
+      }),
     ).then(
       (made) => {
         const context = isCurrent && made && ref.current?.getContext('2d')

@@ -1,0 +1,118 @@
+import { contentOf, newLayer, newMask, newTerm } from '@/core/sheet/new-layer'
+import { suggestedName } from '@/core/sheet/suggested-name'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { insertNode, layersOf } from '@/core/sheet/sheet-tree'
+import { catalogueFont, FIRST_FONT } from '@/core/type/font-catalogue'
+import { sheetsOf } from '@/data/active-shot'
+import { newId } from '@/data/new-project'
+import { marginBox } from '@/data/page-size'
+import type { ProjectSheet } from '@/data/project-schema'
+import { activePage, typeSizePx } from '@/state/poster-actions'
+import { changeProject, useProjectStore } from '@/state/project-store'
+import { changeSheet } from '@/state/sheet-actions'
+import { setBench } from '@/state/view-store'
+import { changeLayer } from '../sheet/layer-actions'
+
+/** What can be put on a page, and how things stand on it. Each is one undo step. */
+
+const pageNow = (): ProjectSheet | null => {
+  const { project } = useProjectStore.getState()
+  return project && activePage(project)
+}
+
+function insert(label: string, layer: SheetNode): void {
+  changeSheet(label, (sheet) => insertNode(sheet, layer, { parent: null, index: Infinity }))
+  setBench({ layerId: layer.id })
+}
+
+/** Puts a block of type within the margins. @returns its id. */
+export function addType(text = 'Title'): string | null {
+  const page = pageNow()
+  if (!page?.page) return null
+  const [x0, y0, x1, y1] = marginBox(page.page)
+  const blocks = layersOf(page).filter(({ content }) => content.kind === 'type')
+  // Each a little below the last.
+  const down = Math.min(0.7, 0.16 * blocks.length)
+  const size = typeSizePx(page.page, blocks.length === 0 ? 0.3 : 0.06)
+  const content = contentOf('type', {
+    text,
+    fontId: FIRST_FONT,
+    size,
+    leading: 0.9,
+    box: [x0, y0 + down * (y1 - y0), x1 - x0, Math.min(y1 - y0, (2.1 * size) / page.height)],
+  })
+  const layer = newLayer({ id: newId(), name: 'Type', content })
+  insert('add type', { ...layer, name: suggestedName(layer) ?? 'Type' })
+  return layer.id
+}
+
+/** Puts a sheet of the project on the page. */
+export function addSheetFrame(sheetId?: string): void {
+  const page = pageNow()
+  const { project } = useProjectStore.getState()
+  if (!page?.page || !project) return
+  const sheets = sheetsOf(project, page.shotId)
+  const sheet = project.sheets.find(({ id }) => id === sheetId) ?? sheets[0]
+  if (!sheet) return
+  const [x0, y0, x1, y1] = marginBox(page.page)
+  const content = contentOf('sheet', { sheetId: sheet.id, box: [x0, y0, x1 - x0, y1 - y0] })
+  insert('add a sheet', newLayer({ id: newId(), name: sheet.name, content }))
+}
+
+/** The depth a layer stands at; null: before everything. */
+export function depthOf(layer: SheetNode): number | null {
+  const term = layer.mask?.terms.find((own) => own.kind === 'standing' && own.enabled)
+  return term?.kind === 'standing' ? term.depth : null
+}
+
+/** Stands a layer at a depth of the shot: parts that are nearer cover it. Null: before everything. */
+export const standAt = (layerId: string, depth: number | null): void =>
+  changeLayer(
+    layerId,
+    'stand at a depth',
+    (layer) => {
+      const others = layer.mask?.terms.filter(({ kind }) => kind !== 'standing') ?? []
+      if (depth === null) {
+        if (!layer.mask) return
+        layer.mask.terms = others
+        if (others.length === 0 && !layer.mask.invert && layer.mask.effects.length === 0) layer.mask = null
+        return
+      }
+      const term = newTerm('standing', { depth: Math.min(3, Math.max(-1, depth)), join: others.length > 0 ? 'intersect' : 'add' })
+      layer.mask = layer.mask ?? newMask()
+      layer.mask.terms = [...others, term]
+    },
+    'depth',
+  )
+
+/** Takes a block apart into its letters, each a block of its own, where it stands. */
+export function takeApart(layer: SheetNode, places: readonly { readonly text: string; readonly box: readonly [number, number, number, number] }[]): void {
+  if (layer.content.kind !== 'type') return
+  const { content } = layer
+  const ids: string[] = []
+  changeProject('take letters apart', (draft) => {
+    const sheet = draft.sheets.find((own) => own.id === pageNow()?.id)
+    const own = sheet?.nodes[layer.id]
+    if (!sheet || !own) return
+    const at = sheet.roots.indexOf(layer.id)
+    places.forEach(({ text, box }, i) => {
+      const id = newId()
+      ids.push(id)
+      sheet.nodes[id] = {
+        ...structuredClone(layer),
+        id,
+        name: text,
+        content: { ...structuredClone(content), text, box: [...box], pairs: [], align: 'start', fit: 'none' },
+      }
+      if (at >= 0) sheet.roots.splice(at + 1 + i, 0, id)
+      else sheet.roots.push(id)
+    })
+    sheet.roots = sheet.roots.filter((id) => id !== layer.id)
+    delete sheet.nodes[layer.id]
+  })
+  setBench({ layerId: ids[0] ?? null })
+}
+
+/** What a font is called. */
+export const fontName = (fonts: readonly { readonly id: string; readonly name: string }[], id: string): string =>
+  catalogueFont(id)?.family ?? fonts.find((own) => own.id === id)?.name ?? 'a font that is gone'

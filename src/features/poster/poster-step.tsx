@@ -1,0 +1,303 @@
+'use client'
+
+import { useEffect, useRef, useState } from 'react'
+import Link from 'next/link'
+import { useSnackbar } from 'notistack'
+import Button from '@mui/material/Button'
+import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
+import { layersOf } from '@/core/sheet/sheet-tree'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { inUnit, MM_PER_INCH, pageOf, sizeInWords } from '@/data/page-size'
+import type { ProjectSheet } from '@/data/project-schema'
+import { useActions } from '@/state/actions'
+import { activePage, addPoster, FIRST_PAPER, goToPage } from '@/state/poster-actions'
+import { setBench, useViewStore } from '@/state/view-store'
+import { LengthUnitProvider } from '@/ui/fields/length-unit'
+import { useOpenProject } from '@/ui/open-project'
+import { PictureView } from '@/ui/picture-view'
+import { addFillLayer, addPictureLayer, addTexture, addWash, deleteLayer, duplicateLayer } from '../sheet/layer-actions'
+import { LayerInspector } from '../sheet/layer-inspector'
+import { FillHandles } from '../sheet/fill-handles'
+import { PictureHandles } from '../sheet/picture-handles'
+import { ProofCanvas } from '../sheet/proof-canvas'
+import { ProofLook } from '../sheet/proof-look'
+import { ProofMarksOverlay } from '../sheet/proof-marks-overlay'
+import { SeenAsFilters, seenStyle } from '../sheet/seen-as'
+import { SheetThumbnail } from '../sheet/sheet-thumbnail'
+import type { Picking } from '../sheet/use-sheet-actions'
+import { BlockHandles } from './block-handles'
+import { DepthRail } from './depth-rail'
+import { PageInspector } from './page-inspector'
+import { PageLines } from './page-lines'
+import { addSheetFrame, addType } from './poster-layers'
+import { PosterStepStyles } from './poster-step-styles'
+import { SeriesStrip } from './series-strip'
+import { SheetFrameSection } from './sheet-frame-section'
+import type { Guide } from './snap-block'
+import { TypeEditor } from './type-editor'
+import { TypeSection } from './type-section'
+import { useTypeLayout } from './use-type-layout'
+
+/** From a sheet to a poster: pages, type, depth. */
+export function PosterStep() {
+  const project = useOpenProject()
+  const page = activePage(project)
+  const last = useViewStore((s) => s.pageId)
+  const first = project.sheets.find(({ id }) => id === last && project.sheets.some((own) => own.page)) ?? null
+  const target = page ?? (first?.page ? first : (project.sheets.find((sheet) => sheet.page) ?? null))
+  const targetId = target?.id ?? null
+  const isAtWork = page !== null
+  useEffect(() => {
+    if (!isAtWork && targetId !== null) goToPage(targetId)
+    if (isAtWork) setBench({ pageId: targetId })
+  }, [isAtWork, targetId])
+  if (page) return <PageAtWork key={page.id} page={page} />
+  if (target) return null
+  return <NoPoster />
+}
+
+/** What this step is for, before there is a poster. */
+function NoPoster() {
+  const project = useOpenProject()
+  const hasLayers = project.sheets.some((sheet) => sheet.roots.length > 0)
+  return (
+    <div className="empty">
+      <PosterStepStyles />
+      <h2 className="display">No poster yet</h2>
+      <p>
+        A poster takes a sheet to paper: type that stands among the parts of the shot, a frame, ink and grain, in as
+        many formats as you need. What you change in the sheet later is changed here at once.
+      </p>
+      <Button variant="contained" onClick={() => addPoster(FIRST_PAPER)} data-testid="begin-poster">
+        Begin a poster of the sheet at work
+      </Button>
+      {!hasLayers && (
+        <p className="quiet">
+          Its sheet is still empty: <Link href={`/project/${project.id}/sheet`}>hang layers first</Link>.
+        </p>
+      )}
+    </div>
+  )
+}
+
+const LEAST_BLOCK = 1e-4
+
+/** Blocks under a place of the page, the front first. */
+function blocksAt(page: ProjectSheet, x: number, y: number): SheetNode[] {
+  return layersOf(page)
+    .filter(({ content, visible }) => {
+      if (!visible || (content.kind !== 'type' && content.kind !== 'sheet')) return false
+      const [left, top, width, height] = content.box
+      return x >= left && x <= left + width && y >= top && y <= top + height && width > LEAST_BLOCK
+    })
+    .reverse()
+}
+
+function PageAtWork({ page }: { readonly page: ProjectSheet }) {
+  const project = useOpenProject()
+  const { enqueueSnackbar } = useSnackbar()
+  const layerId = useViewStore((s) => s.layerId)
+  const seenAs = useViewStore((s) => s.seenAs)
+  const refusal = useViewStore((s) => s.refusal)
+  const layer = layerId === null ? undefined : (page.nodes[layerId] as SheetNode | undefined)
+  const [look] = useState(() => new ProofLook())
+  const [problem, setProblem] = useState<string | null>(null)
+  const [isEditing, setEditing] = useState(false)
+  const [areSmallSeen, setSmallSeen] = useState(false)
+  const [guides, setGuides] = useState<readonly Guide[]>([])
+  const [isGridSeen, setGridSeen] = useState(false)
+  const [picking, setPicking] = useState<Picking>(null)
+  const inputRef = useRef<HTMLInputElement>(null)
+  const own = pageOf(page)
+  const type = layer?.content.kind === 'type' ? layer.content : null
+  const set = useTypeLayout(project, type ? (layer?.id ?? null) : null)
+  const edited = isEditing && type && layer && set ? { layer, type, set } : null
+  useEffect(() => {
+    if (refusal === null) return
+    enqueueSnackbar(refusal, { variant: 'warning', key: refusal, preventDuplicate: true })
+    setBench({ refusal: null })
+  }, [refusal, enqueueSnackbar])
+  const addText = () => {
+    if (addType() !== null) setEditing(true)
+  }
+  const addPicture = async (file: File | undefined) => {
+    if (!file) return
+    try {
+      await addPictureLayer(file)
+    } catch (error) {
+      enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
+    }
+  }
+  const choose = (id: string | null) => {
+    setEditing(false)
+    setBench({ layerId: id })
+  }
+  /** @param goesOn to what lies beneath the one at work. */
+  const pick = (x: number, y: number, goesOn = false) => {
+    const found = blocksAt(page, x, y)
+    const at = goesOn ? found.findIndex(({ id }) => id === layerId) : -1
+    const next = found[(at + 1) % Math.max(1, found.length)]?.id ?? null
+    if (next !== layerId) choose(next)
+  }
+  const step = (by: 1 | -1) => {
+    const layers = layersOf(page)
+    const at = layers.findIndex(({ id }) => id === layerId)
+    choose(layers[(at + by + layers.length) % Math.max(1, layers.length)]?.id ?? null)
+  }
+  useActions('Poster', [
+    { id: 'text', label: 'Add type', keys: 't', run: addText },
+    { id: 'frame', label: 'Add a sheet in a frame', run: () => addSheetFrame() },
+    { id: 'picture', label: 'Add a picture', run: () => inputRef.current?.click() },
+    { id: 'fill', label: 'Add a fill', run: addFillLayer },
+    { id: 'texture', label: 'Add a texture', run: addTexture },
+    { id: 'wash', label: 'Add a wash', run: () => addWash() },
+    { id: 'grid', label: isGridSeen ? 'Hide margins and columns' : 'Show margins and columns', keys: 'g', run: () => setGridSeen(!isGridSeen) },
+    { id: 'squint', label: 'Squint', keys: 's', run: () => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' }) },
+    { id: 'thumbnail', label: 'See it as a thumbnail', run: () => setSmallSeen(!areSmallSeen) },
+    { id: 'next', label: 'Next layer', keys: 'ArrowRight', run: () => step(1) },
+    { id: 'previous', label: 'Previous layer', keys: 'ArrowLeft', run: () => step(-1) },
+    { id: 'page', label: 'Choose the page', keys: 'Escape', run: () => choose(null) },
+    ...(layer
+      ? [
+          { id: 'edit', label: `Edit ${layer.name}`, keys: 'Enter', run: () => setEditing(true) },
+          { id: 'delete', label: `Delete ${layer.name}`, keys: 'Delete', run: () => deleteLayer(layer.id) },
+          { id: 'duplicate', label: `Duplicate ${layer.name}`, keys: '$mod+d', run: () => duplicateLayer(layer.id) },
+        ]
+      : []),
+  ])
+  const perPx = inUnit(MM_PER_INCH / own.dpi, own)
+  const lengths = { unit: own.unit, perPx, step: own.unit === 'mm' ? 0.05 : own.unit === 'in' ? 0.002 : 0.5 }
+  return (
+    <div className="poster-step">
+      <PosterStepStyles />
+      <SeenAsFilters />
+      <input
+        ref={inputRef}
+        type="file"
+        accept={PICTURE_ACCEPT}
+        hidden
+        data-testid="picture-input"
+        onChange={(e) => {
+          void addPicture(e.target.files?.[0])
+          e.target.value = ''
+        }}
+      />
+      <SeriesStrip project={project} page={page} areSmallSeen={areSmallSeen} onSmallSeen={setSmallSeen} />
+      <div
+        style={{ display: 'grid', minWidth: 0, minHeight: 0, position: 'relative' }}
+        onDragOver={(e) => e.preventDefault()}
+        onDrop={(e) => {
+          e.preventDefault()
+          void addPicture(e.dataTransfer.files[0])
+        }}
+      >
+        <PictureView
+          width={page.width}
+          height={page.height}
+          picture={
+            <div style={{ position: 'absolute', inset: 0, ...seenStyle(seenAs, false) }}>
+              <ProofCanvas project={project} look={look} label="Page" onProblem={setProblem} />
+            </div>
+          }
+          onLook={look.take}
+          onPick={(x, y) => pick(x, y)}
+          status={
+            <>
+              <span>
+                {sizeInWords(own)}, {Math.round(own.dpi)} dpi
+                {own.bleedMm > 0 && `, bleed ${Number(inUnit(own.bleedMm, own).toFixed(2))} ${own.unit}`}
+              </span>
+              {problem && <span role="alert">{problem}</span>}
+              <button className="link" style={{ color: 'inherit' }} aria-pressed={isGridSeen} onClick={() => setGridSeen(!isGridSeen)}>
+                {isGridSeen ? 'Hide margins' : 'Margins'}
+              </button>
+            </>
+          }
+        >
+          <PageLines page={own} width={page.width} height={page.height} guides={guides} isGridSeen={isGridSeen} />
+          {layer && !edited && (
+            <BlockHandles
+              key={layer.id}
+              layer={layer}
+              page={page}
+              onGuides={setGuides}
+              onEdit={() => setEditing(true)}
+              onPress={pick}
+            />
+          )}
+          {layer?.content.kind === 'fill' && <FillHandles layerId={layer.id} content={layer.content} sheet={page} />}
+          {layer?.content.kind === 'picture' && (
+            <PictureHandles layerId={layer.id} content={layer.content} sheet={page} />
+          )}
+          {layer && !edited && <ProofMarksOverlay width={page.width} height={page.height} />}
+          {edited && (
+            <TypeEditor
+              key={edited.layer.id}
+              layerId={edited.layer.id}
+              content={edited.type}
+              set={edited.set}
+              sheet={page}
+              onEnd={() => setEditing(false)}
+            />
+          )}
+        </PictureView>
+        {areSmallSeen && (
+          <div className="small-views" aria-hidden="true">
+            <SheetThumbnail project={project} sheet={page} />
+          </div>
+        )}
+      </div>
+      <DepthRail project={project} page={page} layer={layer} />
+      <aside className="inspector" aria-label="Inspector">
+        <LengthUnitProvider value={lengths}>
+          {layer ? (
+            <>
+              <button className="link" style={{ paddingLeft: 0 }} onClick={() => choose(null)} data-testid="to-page">
+                All of {page.name}
+              </button>
+              <LayerInspector
+                project={project}
+                layer={layer}
+                picking={picking}
+                setPicking={setPicking}
+                own={
+                  layer.content.kind === 'type' ? (
+                    <TypeSection
+                      project={project}
+                      layer={layer}
+                      content={layer.content}
+                      set={set}
+                      onEdit={() => setEditing(true)}
+                    />
+                  ) : layer.content.kind === 'sheet' ? (
+                    <SheetFrameSection project={project} page={page} layerId={layer.id} content={layer.content} />
+                  ) : null
+                }
+              />
+            </>
+          ) : (
+            <PageInspector project={project} page={page} />
+          )}
+        </LengthUnitProvider>
+        <div className="poster-add">
+          <Button variant="outlined" size="small" onClick={addText} data-testid="add-type">
+            Text
+          </Button>
+          <Button variant="outlined" size="small" onClick={() => inputRef.current?.click()}>
+            Picture
+          </Button>
+          <Button variant="outlined" size="small" onClick={() => addSheetFrame()}>
+            Sheet
+          </Button>
+          <Button variant="outlined" size="small" onClick={addTexture}>
+            Texture
+          </Button>
+          <Button variant="outlined" size="small" onClick={() => addWash()}>
+            Wash
+          </Button>
+        </div>
+      </aside>
+    </div>
+  )
+}
+

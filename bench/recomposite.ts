@@ -22,7 +22,8 @@ export async function main(): Promise<void> {
     picture: () => null,
     revision: () => '',
     shotRevision: () => '',
-    paintTile: () => null, font: () => null,
+    paintTile: () => null,
+    font: () => null,
   }
   const [sheet] = project.sheets
   const size = { width: sheet.width, height: sheet.height }

@@ -30,7 +30,8 @@ export async function main(): Promise<void> {
     picture: () => null,
     revision: () => '',
     shotRevision: () => '',
-    paintTile: () => null, font: () => null,
+    paintTile: () => null,
+    font: () => null,
   }
   const [sheet] = project.sheets
   const evaluator = new SheetEvaluator(new KeptTiles(), resources)

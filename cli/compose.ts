@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { writeExr } from '@/core/formats/exr'
 import { extension } from '@/core/formats/file-bundle'
@@ -6,10 +7,13 @@ import { pictureMemory } from '@/core/picture/picture-kernel'
 import { tileGrid } from '@/core/picture/tile-form'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
 import { rowsAlone, type RowsOf } from '@/core/sheet/evaluate/picture-rows'
-import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
+import { posterPdf } from '@/core/poster/poster-pdf'
+import { planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { EXPORT_SERIES, exportSheet } from '@/core/sheet/export-sheet'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
+import { toPx } from '@/data/page-size'
+import type { Page } from '@/data/project-schema'
 import { nodeHands } from '@/engine/node-hands'
 import { rowsTogether } from '@/engine/rows-together'
 import { parseOptions, parseSize, wholeNumber } from './arguments'
@@ -20,12 +24,22 @@ import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 /** Any file that a sheet can be read from. */
-function loadSheet(file: string, name: string | undefined): Promise<LoadedSheet> {
-  if (name !== undefined && extension(file) !== 'zip')
-    throw new UsageError(`--sheet names a sheet of a project (got "${file}")`)
+async function loadSheet(
+  file: string,
+  named: { readonly sheet?: string; readonly poster?: string },
+): Promise<LoadedSheet & { readonly page?: Page | null }> {
+  const isProject =
+    extension(file) === 'zip' || (statSync(file, { throwIfNoEntry: false })?.isDirectory() ?? false)
+  for (const [option, what] of [
+    ['sheet', 'a sheet'],
+    ['poster', 'a poster'],
+  ] as const)
+    if (named[option] !== undefined && !isProject)
+      throw new UsageError(`--${option} names ${what} of a project (got "${file}")`)
+  if (named.sheet !== undefined && named.poster !== undefined)
+    throw new UsageError('--sheet and --poster name one thing twice')
+  if (isProject) return loadProject(file, false, named)
   switch (extension(file)) {
-    case 'zip':
-      return loadProject(file, false, name)
     case 'ora':
       return loadOpenRaster(file, (note) => void process.stderr.write(`relief compose: ${note}\n`))
     default:
@@ -34,7 +48,7 @@ function loadSheet(file: string, name: string | undefined): Promise<LoadedSheet>
 }
 
 /** What can be written, and how its file ends. */
-const FORMATS = { png: 'png', png16: 'png', exr: 'exr', ora: 'ora' } as const
+const FORMATS = { png: 'png', png16: 'png', jpg: 'jpg', exr: 'exr', ora: 'ora', pdf: 'pdf' } as const
 type Format = keyof typeof FORMATS
 const isFormat = (name: string): name is Format => Object.hasOwn(FORMATS, name)
 
@@ -44,6 +58,9 @@ export async function compose(argv: readonly string[]): Promise<void> {
     out: { type: 'string' },
     size: { type: 'string' },
     sheet: { type: 'string' },
+    poster: { type: 'string' },
+    author: { type: 'string' },
+    outlines: { type: 'boolean' },
     format: { type: 'string' },
     threads: { type: 'string' },
     overwrite: { type: 'boolean' },
@@ -51,13 +68,13 @@ export async function compose(argv: readonly string[]): Promise<void> {
   const [input] = positionals
   const { out } = values
   if (positionals.length !== 1 || !out)
-    throw new UsageError('relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.exr|.ora')
+    throw new UsageError('relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.jpg|.exr|.ora|.pdf')
   const ending = extension(out)
   const format = values.format ?? ending
   if (!isFormat(format))
     throw new UsageError(
       values.format === undefined
-        ? `--out takes a .png, .exr or .ora file (got "${out}")`
+        ? `--out takes a .png, .jpg, .exr, .ora or .pdf file (got "${out}")`
         : `--format takes ${Object.keys(FORMATS).join(', ')} (got "${format}")`,
     )
   if (FORMATS[format] !== ending)
@@ -78,11 +95,36 @@ async function composeTo(
   input: string,
   out: string,
   format: Format,
-  { size: wanted, sheet: name }: { readonly size?: string; readonly sheet?: string },
+  {
+    size: wanted,
+    sheet: name,
+    poster,
+    author = '',
+    outlines = false,
+  }: {
+    readonly size?: string
+    readonly sheet?: string
+    readonly poster?: string
+    readonly author?: string
+    readonly outlines?: boolean
+  },
   threads: number,
 ): Promise<void> {
-  const { sheet, store } = await loadSheet(input, name)
-  const size = wanted ? parseSize(wanted) : { width: sheet.width, height: sheet.height }
+  const { sheet, store, page } = await loadSheet(input, { sheet: name, poster })
+  if (format === 'pdf' && !page)
+    throw new UsageError('a .pdf file is of a page: --poster names one of a project')
+  if (format === 'pdf' && wanted !== undefined) throw new UsageError('a .pdf file has the size of its page')
+  // Of a page what is left when it is cut: its bleed is for printers, in the .pdf.
+  const bleed = page && format !== 'pdf' ? toPx(page.bleedMm, page) : 0
+  const cut = { width: Math.round(sheet.width - 2 * bleed), height: Math.round(sheet.height - 2 * bleed) }
+  const asked = wanted ? parseSize(wanted) : cut
+  const by = { x: asked.width / cut.width, y: asked.height / cut.height }
+  const size = { width: Math.round(sheet.width * by.x), height: Math.round(sheet.height * by.y) }
+  const crop = {
+    x: Math.floor((size.width - asked.width) / 2),
+    y: Math.floor((size.height - asked.height) / 2),
+    ...asked,
+  }
   const { resources } = store
   const tiles = threads > 1 ? new KeptTiles(pictureMemory(SHARED_BYTES, true)) : new KeptTiles()
   const evaluator = new SheetEvaluator(tiles, resources)
@@ -98,9 +140,16 @@ async function composeTo(
     if (format === 'exr') {
       evaluator.begin(planSheet(sheet, { size }, resources), EXPORT_SERIES)
       await writeWhole(out, exrOf(size, rowsOf))
-    } else {
-      const kind = format === 'png' ? 'png8' : format
-      const options = { ...size, transparent: false }
+    } else if (format === 'pdf' && page) {
+      const rows = (view: SheetView, series: string) =>
+        hands ? rowsTogether(hands, evaluator, view, series, layers) : rowsAlone(evaluator, view.size.width)
+      const title = poster?.split('/')[0] ?? sheet.name
+      const bytes = await posterPdf(sheet, page, { title, author, outlines }, evaluator, resources, rows)
+      await writeWhole(out, bytes)
+    } else if (format !== 'pdf') {
+      const kind = format === 'png' ? 'png8' : format === 'jpg' ? 'jpeg' : format
+      const dpi = page ? page.dpi * by.y : undefined
+      const options = { ...size, transparent: false, dpi, ...(page && { crop }) }
       await writeWhole(out, exportSheet(sheet, evaluator, resources, kind, options, undefined, rowsOf))
     }
   } finally {

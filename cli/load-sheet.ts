@@ -1,28 +1,40 @@
 import { UnreadableFileError } from '@/core/errors'
 import { activeSheet } from '@/data/active-shot'
-import { openProjectArchive } from '@/data/project-archive'
+import { statSync } from 'node:fs'
+import { openProjectArchive, openProjectEntries } from '@/data/project-archive'
 import { paintOf } from '@/data/stored-paint'
+import { pagesOf } from '@/data/poster-series'
+import type { Page, Project, ProjectSheet } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
+import { paintedSheet } from '@/data/shown-sheets'
 import { decodePicture } from '@/engine/decode-picture'
 import { SheetStore } from '@/engine/sheet-store'
 import { fileSourceOf } from './load-input'
+import { projectFont } from './project-fonts'
 import type { LoadedSheet } from './sheet-file'
+import { unpackedProject } from './unpacked-project'
 
 /**
  * A sheet of a project archive, and what it shows.
  * @param takesAll all passes that are rendered, not only those that it shows.
- * @param name of the sheet; left out, the one at work.
+ * @param named of the sheet, or of a poster and one of its formats; left out, the sheet at work.
  * @throws {UnreadableFileError} where there is none of that name, with those that there are.
  */
-export async function loadProject(file: string, takesAll = false, name?: string): Promise<LoadedSheet> {
-  const archive = await openProjectArchive(await fileSourceOf(file), file)
+export async function loadProject(
+  file: string,
+  takesAll = false,
+  named: { readonly sheet?: string; readonly poster?: string } = {},
+): Promise<LoadedProject> {
+  const isFolder = statSync(file, { throwIfNoEntry: false })?.isDirectory() ?? false
+  const archive = isFolder
+    ? await openProjectEntries(unpackedProject(file), file)
+    : await openProjectArchive(await fileSourceOf(file), file)
   const { project } = archive
-  const sheet = name === undefined ? activeSheet(project) : project.sheets.find((own) => own.name === name)
-  if (!sheet) {
-    const names = project.sheets.map((own) => `"${own.name}"`).join(', ')
-    throw new UnreadableFileError(file, `has no sheet "${name ?? ''}", but ${names}`)
-  }
-  const { passes, pictureIds, paint } = neededBy(project, sheet)
+  const sheet =
+    named.poster === undefined
+      ? sheetNamed(project, named.sheet, file)
+      : pageNamed(project, named.poster, file)
+  const { passes, pictureIds, paint, fontIds } = neededBy(project, sheet)
   const store = new SheetStore()
   for (const { id, fileId, name } of project.pictures) {
     if (!pictureIds.has(id)) continue
@@ -43,5 +55,40 @@ export async function loadProject(file: string, takesAll = false, name?: string)
       shotId: pass.shotId,
     })
   }
-  return { sheet, store }
+  for (const fontId of fontIds) {
+    const files = await projectFont(archive, fontId)
+    if (!files) throw new UnreadableFileError(file, `its type is set in a font that is not there (${fontId})`)
+    store.fonts.set(fontId, files)
+  }
+  return { sheet: paintedSheet(project, sheet), store, page: sheet.page ?? null, project }
+}
+
+/** A sheet of a project, the page that it is, if it is one, and what it is painted from. */
+export interface LoadedProject extends LoadedSheet {
+  readonly page: Page | null
+  readonly project: Project
+}
+
+const quoted = (names: readonly string[]): string => names.map((name) => `"${name}"`).join(', ')
+
+function sheetNamed(project: Project, name: string | undefined, file: string): ProjectSheet {
+  if (name === undefined) return activeSheet(project)
+  const sheets = project.sheets.filter(({ page }) => !page)
+  const found = sheets.find((own) => own.name === name)
+  if (found) return found
+  throw new UnreadableFileError(file, `has no sheet "${name}", but ${quoted(sheets.map((own) => own.name))}`)
+}
+
+/** A page by its poster's name and its format's, "Tide Fair/Square"; without a format the first of the series. */
+function pageNamed(project: Project, named: string, file: string): ProjectSheet {
+  if (project.posters.length === 0) throw new UnreadableFileError(file, 'has no poster')
+  const all = project.posters.flatMap(({ id, name }) =>
+    pagesOf(project, id).flatMap((page, i) => [
+      ...(i === 0 ? [{ name, page }] : []),
+      { name: `${name}/${page.name}`, page },
+    ]),
+  )
+  const found = all.find(({ name }) => name === named)
+  if (found) return found.page
+  throw new UnreadableFileError(file, `has no poster "${named}", but ${quoted(all.map(({ name }) => name))}`)
 }

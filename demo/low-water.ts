@@ -27,6 +27,7 @@ import { newLight } from '@/core/scene/light-rig'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { tileFileName, writeTile } from '@/core/paint/tile-file'
+import { hangPosters } from './low-water-posters'
 import { hangOverpaint, type DemoPaint } from './low-water-overpaint'
 import { hangLowWater, hangStormPrint, namesOf } from './low-water-sheets'
 
@@ -198,6 +199,7 @@ async function hangSheets(project: Project): Promise<DemoPaint> {
   const overpaint = { ...newSheet('Overpaint', shot), id: 'overpaint' }
   const paint = await hangOverpaint(overpaint, names)
   project.sheets = [evening, overpaint, storm]
+  hangPosters(project, shot.id, names)
   shot.sheetId = evening.id
   return paint
 }

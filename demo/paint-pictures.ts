@@ -33,7 +33,9 @@ const TITLES = {
 export async function main(root: string): Promise<void> {
   const folder = path.join(root, 'docs', 'paint')
   await mkdir(folder, { recursive: true })
-  const { sheet, store } = await loadProject(path.join(root, 'demo', 'low-water.zip'), true, 'Overpaint')
+  const { sheet, store } = await loadProject(path.join(root, 'demo', 'low-water.zip'), true, {
+    sheet: 'Overpaint',
+  })
   const tiles = new KeptTiles()
   // 1. A stroke of each tip.
   const desk = new StrokeDesk(tiles, store.resources, () => undefined)

@@ -54,7 +54,12 @@ function woffOf(font) {
     const [from, length] = [font.readUInt32BE(at + 8), font.readUInt32BE(at + 12)]
     const whole = font.subarray(from, from + length)
     const packed = deflateSync(whole, { level: 9 })
-    return { tag: font.subarray(at, at + 4), sum: font.readUInt32BE(at + 4), length, data: packed.length < length ? packed : whole }
+    return {
+      tag: font.subarray(at, at + 4),
+      sum: font.readUInt32BE(at + 4),
+      length,
+      data: packed.length < length ? packed : whole,
+    }
   })
   const padded = (n) => (n + 3) & ~3
   const head = Buffer.alloc(44 + 20 * count)
@@ -62,14 +67,19 @@ function woffOf(font) {
   head.write('wOFF', 0, 'latin1')
   font.copy(head, 4, 0, 4)
   head.writeUInt16BE(count, 12)
-  head.writeUInt32BE(tables.reduce((sum, { length }) => sum + padded(length), 12 + 16 * count), 16)
+  head.writeUInt32BE(
+    tables.reduce((sum, { length }) => sum + padded(length), 12 + 16 * count),
+    16,
+  )
   tables.forEach(({ tag, sum, length, data }, i) => {
     tag.copy(head, 44 + 20 * i)
     ;[at, data.length, length, sum].forEach((value, k) => head.writeUInt32BE(value, 48 + 20 * i + 4 * k))
     at += padded(data.length)
   })
   head.writeUInt32BE(at, 8)
-  const pieces = tables.map(({ data }) => Buffer.concat([data, Buffer.alloc(padded(data.length) - data.length)]))
+  const pieces = tables.map(({ data }) =>
+    Buffer.concat([data, Buffer.alloc(padded(data.length) - data.length)]),
+  )
   return Buffer.concat([head, ...pieces])
 }
 
@@ -88,12 +98,17 @@ export function catalogue() {
       )
       files.push(...own.map((file) => path.join(folder, 'files', file)))
       const weight = axes ? '' : WEIGHTS[of]
-      const style = [weight === 'Regular' && slant === 'italic' ? '' : weight, slant === 'italic' ? 'Italic' : '']
+      const style = [
+        weight === 'Regular' && slant === 'italic' ? '' : weight,
+        slant === 'italic' ? 'Italic' : '',
+      ]
         .filter(Boolean)
         .join(' ')
       const moves = of === 'standard' ? Object.keys(AXES) : [of]
       return {
-        id: [about.id, axes ? '' : of === 400 ? '' : of, slant === 'italic' ? 'italic' : ''].filter(Boolean).join('-'),
+        id: [about.id, axes ? '' : of === 400 ? '' : of, slant === 'italic' ? 'italic' : '']
+          .filter(Boolean)
+          .join('-'),
         family: about.family,
         style: style || 'Regular',
         group,

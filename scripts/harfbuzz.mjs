@@ -7,7 +7,9 @@ import { root } from './ensure-installed.mjs'
 
 /** A program's text, from the package that is installed. */
 const packed = (name) =>
-  deflateRawSync(readFileSync(path.join(root, 'node_modules/harfbuzzjs/dist', name)), { level: 9 }).toString('base64')
+  deflateRawSync(readFileSync(path.join(root, 'node_modules/harfbuzzjs/dist', name)), { level: 9 }).toString(
+    'base64',
+  )
 
 export const programs = {
   'shaper-binary.ts': () => `// Written by scripts/harfbuzz.mjs from harfbuzzjs: not to be changed by hand.

@@ -21,7 +21,8 @@ export const activeSheet = <P extends HasShots & Pick<Project, 'sheets'>>(
 export const sheetsOf = <P extends Pick<Project, 'sheets'>>(
   project: P,
   shotId: string,
-): P['sheets'][number][] => project.sheets.filter((sheet: ProjectSheet) => sheet.shotId === shotId && !sheet.page)
+): P['sheets'][number][] =>
+  project.sheets.filter((sheet: ProjectSheet) => sheet.shotId === shotId && !sheet.page)
 
 export const passesOf = (project: Pick<Project, 'passes'>, shotId: string): ProjectPass[] =>
   project.passes.filter((pass) => pass.shotId === shotId)

@@ -102,6 +102,7 @@ export function pageOf(sheet: Pick<ProjectSheet, 'page' | 'name'>): Page {
 
 /** How a size is called: "420 × 594 mm". */
 export function sizeInWords(page: Pick<Page, 'unit' | 'dpi' | 'widthMm' | 'heightMm'>): string {
-  const rounded = (mm: number) => String(Number(inUnit(mm, page).toFixed(page.unit === 'in' ? 2 : page.unit === 'px' ? 0 : 1)))
+  const rounded = (mm: number) =>
+    String(Number(inUnit(mm, page).toFixed(page.unit === 'in' ? 2 : page.unit === 'px' ? 0 : 1)))
   return `${rounded(page.widthMm)} × ${rounded(page.heightMm)} ${page.unit}`
 }

@@ -79,9 +79,20 @@ function nodeInStep(own: SheetNode, was: SheetNode | undefined, now: SheetNode, 
   const put = <K extends keyof SheetNode>(key: K): void => {
     if (changed(key)) made[key] = resized[key]
   }
-  for (const key of ['name', 'locked', 'marker', 'mode', 'opacity', 'confine', 'gate', 'mask', 'effects'] as const)
+  for (const key of [
+    'name',
+    'locked',
+    'marker',
+    'mode',
+    'opacity',
+    'confine',
+    'gate',
+    'mask',
+    'effects',
+  ] as const)
     put(key)
-  if (changed('content')) made.content = contentInStep(own.content, was?.content, now.content, resized.content)
+  if (changed('content'))
+    made.content = contentInStep(own.content, was?.content, now.content, resized.content)
   return made
 }
 

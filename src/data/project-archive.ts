@@ -139,8 +139,20 @@ export interface OpenArchive {
  * Reads and checks an archive's directory and document, and that all it names is in it.
  * @throws {UnreadableFileError} naming the entry or field that is wrong.
  */
-export async function openProjectArchive(source: ByteSource, fileName: string): Promise<OpenArchive> {
-  const zip = await ZipFile.open(source, fileName, ARCHIVE_ZIP)
+export const openProjectArchive = async (source: ByteSource, fileName: string): Promise<OpenArchive> =>
+  openProjectEntries(await ZipFile.open(source, fileName, ARCHIVE_ZIP), fileName)
+
+/** What an archive, or a folder that one was unpacked to, holds under names. */
+export interface ArchiveEntries {
+  readonly has: (name: string) => boolean
+  /** @throws {UnreadableFileError} naming the entry. */
+  readonly read: (name: string) => Promise<Uint8Array>
+  /** Whether given files may be missing as long as nobody asks for them. */
+  readonly isPartial?: boolean
+}
+
+/** The same of what was unpacked already. */
+export async function openProjectEntries(zip: ArchiveEntries, fileName: string): Promise<OpenArchive> {
   if (!zip.has('project.json'))
     throw new UnreadableFileError(fileName, 'holds no project.json: it is not a project archive')
   let loose: unknown
@@ -160,7 +172,7 @@ export async function openProjectArchive(source: ByteSource, fileName: string): 
   if (problems.length > 0) throw new UnreadableFileError(fileName, `project.json: ${problems[0]}`)
 
   const names = new Map(filesOf(project).map(({ fileId, name }) => [fileId, name]))
-  const needed = [...names].map(([fileId, name]) => filePath(fileId, name))
+  const needed = zip.isPartial ? [] : [...names].map(([fileId, name]) => filePath(fileId, name))
   for (const pass of project.passes) if (pass.rendered) needed.push(...resultPaths(pass, pass.rendered))
   const missing = needed.find((path) => !zip.has(path))
   if (missing !== undefined) throw new UnreadableFileError(fileName, `${missing} is missing from the archive`)
@@ -209,7 +221,7 @@ export async function readProjectArchive(bytes: Uint8Array, fileName: string): P
   return { project: archive.project, files, results, paint }
 }
 
-async function readResult(zip: ZipFile, { kind }: ProjectPass, rendered: Rendered): Promise<PassResult> {
+async function readResult(zip: ArchiveEntries, { kind }: ProjectPass, rendered: Rendered): Promise<PassResult> {
   const { resultId, width, height, surfaces, lights, params, facts } = rendered
   const pass = passKind(kind)
   let channels: PassResult['channels'] = []

@@ -19,7 +19,8 @@ export async function decodeFont(
   unfoldWoff2: UnfoldWoff2,
 ): Promise<Uint8Array<ArrayBuffer>> {
   if (bytes.length < 12) throw new UnreadableFileError(name, 'is too short for a font')
-  if (bytes.length > MOST_FONT_BYTES) throw new UnreadableFileError(name, 'is larger than a font may be (64 MB)')
+  if (bytes.length > MOST_FONT_BYTES)
+    throw new UnreadableFileError(name, 'is larger than a font may be (64 MB)')
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const kind = view.getUint32(0)
   try {

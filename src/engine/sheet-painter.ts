@@ -3,14 +3,15 @@ import type { DocumentChange } from '@/core/document-changes'
 import { InvalidValueError } from '@/core/errors'
 import { pictureMemory } from '@/core/picture/picture-kernel'
 import { KeptTiles, NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
-import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
+import { rowsAlone, wholePicture } from '@/core/sheet/evaluate/picture-rows'
 import { contributionsAt, type Contributions } from '@/core/sheet/evaluate/contributions'
 import { planLayer, planSheet, type Coarseness, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
 import { tileOrder, type TileOrder, type ViewWindow } from '@/core/sheet/evaluate/view-window'
 import { paintInWindow, type WindowPixels } from '@/core/sheet/evaluate/window-pixels'
-import { EXPORT_SERIES, exportSheet, type SheetFormat } from '@/core/sheet/export-sheet'
+import { EXPORT_SERIES, exportSheet, type ExportOptions, type SheetFormat } from '@/core/sheet/export-sheet'
+import { posterPdf, type PdfOptions, type PdfPaper } from '@/core/poster/poster-pdf'
 import { patchedSheet } from '@/core/sheet/patch-sheet'
 import { hasContent, type Sheet, type SheetEffect, type SheetNode } from '@/core/sheet/sheet-schema'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
@@ -26,7 +27,14 @@ import { scopesOf, type Scopes } from '@/core/sheet/scopes'
 import { SheetHands, sheetName, type SpawnHand } from './sheet-hands'
 import { StrokeDesk } from './stroke-desk'
 import type { SeenType } from './sheet-requests'
-import { sharedBytes, sharedPass, sharedPicture, SheetStore, type StoredPass, type StoredPicture } from './sheet-store'
+import {
+  sharedBytes,
+  sharedPass,
+  sharedPicture,
+  SheetStore,
+  type StoredPass,
+  type StoredPicture,
+} from './sheet-store'
 import { draftOf, present, type Draft, type ShownView } from './sheet-view'
 
 /** The longest side of the picture tones are counted in. */
@@ -468,7 +476,7 @@ export class SheetPainter {
   /** The sheet as a file, piece by piece. @param tell how much of it is done, 0…1. */
   async *file(
     format: SheetFormat,
-    view: RenderSize & { readonly transparent: boolean },
+    view: ExportOptions,
     tell: (share01: number) => void,
   ): AsyncGenerator<Uint8Array, void> {
     const { sheet, evaluator, store } = this
@@ -478,6 +486,20 @@ export class SheetPainter {
     const layers = Object.keys(sheet.nodes).length
     const rowsOf = hands ? rowsTogether(hands, evaluator, asked, EXPORT_SERIES, layers) : undefined
     yield* exportSheet(sheet, evaluator, store.resources, format, view, tell, rowsOf)
+  }
+
+  /** The sheet as a PDF of its page. */
+  async pdf(
+    paper: PdfPaper,
+    options: PdfOptions,
+    tell: (share01: number) => void,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    const { sheet, evaluator, store } = this
+    const hands = await this.readyHands()
+    const layers = Object.keys(sheet.nodes).length
+    const rowsOf = (view: SheetView, series: string) =>
+      hands ? rowsTogether(hands, evaluator, view, series, layers) : rowsAlone(evaluator, view.size.width)
+    return posterPdf(sheet, paper, options, evaluator, store.resources, rowsOf, tell)
   }
 
   /** Who helps, when they are there; nobody where they do not come. */

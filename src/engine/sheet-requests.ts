@@ -102,7 +102,9 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     request,
     fontId: z.string(),
     files: z
-      .array(z.strictObject({ name: z.string(), bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array) }))
+      .array(
+        z.strictObject({ name: z.string(), bytes: z.custom<Uint8Array>((v) => v instanceof Uint8Array) }),
+      )
       .min(1)
       .max(16),
   }),
@@ -114,7 +116,12 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
   /** How well a layer of the sheet at work stands out from what lies under it. */
   z.strictObject({ type: z.literal('reads'), request, layerId: z.string() }),
   /** The parts of a shot by how far away they are, with their silhouettes. */
-  z.strictObject({ type: z.literal('part-depths'), request, shotId: z.string(), side: z.number().int().min(8).max(256) }),
+  z.strictObject({
+    type: z.literal('part-depths'),
+    request,
+    shotId: z.string(),
+    side: z.number().int().min(8).max(256),
+  }),
   /** Whether a picture can be read, and how large it is; nothing is kept of it. */
   z.strictObject({
     type: z.literal('check-picture'),
@@ -346,6 +353,20 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     format: z.enum(SHEET_FORMATS),
     size: sizeSchema,
     transparent: z.boolean(),
+    crop: tileSchema.optional(),
+    dpi: z.number().positive().optional(),
+  }),
+  /** The sheet at work as a page of a PDF. */
+  z.strictObject({
+    type: z.literal('poster-pdf'),
+    request,
+    paper: z.strictObject({
+      widthMm: z.number().positive(),
+      heightMm: z.number().positive(),
+      bleedMm: z.number().min(0),
+      marks: z.strictObject({ crop: z.boolean(), registration: z.boolean() }),
+    }),
+    options: z.strictObject({ title: z.string(), author: z.string(), outlines: z.boolean() }),
   }),
 ])
 export type SheetRequest = z.infer<typeof sheetRequestSchema>

@@ -284,6 +284,13 @@ export class SheetService {
     const sheet = { width, height, fit, lies }
     return this.channel.ask({ type: 'pick', shotId, sheet, x01, y01 }, 'picked')
   }
+  /** The sheet at work as a PDF of its page. */
+  async posterPdf(
+    message: Omit<Ask<'poster-pdf'>, 'type'>,
+    onProgress: (share01: number) => void,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    return (await this.channel.ask({ type: 'poster-pdf', ...message }, 'file', { onProgress })).bytes
+  }
   async export(message: Ask<'export'>, onProgress: (share01: number) => void): Promise<Blob> {
     return (await this.channel.ask(message, 'blob', { onProgress })).blob
   }

@@ -187,7 +187,10 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
     }
     case 'font': {
       const { fontId, files } = message
-      painter.takeFont(fontId, await Promise.all(files.map(({ name, bytes }) => decodeFont(bytes, name, unfoldWoff2))))
+      painter.takeFont(
+        fontId,
+        await Promise.all(files.map(({ name, bytes }) => decodeFont(bytes, name, unfoldWoff2))),
+      )
       return done
     }
     case 'drop-font':
@@ -403,10 +406,12 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return { request, type: 'picked', surface, hasIdPass: found !== undefined }
     }
     case 'export': {
-      const { format, size, transparent } = message
-      const blob = await blobOf(painter.file(format, { ...size, transparent }, tell))
+      const { format, size, transparent, crop, dpi } = message
+      const blob = await blobOf(painter.file(format, { ...size, transparent, crop, dpi }, tell))
       return { request, type: 'blob', blob }
     }
+    case 'poster-pdf':
+      return { request, type: 'file', bytes: await painter.pdf(message.paper, message.options, tell) }
     default:
       return assertNever(message)
   }
@@ -507,6 +512,7 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   'line-between': RANKS.pick,
   'grown-lines': RANKS.file,
   export: RANKS.file,
+  'poster-pdf': RANKS.file,
 }
 
 /** What of a reply is moved, not copied. */

@@ -69,7 +69,13 @@ export const addPoster = (size: PaperSize): void =>
   changeProject('new poster', (draft) => {
     const at = activeSheet(draft)
     const sheet = at.page ? (sheetsOf(draft, at.shotId)[0] ?? at) : at
-    const poster = { id: newId(), name: freeName(draft.posters.map(({ name }) => name), 'Poster') }
+    const poster = {
+      id: newId(),
+      name: freeName(
+        draft.posters.map(({ name }) => name),
+        'Poster',
+      ),
+    }
     const page = emptyPage(size.label, sheet.shotId, newPage(poster.id, size))
     const layer = newLayer({
       id: newId(),
@@ -90,10 +96,15 @@ export const addPage = (size: PaperSize, isLying = false): void =>
     if (!from?.page) return
     const { posterId } = from.page
     const own = pagesOf(draft as Project, posterId)
-    const name = freeName(own.map((page) => page.name), isLying ? `${size.label} lying` : size.label)
+    const name = freeName(
+      own.map((page) => page.name),
+      isLying ? `${size.label} lying` : size.label,
+    )
     const page = newPage(posterId, size, isLying)
     // At its places on that paper, and then what it measures here.
-    const made = structuredClone(pageAlike({ ...emptyPage(name, from.shotId, from.page), ...sizesOf(from) }, from))
+    const made = structuredClone(
+      pageAlike({ ...emptyPage(name, from.shotId, from.page), ...sizesOf(from) }, from),
+    )
     resizePage(made as Draft<ProjectSheet>, page)
     draft.sheets.push(made as Draft<ProjectSheet>)
     goTo(draft, made)

@@ -109,6 +109,20 @@ export const exportSheetFile = (
     return own.export(message, onProgress)
   })
 
+/** A page of a poster as a PDF. @throws {CancelledError} when aborted. */
+export const posterPdfFile = (
+  project: Project,
+  sheet: ProjectSheet,
+  message: Parameters<SheetService['posterPdf']>[0],
+  onProgress: (share01: number) => void,
+  signal: AbortSignal,
+): Promise<Uint8Array<ArrayBuffer>> =>
+  inOwnWorker(signal, async (own) => {
+    await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
+    await own.takeSheet(paintedSheet(project, sheet))
+    return own.posterPdf(message, onProgress)
+  })
+
 /** Carries paint over from one view of the shot to another. @throws {CancelledError} when aborted. */
 export const carryOverPaint = (
   project: Project,

@@ -22,7 +22,7 @@ const CHUNK_BYTES = 1 << 20
 
 /**
  * Writes a PNG row by row, so that a large picture is never there as a whole. Straight RGBA.
- * @param onBytes is given the file piece by piece.
+ * @param onBytes is given the file piece by piece. @param dpi says how large it is on paper.
  */
 export class PngStream {
   private readonly zlib: Zlib
@@ -37,6 +37,7 @@ export class PngStream {
     private readonly height: number,
     depth: 8 | 16,
     private readonly onBytes: (bytes: Uint8Array) => void,
+    dpi?: number,
   ) {
     this.rowBytes = (width * 4 * depth) / 8
     this.above = new Uint8Array(this.rowBytes)
@@ -49,6 +50,15 @@ export class PngStream {
     // Depth, truecolour with alpha, and the only compression, filtering and order that there are.
     header.set([depth, 6, 0, 0, 0], 8)
     this.chunk('IHDR', header)
+    if (dpi !== undefined) {
+      // Pixels of a metre, section 11.3.4.3.
+      const density = new Uint8Array(9)
+      const perMetre = Math.round(dpi / 0.0254)
+      new DataView(density.buffer).setUint32(0, perMetre)
+      new DataView(density.buffer).setUint32(4, perMetre)
+      density[8] = 1
+      this.chunk('pHYs', density)
+    }
   }
 
   /**

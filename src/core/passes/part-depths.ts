@@ -17,7 +17,10 @@ export interface PartDepth {
   readonly box: readonly [number, number, number, number]
 }
 
-const known = new WeakMap<PassResult, { readonly depthPass: PassResult; readonly parts: readonly PartDepth[] }>()
+const known = new WeakMap<
+  PassResult,
+  { readonly depthPass: PassResult; readonly parts: readonly PartDepth[] }
+>()
 
 /**
  * The parts that are seen, from the farthest to the nearest.

@@ -3,7 +3,9 @@ import { writeOpenRaster, type OpenRasterNode, OPERATION } from '../formats/open
 import { PngStream } from '../formats/png-stream'
 import { resizePicture } from '../picture/resample'
 import { fromRgba8, premultiplied, toStraight8 } from '../picture/rgba-picture'
-import { rowsAlone, wholePicture, type RowsOf, type TileAsk } from './evaluate/picture-rows'
+import { encode as encodeJpeg } from 'jpeg-js'
+import type { Tile } from '../passes/tile'
+import { rowsAlone, wholePicture, type PictureRows, type RowsOf, type TileAsk } from './evaluate/picture-rows'
 import {
   isPassThrough,
   planLayer,
@@ -17,18 +19,31 @@ import type { SheetResources } from './sheet-resources'
 import { hasContent, type Sheet, type SheetNode } from './sheet-schema'
 
 /** Every way a sheet can leave as one file. */
-export const SHEET_FORMATS = ['png8', 'png16', 'ora'] as const
+export const SHEET_FORMATS = ['png8', 'png16', 'jpeg', 'ora'] as const
 export type SheetFormat = (typeof SHEET_FORMATS)[number]
 
 export const sheetFormatLabels: Readonly<Record<SheetFormat, string>> = {
   png8: 'PNG, 8 bit',
   png16: 'PNG, 16 bit',
+  jpeg: 'JPEG',
   ora: 'OpenRaster, layered',
 }
 export const sheetFormatExtensions: Readonly<Record<SheetFormat, string>> = {
   png8: 'png',
   png16: 'png',
+  jpeg: 'jpg',
   ora: 'ora',
+}
+
+/** What of a sheet is to leave, and how. */
+export interface ExportOptions {
+  readonly width: number
+  readonly height: number
+  readonly transparent: boolean
+  /** Only a part of it, in pixels of that size; of flat pictures. */
+  readonly crop?: Tile
+  /** Says in the file how large it is on paper. */
+  readonly dpi?: number
 }
 
 /** What pictures that leave are begun as. */
@@ -45,7 +60,7 @@ export function* exportSheet(
   evaluator: SheetEvaluator,
   resources: SheetResources,
   format: SheetFormat,
-  options: { width: number; height: number; transparent: boolean },
+  options: ExportOptions,
   onProgress: (share01: number) => void = () => undefined,
   rowsOf: RowsOf = rowsAlone(evaluator, options.width),
 ): Generator<Uint8Array, void> {
@@ -56,7 +71,9 @@ export function* exportSheet(
   switch (format) {
     case 'png8':
     case 'png16':
-      return yield* pngOf(plan, format === 'png8' ? 8 : 16, rowsOf, onProgress)
+      return yield* pngOf(plan, format === 'png8' ? 8 : 16, rowsOf, onProgress, options)
+    case 'jpeg':
+      return yield jpegOf(plan, rowsOf, onProgress, options)
     case 'ora':
       return yield new LayeredFile(sheet, evaluator, resources, plan, view, onProgress).write()
     default:
@@ -70,13 +87,58 @@ function* pngOf(
   depth: 8 | 16,
   rowsOf: RowsOf,
   onProgress: (share01: number) => void,
+  { crop = { x: 0, y: 0, ...size }, dpi }: Pick<ExportOptions, 'crop' | 'dpi'>,
 ): Generator<Uint8Array, void> {
   const pieces: Uint8Array[] = []
-  const stream = new PngStream(size.width, size.height, depth, (bytes) => pieces.push(bytes))
-  for (const { pixels } of rowsOf(depth === 8 ? 'bytes' : 'words', onProgress)) {
-    stream.write(pixels)
+  const stream = new PngStream(crop.width, crop.height, depth, (bytes) => pieces.push(bytes), dpi)
+  for (const rows of rowsOf(depth === 8 ? 'bytes' : 'words', onProgress)) {
+    const cut = cutRows(rows, crop, size.width, depth === 8 ? 4 : 8)
+    if (cut.length > 0) stream.write(cut)
     yield* pieces.splice(0)
   }
+}
+
+/** What of rows of a picture lies in a part of it. @param bytes of a pixel. */
+function cutRows({ top, height, pixels }: PictureRows, crop: Tile, width: number, bytes: number): Uint8Array {
+  const from = Math.max(0, crop.y - top)
+  const to = Math.min(height, crop.y + crop.height - top)
+  if (to <= from) return new Uint8Array(0)
+  if (crop.width === width) return pixels.subarray(bytes * width * from, bytes * width * to)
+  const out = new Uint8Array(bytes * crop.width * (to - from))
+  for (let y = from; y < to; y++) {
+    const at = bytes * (y * width + crop.x)
+    out.set(pixels.subarray(at, at + bytes * crop.width), bytes * crop.width * (y - from))
+  }
+  return out
+}
+
+const JPEG_QUALITY = 92
+
+/** The picture as a JPEG: it knows no alpha, so that it lies on white. */
+function jpegOf(
+  { size }: SheetPlan,
+  rowsOf: RowsOf,
+  onProgress: (share01: number) => void,
+  { crop = { x: 0, y: 0, ...size }, dpi }: Pick<ExportOptions, 'crop' | 'dpi'>,
+): Uint8Array {
+  const rgba = new Uint8Array(4 * crop.width * crop.height)
+  let at = 0
+  for (const rows of rowsOf('bytes', (share) => onProgress(0.8 * share))) {
+    const cut = cutRows(rows, crop, size.width, 4)
+    for (let i = 0; i < cut.length; i += 4, at += 4) {
+      const alpha = cut[i + 3] / 255
+      for (let c = 0; c < 3; c++) rgba[at + c] = Math.round(cut[i + c] * alpha + 255 * (1 - alpha))
+      rgba[at + 3] = 255
+    }
+  }
+  const { data } = encodeJpeg({ width: crop.width, height: crop.height, data: rgba }, JPEG_QUALITY)
+  const file = new Uint8Array(data)
+  // Dots of an inch, in the segment that every file begins with (JFIF 1.02).
+  if (dpi !== undefined && file[3] === 0xe0) {
+    const dots = Math.round(dpi)
+    file.set([1, dots >> 8, dots & 255, dots >> 8, dots & 255], 13)
+  }
+  return file
 }
 
 /** A sheet as layers: what weighs a layer becomes part of its alpha, for the format knows no masks. */

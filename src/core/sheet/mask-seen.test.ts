@@ -14,7 +14,8 @@ const resources: SheetResources = {
   shotPass: () => null,
   revision: () => 'none',
   shotRevision: () => 'none',
-  paintTile: () => null, font: () => null,
+  paintTile: () => null,
+  font: () => null,
 }
 const size = { width: 200, height: 120 }
 /** A grey ground, and a layer that shows in a square from 50 to 150 and 30 to 90. */

@@ -11,7 +11,9 @@ const size = fc.record({ width: side, height: side })
 
 describe('passPlacement', () => {
   it('covers a sheet of its own shape, whatever the size', () => {
-    expect(passPlacement({ width: 1200, height: 750 }, { width: 797, height: 498 }, { fit: 'extend' })).toEqual({
+    expect(
+      passPlacement({ width: 1200, height: 750 }, { width: 797, height: 498 }, { fit: 'extend' }),
+    ).toEqual({
       x: 0,
       y: 0,
       width: 797,

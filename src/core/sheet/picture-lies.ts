@@ -23,4 +23,3 @@ export const boxInView = (
   width: Math.max(1, Math.round(width * view.width)),
   height: Math.max(1, Math.round(height * view.height)),
 })
-

@@ -67,10 +67,7 @@ export function breakLines(
   /** The first item of a line that was broken at one: spaces there vanish. */
   const startAfter = (at: number): number => {
     let i = at
-    while (
-      i < count &&
-      (items[i].kind === 'glue' || (items[i].kind === 'penalty' && !isForced(items[i])))
-    )
+    while (i < count && (items[i].kind === 'glue' || (items[i].kind === 'penalty' && !isForced(items[i]))))
       i++
     return i < count && isForced(items[i]) && i === at ? i + 1 : i
   }
@@ -83,9 +80,7 @@ export function breakLines(
   }
 
   // 2. Every way to end a line at each place where it may end, from the best ways to begin it.
-  let active: Node[] = [
-    { at: 0, line: 0, fitness: 1, isFlagged: false, demerits: 0, ratio: 0, before: null },
-  ]
+  let active: Node[] = [{ at: 0, line: 0, fitness: 1, isFlagged: false, demerits: 0, ratio: 0, before: null }]
   for (let at = 0; at <= count; at++) {
     const item = items[at] as ParagraphItem | undefined
     const isEnd = at === count

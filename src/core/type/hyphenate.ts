@@ -1,8 +1,8 @@
-import { hyphenateSync as german } from 'hyphen/de'
-import { hyphenateSync as english } from 'hyphen/en-gb'
-import { hyphenateSync as spanish } from 'hyphen/es'
-import { hyphenateSync as french } from 'hyphen/fr'
-import { hyphenateSync as italian } from 'hyphen/it'
+import german from 'hyphen/de/index.js'
+import english from 'hyphen/en-gb/index.js'
+import spanish from 'hyphen/es/index.js'
+import french from 'hyphen/fr/index.js'
+import italian from 'hyphen/it/index.js'
 import type { TypeStyle } from './type-style'
 
 export const SOFT_HYPHEN = '\u00ad'
@@ -18,7 +18,7 @@ export function hyphenated(
   language: TypeStyle['hyphens'],
 ): { readonly text: string; readonly toTyped: (at: number) => number } {
   if (language === 'none') return { text: typed, toTyped: (at) => at }
-  const text = LANGUAGES[language](typed)
+  const text = LANGUAGES[language].hyphenateSync(typed)
   const places = new Uint32Array(text.length + 1)
   let own = 0
   for (let at = 0; at < text.length; at++) {

@@ -139,8 +139,8 @@ export function layType(
   }
   const longest = Math.max(1e-6, ...lengths)
   const depth = isDown ? (frame.width ?? along) : frame.height
-  const { ascender, descender } = fonts[0].metrics
-  const deep = ascender - descender + (lines.length - 1) * style.leading
+  const { capHeight, descender } = fonts[0].metrics
+  const deep = capHeight - descender + (lines.length - 1) * style.leading
   const size = Math.min(along / longest, depth / Math.max(1e-6, deep))
   return { ...place(lines, style, size, along, frame, fonts, isDown), missing }
 }
@@ -306,11 +306,7 @@ function toLines(
 }
 
 /** What a column is wide. */
-function columnWidth(
-  style: TypeStyle,
-  along: number,
-  frame: { readonly height: number },
-): number {
+function columnWidth(style: TypeStyle, along: number, frame: { readonly height: number }): number {
   const columns = Math.round(style.columns)
   if (columns < 2 || frame.height <= 0) return along
   return Math.max(1, (along - ((columns - 1) * style.columnGap * style.size) / EM) / columns)
@@ -359,7 +355,9 @@ function looseLine(
   const hasHyphen = ending?.kind === 'penalty' && ending.isFlagged
   const start = number === 0 ? paragraph.start : (own[0]?.start ?? paragraph.start)
   // Spaces at the end belong to the line that they end.
-  const after = isLast ? clusters.at(-1) : clusters[Math.max(0, (clusterOf[startOfNext(items, to)] ?? next) - 1)]
+  const after = isLast
+    ? clusters.at(-1)
+    : clusters[Math.max(0, (clusterOf[startOfNext(items, to)] ?? next) - 1)]
   const line = {
     paragraph,
     clusters: own,
@@ -396,7 +394,9 @@ function place(
   scales: readonly number[] = [],
   insets: readonly { readonly left: number; readonly right: number }[] = [],
 ): Omit<TypeLayout, 'missing'> {
-  const { ascender, descender } = fonts[0].metrics
+  const { ascender, descender, capHeight } = fonts[0].metrics
+  // Capitals of the first line stand in line with the frame's upper edge.
+  const top = isDown ? 0.5 : capHeight
   const glyphs: PlacedGlyph[] = []
   const placed: TypeLine[] = []
   const columns = along === null || style.fit !== 'none' ? 1 : Math.round(style.columns)
@@ -411,10 +411,10 @@ function place(
     const step = style.leading * em
     // 1. The next baseline, in this column or the next.
     const space = line.isFirst && !isTop ? (style.paragraphSpace * size) / EM : 0
-    let next = isTop ? ascender * em : across + step + space
+    let next = isTop ? top * em : across + step + space
     if (columns > 1 && !isTop && column < columns - 1 && next - descender * em > frame.height + 1e-6) {
       column++
-      next = ascender * em
+      next = top * em
     }
     isTop = false
     across = next
@@ -437,7 +437,12 @@ function place(
     // Justified lines reach over both edges.
     const wider = style.align === 'justify' && line.spaceBy > 0 ? left + right : 0
     placed.push(
-      placeLine(line, placed.length, { from, across, em, style, isDown, wider, ascender, descender, scale }, glyphs),
+      placeLine(
+        line,
+        placed.length,
+        { from, across, em, style, isDown, wider, ascender, descender, scale },
+        glyphs,
+      ),
     )
   })
   const longest = Math.max(0, ...placed.map(({ length }) => length))
@@ -458,7 +463,10 @@ function place(
 }
 
 /** The room beside the first and the last letter of a line, in ems. */
-function sideRooms({ clusters }: LooseLine, style: TypeStyle): { readonly left: number; readonly right: number } {
+function sideRooms(
+  { clusters }: LooseLine,
+  style: TypeStyle,
+): { readonly left: number; readonly right: number } {
   const seen = inSeenOrder(clusters, ({ level }) => level)
   const edge = (cluster: Cluster | undefined, isLeft: boolean): number => {
     const shaped = isLeft ? cluster?.glyphs[0] : cluster?.glyphs.at(-1)
@@ -530,7 +538,8 @@ function placeLine(
     }
   }
   for (const cluster of inSeenOrder(line.clusters, ({ level }) => (isDown ? 0 : level))) {
-    const advance = (cluster.advance + (cluster.isSpace ? line.spaceBy : 0)) * sizeX + (cluster.isSpace ? more : 0)
+    const advance =
+      (cluster.advance + (cluster.isSpace ? line.spaceBy : 0)) * sizeX + (cluster.isSpace ? more : 0)
     put(cluster, advance)
     // A caret before each character that it stands for: a ligature is shared evenly.
     const count = Math.max(1, cluster.end - cluster.start)

@@ -41,7 +41,7 @@ function roomBeside({ glyphs, font }: EdgeLetter, side: 'left' | 'right'): numbe
     }
     ;[x0, y0] = [x, y]
   }
-  for (let i = 0; i < outline.length; ) {
+  for (let i = 0; i < outline.length;) {
     const numbers = [2, 2, 4, 6, 0][outline[i]]
     if (outline[i] === 0) [x0, y0] = [NaN, NaN]
     for (let k = 1; k < numbers; k += 2) touch(outline[i + k], outline[i + k + 1])
@@ -49,6 +49,9 @@ function roomBeside({ glyphs, font }: EdgeLetter, side: 'left' | 'right'): numbe
   }
   // Where a band is empty there is room for half a letter, as beside a full stop.
   const most = shaped.advanceX / 2
-  const sum = edges.reduce((all, room) => all + (Number.isNaN(room) ? most : Math.min(most, Math.max(0, room))), 0)
+  const sum = edges.reduce(
+    (all, room) => all + (Number.isNaN(room) ? most : Math.min(most, Math.max(0, room))),
+    0,
+  )
   return Math.max(0, sum / BANDS)
 }

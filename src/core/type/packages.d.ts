@@ -7,6 +7,9 @@ declare module 'linebreak' {
 }
 
 declare module 'hyphen/*' {
-  /** Puts soft hyphens where a word may be divided. */
-  export function hyphenateSync(text: string, options?: { readonly minWordLength?: number }): string
+  const hyphenation: {
+    /** Puts soft hyphens where words may be divided. */
+    hyphenateSync(text: string, options?: { readonly minWordLength?: number }): string
+  }
+  export default hyphenation
 }

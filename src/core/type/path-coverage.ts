@@ -66,7 +66,14 @@ function addSide(
 }
 
 /** A side within one row, from left to right; what lies beside the window is put at its borders. */
-function addPiece(sums: Float32Array, at: number, width: number, from: number, to: number, down: number): void {
+function addPiece(
+  sums: Float32Array,
+  at: number,
+  width: number,
+  from: number,
+  to: number,
+  down: number,
+): void {
   if (to <= 0) {
     sums[at] += down
     return

@@ -23,6 +23,7 @@ interface ShaperExports {
   hb_font_set_variations(font: number, variations: number, count: number): void
   hb_font_get_h_extents(font: number, extents: number): number
   hb_font_get_nominal_glyph(font: number, unicode: number, glyph: number): number
+  hb_font_get_glyph_h_advance(font: number, glyph: number): number
   hb_font_draw_glyph(font: number, glyph: number, funcs: number, data: number): void
   hb_ot_metrics_get_position(font: number, tag: number, position: number): number
   hb_ot_name_get_utf16(face: number, name: number, language: number, size: number, text: number): number
@@ -119,12 +120,7 @@ class Engine {
       }
     call.hb_draw_funcs_set_move_to_func(funcs, callback('iiiffi', put(OUTLINE.move, 3, 5)), 0, 0)
     call.hb_draw_funcs_set_line_to_func(funcs, callback('iiiffi', put(OUTLINE.line, 3, 5)), 0, 0)
-    call.hb_draw_funcs_set_quadratic_to_func(
-      funcs,
-      callback('iiiffffi', put(OUTLINE.quadratic, 3, 7)),
-      0,
-      0,
-    )
+    call.hb_draw_funcs_set_quadratic_to_func(funcs, callback('iiiffffi', put(OUTLINE.quadratic, 3, 7)), 0, 0)
     call.hb_draw_funcs_set_cubic_to_func(funcs, callback('iiiffffffi', put(OUTLINE.cubic, 3, 9)), 0, 0)
     call.hb_draw_funcs_set_close_path_func(funcs, callback('iiii', put(OUTLINE.close, 3, 3)), 0, 0)
     this.drawFuncs = funcs
@@ -161,7 +157,7 @@ export class FontFile {
   private readonly fonts = new Map<string, Font>()
 
   /** @param bytes of a TrueType or OpenType file. @throws {InvalidValueError} where it is none. */
-  constructor(bytes: Uint8Array) {
+  constructor(readonly bytes: Uint8Array) {
     const { library } = theEngine()
     const { call } = library
     const data = call.malloc(bytes.length)
@@ -238,7 +234,7 @@ export class FontFile {
       for (const font of this.fonts.values()) font.close()
       this.fonts.clear()
     }
-    const made = new Font(this.face, this.unitsPerEm, axes)
+    const made = new Font(this, this.face, this.unitsPerEm, axes)
     this.fonts.set(key, made)
     return made
   }
@@ -251,9 +247,10 @@ export class Font {
   readonly metrics: FontMetrics
 
   constructor(
+    readonly file: FontFile,
     face: number,
     private readonly unitsPerEm: number,
-    axes: Readonly<Record<string, number>>,
+    readonly axes: Readonly<Record<string, number>>,
   ) {
     const e = theEngine()
     const { call } = e.library
@@ -288,6 +285,11 @@ export class Font {
 
   close(): void {
     theEngine().library.call.hb_font_destroy(this.font)
+  }
+
+  /** How far a glyph moves the pen, in ems. */
+  advanceOf(glyph: number): number {
+    return theEngine().library.call.hb_font_get_glyph_h_advance(this.font, glyph) / this.unitsPerEm
   }
 
   /** Whether it has a glyph of its own for a character. */
@@ -360,7 +362,7 @@ export class Font {
     e.library.call.hb_font_draw_glyph(this.font, glyph, e.drawFuncs, 0)
     const made = Float32Array.from(e.drawn)
     const per = 1 / this.unitsPerEm
-    for (let i = 0; i < made.length; ) {
+    for (let i = 0; i < made.length;) {
       const points = OUTLINE_NUMBERS[made[i]]
       for (let k = 1; k <= points; k++) made[i + k] *= per
       i += 1 + points

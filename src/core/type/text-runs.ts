@@ -14,9 +14,19 @@ export interface TextRun {
 const bidi = bidiFactory()
 
 /** Scripts that are shaped by rules of their own; all others go with what stands beside them. */
-const SCRIPTS = ['Latin', 'Greek', 'Cyrillic', 'Hebrew', 'Arabic', 'Devanagari', 'Thai', 'Hangul', 'Han', 'Hiragana', 'Katakana'].map(
-  (name) => new RegExp(`\\p{Script=${name}}`, 'u'),
-)
+const SCRIPTS = [
+  'Latin',
+  'Greek',
+  'Cyrillic',
+  'Hebrew',
+  'Arabic',
+  'Devanagari',
+  'Thai',
+  'Hangul',
+  'Han',
+  'Hiragana',
+  'Katakana',
+].map((name) => new RegExp(`\\p{Script=${name}}`, 'u'))
 const scriptOf = (character: string): number => SCRIPTS.findIndex((script) => script.test(character))
 
 /** Levels of each UTF-16 unit. @param base `auto`: by the first letter that has a direction. */
@@ -59,7 +69,7 @@ export function inSeenOrder<T>(items: readonly T[], levelOf: (item: T) => number
   const levels = out.map(levelOf)
   const highest = Math.max(0, ...levels)
   for (let level = highest; level >= 1; level--)
-    for (let i = 0; i < out.length; ) {
+    for (let i = 0; i < out.length;) {
       if (levels[i] < level) {
         i++
         continue

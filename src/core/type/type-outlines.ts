@@ -59,8 +59,7 @@ export function frameMap(frame: TypeFrame, style: TypeStyle, height: number): Fr
 function warpMap({ warp, bend }: TypeStyle, width: number, height: number): FrameMap {
   const amount = bend / 100
   if (warp === 'none' || amount === 0) return (x, y) => [x, y]
-  if (warp === 'wave')
-    return (x, y) => [x, y - 0.35 * amount * height * Math.sin((2 * Math.PI * x) / width)]
+  if (warp === 'wave') return (x, y) => [x, y - 0.35 * amount * height * Math.sin((2 * Math.PI * x) / width)]
   if (warp === 'rise') return (x, y) => [x, y - amount * height * (x / width - 0.5)]
   // An arc over which the frame's middle line keeps its length: a half circle at 100 %.
   const radius = width / (Math.PI * amount)
@@ -77,7 +76,8 @@ export function quadMap(corners: readonly (readonly [number, number])[]): FrameM
   const [sx, sy] = [x0 - x1 + x2 - x3, y0 - y1 + y2 - y3]
   const [dx1, dy1, dx2, dy2] = [x1 - x2, y1 - y2, x3 - x2, y3 - y2]
   const det = dx1 * dy2 - dx2 * dy1
-  if (Math.abs(det) < 1e-12) return (u, v) => [x0 + u * (x1 - x0) + v * (x3 - x0), y0 + u * (y1 - y0) + v * (y3 - y0)]
+  if (Math.abs(det) < 1e-12)
+    return (u, v) => [x0 + u * (x1 - x0) + v * (x3 - x0), y0 + u * (y1 - y0) + v * (y3 - y0)]
   const g = (sx * dy2 - dx2 * sy) / det
   const h = (dx1 * sy - sx * dy1) / det
   const [a, b, d, e] = [x1 - x0 + g * x1, x3 - x0 + h * x3, y1 - y0 + g * y1, y3 - y0 + h * y3]
@@ -204,7 +204,7 @@ function drawOutline(
 ): void {
   let [x0, y0] = [0, 0]
   let isOpen = false
-  for (let i = 0; i < outline.length; ) {
+  for (let i = 0; i < outline.length;) {
     const what = outline[i]
     const o = i + 1
     if (what === OUTLINE.move) {

@@ -24,7 +24,11 @@ export const typeStyleSchema = z.object({
   ...grouped('Paragraph', {
     fit: choiceParam({
       label: 'Fits',
-      options: { none: 'Its size stays', lines: 'Each line as wide as the frame', box: 'All within the frame' },
+      options: {
+        none: 'Its size stays',
+        lines: 'Each line as wide as the frame',
+        box: 'All within the frame',
+      },
       default: 'none',
     }),
     direction: choiceParam({
@@ -43,7 +47,14 @@ export const typeStyleSchema = z.object({
       default: 0,
     }),
     columns: numberParam({ label: 'Columns', min: 1, max: 8, step: 1, default: 1 }),
-    columnGap: numberParam({ label: 'Between columns', unit: '‰', min: 0, max: 8000, step: 10, default: 1200 }),
+    columnGap: numberParam({
+      label: 'Between columns',
+      unit: '‰',
+      min: 0,
+      max: 8000,
+      step: 10,
+      default: 1200,
+    }),
     opticalMargins: toggleParam({ label: 'Margins by eye', default: false }),
     hyphens: choiceParam({
       label: 'Divides words',

@@ -146,7 +146,8 @@ const limited = ([x, y, width, height]: Box): [number, number, number, number] =
 function Distances({ box: [x, y, width, height], page }: { readonly box: Box; readonly page: ProjectSheet }) {
   const own = pageOf(page)
   const trim = trimBox(own)
-  const words = (px: number) => `${Number(inUnit(toMm(px, own), own).toFixed(own.unit === 'in' ? 2 : 0))} ${own.unit}`
+  const words = (px: number) =>
+    `${Number(inUnit(toMm(px, own), own).toFixed(own.unit === 'in' ? 2 : 0))} ${own.unit}`
   const rooms = [
     { at: [(trim[0] + x) / 2, y + height / 2], room: (x - trim[0]) * page.width },
     { at: [(x + width + trim[2]) / 2, y + height / 2], room: (trim[2] - x - width) * page.width },

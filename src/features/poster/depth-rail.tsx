@@ -23,13 +23,16 @@ const [PART_WIDTH, END_WIDTH] = [64, 46]
 /** How near a layer stands: the parts of the shot from far to near, and the layer as a peg among them. */
 export function DepthRail({ project, page, layer }: DepthRailProps) {
   const passes = passesOf(project, page.shotId)
-  const hasPasses = (['id', 'depth'] as const).every((kind) => passes.some((p) => p.kind === kind && p.rendered))
+  const hasPasses = (['id', 'depth'] as const).every((kind) =>
+    passes.some((p) => p.kind === kind && p.rendered),
+  )
   const parts = useStandingParts(project, page.shotId, hasPasses)
   const wayRef = useRef<HTMLDivElement>(null)
   const shown = parts ? shownParts(parts) : []
   const depth = layer ? depthOf(layer) : null
   const gap = gapOf(shown, depth)
-  const stand = (next: number) => layer && standAt(layer.id, depthAtGap(shown, Math.min(shown.length, Math.max(0, next))))
+  const stand = (next: number) =>
+    layer && standAt(layer.id, depthAtGap(shown, Math.min(shown.length, Math.max(0, next))))
   const drag = (e: PointerEvent<HTMLElement>) => {
     const box = wayRef.current?.getBoundingClientRect()
     if (!box || !e.currentTarget.hasPointerCapture(e.pointerId)) return
@@ -115,7 +118,11 @@ export function DepthRail({ project, page, layer }: DepthRailProps) {
 }
 
 /** The parts of a shot by depth; null until they are known. */
-function useStandingParts(project: Project, shotId: string, hasPasses: boolean): readonly StandingPart[] | null {
+function useStandingParts(
+  project: Project,
+  shotId: string,
+  hasPasses: boolean,
+): readonly StandingPart[] | null {
   const [found, setFound] = useState<readonly StandingPart[] | null>(null)
   const rendered = passesOf(project, shotId)
     .filter(({ kind }) => kind === 'id' || kind === 'depth')
@@ -154,4 +161,3 @@ function Silhouette({ part, isBehind }: { readonly part: StandingPart; readonly 
   }, [part, isBehind])
   return <canvas ref={ref} width={SIDE} height={SIDE} aria-hidden="true" />
 }
-

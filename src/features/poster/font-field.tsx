@@ -22,7 +22,9 @@ interface FontFieldProps {
 
 const GROUPS = [...new Set(CATALOGUE.map(({ group }) => group))]
 /** One of each family: its first. */
-const FAMILIES = CATALOGUE.filter((font, i) => CATALOGUE.findIndex(({ family }) => family === font.family) === i)
+const FAMILIES = CATALOGUE.filter(
+  (font, i) => CATALOGUE.findIndex(({ family }) => family === font.family) === i,
+)
 
 /** What a block is set in: its family, style, and where along its axes. */
 export function FontField({ project, layerId, content }: FontFieldProps) {
@@ -103,13 +105,25 @@ export function FontField({ project, layerId, content }: FontFieldProps) {
           step={axis.max - axis.min > 20 ? 1 : 0.01}
           defaultValue={axis.default}
           onChange={(value) =>
-            changeContent(layerId, 'type', axis.label.toLowerCase(), (type) => void (type.axes[axis.tag] = value), axis.tag)
+            changeContent(
+              layerId,
+              'type',
+              axis.label.toLowerCase(),
+              (type) => void (type.axes[axis.tag] = value),
+              axis.tag,
+            )
           }
         />
       ))}
-      <p className="quiet" style={{ margin: '6px 0 0' }}>
-        {shipped ? `${shipped.licence}. ${shipped.attribution}` : own ? own.licence || 'It names no licence.' : ''}
-      </p>
+      <details className="param-group">
+        <summary>
+          <span>Licence</span>
+          <span className="quiet">{shipped?.licence ?? 'as it says'}</span>
+        </summary>
+        <p className="quiet" style={{ margin: '2px 0 6px', overflowWrap: 'anywhere' }}>
+          {shipped ? shipped.attribution : own?.licence || 'It names none.'}
+        </p>
+      </details>
       <Menu
         open={anchor !== null}
         anchorEl={anchor}

@@ -22,7 +22,12 @@ export function letterPlaces(
       return [
         {
           text: letter,
-          box: [box[0] + x * perX, box[1] + y * perY, Math.max(0.001, width * perX), Math.max(0.001, height * perY)] as const,
+          box: [
+            box[0] + x * perX,
+            box[1] + y * perY,
+            Math.max(0.001, width * perX),
+            Math.max(0.001, height * perY),
+          ] as const,
         },
       ]
     }),

@@ -9,6 +9,7 @@ import { layersOf } from '@/core/sheet/sheet-tree'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
 import { changeAnyLayer } from '../sheet/layer-actions'
+import { PosterOut } from './poster-out'
 
 interface PageInspectorProps {
   readonly project: Project
@@ -17,7 +18,9 @@ interface PageInspectorProps {
 
 const isSize = (own: Page, size: (typeof PAPER_SIZES)[number], isLying: boolean): boolean => {
   const [width, height] = isLying ? [size.heightMm, size.widthMm] : [size.widthMm, size.heightMm]
-  return Math.abs(own.widthMm - width) < 0.2 && Math.abs(own.heightMm - height) < 0.2 && own.unit === size.unit
+  return (
+    Math.abs(own.widthMm - width) < 0.2 && Math.abs(own.heightMm - height) < 0.2 && own.unit === size.unit
+  )
 }
 
 /** The paper of the page at work, and all that lies on it. */
@@ -41,7 +44,11 @@ export function PageInspector({ project, page }: PageInspectorProps) {
       step={own.unit === 'in' ? 0.05 : own.unit === 'px' ? 1 : 0.5}
       unit={own.unit}
       onChange={(value) =>
-        changePage(label.toLowerCase(), (draft) => put(draft as Page, Math.max(leastMm, fromUnit(value, own))), label)
+        changePage(
+          label.toLowerCase(),
+          (draft) => put(draft as Page, Math.max(leastMm, fromUnit(value, own))),
+          label,
+        )
       }
     />
   )
@@ -133,7 +140,11 @@ export function PageInspector({ project, page }: PageInspectorProps) {
               className="swatch"
               value={(page.background ?? '#ffffff').slice(0, 7)}
               onChange={(e) =>
-                changeSheet('paper colour', (sheet) => void (sheet.background = e.target.value), 'paper colour')
+                changeSheet(
+                  'paper colour',
+                  (sheet) => void (sheet.background = e.target.value),
+                  'paper colour',
+                )
               }
             />
           </span>
@@ -165,10 +176,13 @@ export function PageInspector({ project, page }: PageInspectorProps) {
           <SwitchRow
             label="Register marks"
             checked={own.marks.registration}
-            onChange={(value) => changePage('register marks', (draft) => void (draft.marks.registration = value))}
+            onChange={(value) =>
+              changePage('register marks', (draft) => void (draft.marks.registration = value))
+            }
           />
         </details>
       </section>
+      <PosterOut project={project} page={page} />
       <section className="section">
         <div className="section-head">
           <span>Series</span>
@@ -225,7 +239,9 @@ function NameRow({ label, id, name, onRename }: NameRowProps) {
 
 /** What lies on the page, the front first. */
 function Layers({ page }: { readonly page: ProjectSheet }) {
-  const layers = layersOf(page).filter(({ id }) => page.roots.includes(id)).reverse()
+  const layers = layersOf(page)
+    .filter(({ id }) => page.roots.includes(id))
+    .reverse()
   const move = (id: string, by: 1 | -1) =>
     changeSheet('order of layers', (sheet) => {
       const at = sheet.roots.indexOf(id)
@@ -244,20 +260,36 @@ function Layers({ page }: { readonly page: ProjectSheet }) {
       <ul className="page-list">
         {layers.map(({ id, name, visible }) => (
           <li key={id}>
-            <button className="row-name" onClick={() => setBench({ layerId: id })} style={{ opacity: visible ? 1 : 0.55 }}>
+            <button
+              className="row-name"
+              onClick={() => setBench({ layerId: id })}
+              style={{ opacity: visible ? 1 : 0.55 }}
+            >
               {name}
             </button>
-            <button className="link" aria-label={`Bring ${name} forward`} title="Forward" onClick={() => move(id, 1)}>
+            <button
+              className="link"
+              aria-label={`Bring ${name} forward`}
+              title="Forward"
+              onClick={() => move(id, 1)}
+            >
               ↑
             </button>
-            <button className="link" aria-label={`Send ${name} back`} title="Back" onClick={() => move(id, -1)}>
+            <button
+              className="link"
+              aria-label={`Send ${name} back`}
+              title="Back"
+              onClick={() => move(id, -1)}
+            >
               ↓
             </button>
             <button
               className="link"
               aria-pressed={visible}
               aria-label={`${name} shown in this format`}
-              onClick={() => changeAnyLayer(id, visible ? 'hide layer' : 'show layer', (l) => void (l.visible = !visible))}
+              onClick={() =>
+                changeAnyLayer(id, visible ? 'hide layer' : 'show layer', (l) => void (l.visible = !visible))
+              }
             >
               {visible ? 'Hide' : 'Show'}
             </button>

@@ -30,7 +30,12 @@ export function PageLines({ page, width, height, guides = [], isGridSeen }: Page
     [x0, y1, -1, 1],
   ]
   return (
-    <svg className="page-lines" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" aria-hidden="true">
+    <svg
+      className="page-lines"
+      viewBox={`0 0 ${width} ${height}`}
+      preserveAspectRatio="none"
+      aria-hidden="true"
+    >
       {isGridSeen && <Grid page={page} margin={margin} />}
       {bleedMm > 0 && (
         <>
@@ -87,7 +92,14 @@ function Grid({ page, margin }: { readonly page: Page; readonly margin: readonly
           <rect key={i} className="column" x={x0 + i * (own + gap)} y={y0} width={own} height={y1 - y0} />
         ))}
       {Array.from({ length: lines }, (_, i) => (
-        <line key={i} className="baseline" x1={x0} x2={x1} y1={y0 + (i + 1) * step} y2={y0 + (i + 1) * step} />
+        <line
+          key={i}
+          className="baseline"
+          x1={x0}
+          x2={x1}
+          y1={y0 + (i + 1) * step}
+          y2={y0 + (i + 1) * step}
+        />
       ))}
     </>
   )

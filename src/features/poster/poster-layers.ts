@@ -78,7 +78,10 @@ export const standAt = (layerId: string, depth: number | null): void =>
         if (others.length === 0 && !layer.mask.invert && layer.mask.effects.length === 0) layer.mask = null
         return
       }
-      const term = newTerm('standing', { depth: Math.min(3, Math.max(-1, depth)), join: others.length > 0 ? 'intersect' : 'add' })
+      const term = newTerm('standing', {
+        depth: Math.min(1000, Math.max(-10, depth)),
+        join: others.length > 0 ? 'intersect' : 'add',
+      })
       layer.mask = layer.mask ?? newMask()
       layer.mask.terms = [...others, term]
     },
@@ -86,7 +89,10 @@ export const standAt = (layerId: string, depth: number | null): void =>
   )
 
 /** Takes a block apart into its letters, each a block of its own, where it stands. */
-export function takeApart(layer: SheetNode, places: readonly { readonly text: string; readonly box: readonly [number, number, number, number] }[]): void {
+export function takeApart(
+  layer: SheetNode,
+  places: readonly { readonly text: string; readonly box: readonly [number, number, number, number] }[],
+): void {
   if (layer.content.kind !== 'type') return
   const { content } = layer
   const ids: string[] = []
@@ -114,5 +120,7 @@ export function takeApart(layer: SheetNode, places: readonly { readonly text: st
 }
 
 /** What a font is called. */
-export const fontName = (fonts: readonly { readonly id: string; readonly name: string }[], id: string): string =>
-  catalogueFont(id)?.family ?? fonts.find((own) => own.id === id)?.name ?? 'a font that is gone'
+export const fontName = (
+  fonts: readonly { readonly id: string; readonly name: string }[],
+  id: string,
+): string => catalogueFont(id)?.family ?? fonts.find((own) => own.id === id)?.name ?? 'a font that is gone'

@@ -163,6 +163,8 @@ const styles = {
     cursor: 'ew-resize',
     touchAction: 'none',
   },
+  '.depth-rail .peg:focus-visible': { outline: 'none' },
+  '.depth-rail .peg:focus-visible b': { outline: '2px solid var(--ink)', outlineOffset: 1 },
   '.depth-rail .peg b': {
     position: 'absolute',
     top: 2,

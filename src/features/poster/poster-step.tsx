@@ -15,7 +15,14 @@ import { setBench, useViewStore } from '@/state/view-store'
 import { LengthUnitProvider } from '@/ui/fields/length-unit'
 import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
-import { addFillLayer, addPictureLayer, addTexture, addWash, deleteLayer, duplicateLayer } from '../sheet/layer-actions'
+import {
+  addFillLayer,
+  addPictureLayer,
+  addTexture,
+  addWash,
+  deleteLayer,
+  duplicateLayer,
+} from '../sheet/layer-actions'
 import { LayerInspector } from '../sheet/layer-inspector'
 import { FillHandles } from '../sheet/fill-handles'
 import { PictureHandles } from '../sheet/picture-handles'
@@ -65,8 +72,8 @@ function NoPoster() {
       <PosterStepStyles />
       <h2 className="display">No poster yet</h2>
       <p>
-        A poster takes a sheet to paper: type that stands among the parts of the shot, a frame, ink and grain, in as
-        many formats as you need. What you change in the sheet later is changed here at once.
+        A poster takes a sheet to paper: type that stands among the parts of the shot, a frame, ink and grain,
+        in as many formats as you need. What you change in the sheet later is changed here at once.
       </p>
       <Button variant="contained" onClick={() => addPoster(FIRST_PAPER)} data-testid="begin-poster">
         Begin a poster of the sheet at work
@@ -151,8 +158,18 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
     { id: 'fill', label: 'Add a fill', run: addFillLayer },
     { id: 'texture', label: 'Add a texture', run: addTexture },
     { id: 'wash', label: 'Add a wash', run: () => addWash() },
-    { id: 'grid', label: isGridSeen ? 'Hide margins and columns' : 'Show margins and columns', keys: 'g', run: () => setGridSeen(!isGridSeen) },
-    { id: 'squint', label: 'Squint', keys: 's', run: () => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' }) },
+    {
+      id: 'grid',
+      label: isGridSeen ? 'Hide margins and columns' : 'Show margins and columns',
+      keys: 'g',
+      run: () => setGridSeen(!isGridSeen),
+    },
+    {
+      id: 'squint',
+      label: 'Squint',
+      keys: 's',
+      run: () => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' }),
+    },
     { id: 'thumbnail', label: 'See it as a thumbnail', run: () => setSmallSeen(!areSmallSeen) },
     { id: 'next', label: 'Next layer', keys: 'ArrowRight', run: () => step(1) },
     { id: 'previous', label: 'Previous layer', keys: 'ArrowLeft', run: () => step(-1) },
@@ -161,7 +178,12 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
       ? [
           { id: 'edit', label: `Edit ${layer.name}`, keys: 'Enter', run: () => setEditing(true) },
           { id: 'delete', label: `Delete ${layer.name}`, keys: 'Delete', run: () => deleteLayer(layer.id) },
-          { id: 'duplicate', label: `Duplicate ${layer.name}`, keys: '$mod+d', run: () => duplicateLayer(layer.id) },
+          {
+            id: 'duplicate',
+            label: `Duplicate ${layer.name}`,
+            keys: '$mod+d',
+            run: () => duplicateLayer(layer.id),
+          },
         ]
       : []),
   ])
@@ -208,13 +230,24 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
                 {own.bleedMm > 0 && `, bleed ${Number(inUnit(own.bleedMm, own).toFixed(2))} ${own.unit}`}
               </span>
               {problem && <span role="alert">{problem}</span>}
-              <button className="link" style={{ color: 'inherit' }} aria-pressed={isGridSeen} onClick={() => setGridSeen(!isGridSeen)}>
+              <button
+                className="link"
+                style={{ color: 'inherit' }}
+                aria-pressed={isGridSeen}
+                onClick={() => setGridSeen(!isGridSeen)}
+              >
                 {isGridSeen ? 'Hide margins' : 'Margins'}
               </button>
             </>
           }
         >
-          <PageLines page={own} width={page.width} height={page.height} guides={guides} isGridSeen={isGridSeen} />
+          <PageLines
+            page={own}
+            width={page.width}
+            height={page.height}
+            guides={guides}
+            isGridSeen={isGridSeen}
+          />
           {layer && !edited && (
             <BlockHandles
               key={layer.id}
@@ -225,7 +258,9 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
               onPress={pick}
             />
           )}
-          {layer?.content.kind === 'fill' && <FillHandles layerId={layer.id} content={layer.content} sheet={page} />}
+          {layer?.content.kind === 'fill' && (
+            <FillHandles layerId={layer.id} content={layer.content} sheet={page} />
+          )}
           {layer?.content.kind === 'picture' && (
             <PictureHandles layerId={layer.id} content={layer.content} sheet={page} />
           )}
@@ -252,7 +287,12 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
         <LengthUnitProvider value={lengths}>
           {layer ? (
             <>
-              <button className="link" style={{ paddingLeft: 0 }} onClick={() => choose(null)} data-testid="to-page">
+              <button
+                className="link"
+                style={{ paddingLeft: 0 }}
+                onClick={() => choose(null)}
+                data-testid="to-page"
+              >
                 All of {page.name}
               </button>
               <LayerInspector
@@ -270,7 +310,12 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
                       onEdit={() => setEditing(true)}
                     />
                   ) : layer.content.kind === 'sheet' ? (
-                    <SheetFrameSection project={project} page={page} layerId={layer.id} content={layer.content} />
+                    <SheetFrameSection
+                      project={project}
+                      page={page}
+                      layerId={layer.id}
+                      content={layer.content}
+                    />
                   ) : null
                 }
               />
@@ -300,4 +345,3 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
     </div>
   )
 }
-

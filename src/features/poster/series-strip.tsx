@@ -59,12 +59,20 @@ export function SeriesStrip({ project, page, areSmallSeen, onSmallSeen }: Series
             title={sizeInWords(pageOf(own))}
             onClick={() => goToPage(own.id)}
           >
-            <i style={{ width: Math.max(4, widthMm * per), height: Math.max(4, heightMm * per) }} aria-hidden="true" />
+            <i
+              style={{ width: Math.max(4, widthMm * per), height: Math.max(4, heightMm * per) }}
+              aria-hidden="true"
+            />
             {own.name}
           </button>
         )
       })}
-      <button className="link" aria-haspopup="menu" data-testid="add-format" onClick={(e) => setAnchor(e.currentTarget)}>
+      <button
+        className="link"
+        aria-haspopup="menu"
+        data-testid="add-format"
+        onClick={(e) => setAnchor(e.currentTarget)}
+      >
         Add a format
       </button>
       <span className="spacer" />

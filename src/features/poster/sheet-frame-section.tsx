@@ -4,6 +4,7 @@ import type { ContentOf } from '@/core/sheet/contents/registry'
 import { sheetsOf } from '@/data/active-shot'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
+import { ContentSection } from '../sheet/content-section'
 import { changeContent } from '../sheet/layer-actions'
 
 interface SheetFrameSectionProps {
@@ -27,50 +28,66 @@ export function SheetFrameSection({ project, page, layerId, content }: SheetFram
       unit="%"
       defaultValue={50}
       onChange={(value) =>
-        changeContent(layerId, 'sheet', 'which part', (own) => void (own.focus[axis] = value / 100), `focus ${axis}`)
+        changeContent(
+          layerId,
+          'sheet',
+          'which part',
+          (own) => void (own.focus[axis] = value / 100),
+          `focus ${axis}`,
+        )
       }
     />
   )
   return (
-    <section className="section">
-      <div className="section-head">
-        <span>Shows</span>
-        <span>
-          <button
-            className="link"
-            onClick={() =>
-              changeContent(layerId, 'sheet', 'cover the page', (own) => void (own.box = [0, 0, 1, 1]))
+    <>
+      <section className="section">
+        <div className="section-head">
+          <span>Shows</span>
+          <span>
+            <button
+              className="link"
+              onClick={() =>
+                changeContent(layerId, 'sheet', 'cover the page', (own) => void (own.box = [0, 0, 1, 1]))
+              }
+            >
+              Cover the page
+            </button>
+          </span>
+        </div>
+        {!isThere && (
+          <p className="problem" role="status">
+            Its sheet is gone: choose another.
+          </p>
+        )}
+        <div className="row">
+          <label htmlFor="shown-sheet">Sheet</label>
+          <select
+            id="shown-sheet"
+            className="plain-select wide"
+            value={isThere ? content.sheetId : ''}
+            onChange={(e) =>
+              changeContent(
+                layerId,
+                'sheet',
+                'show another sheet',
+                (own) => void (own.sheetId = e.target.value),
+              )
             }
           >
-            Cover the page
-          </button>
-        </span>
-      </div>
-      {!isThere && (
-        <p className="problem" role="status">
-          Its sheet is gone: choose another.
-        </p>
-      )}
-      <div className="row">
-        <label htmlFor="shown-sheet">Sheet</label>
-        <select
-          id="shown-sheet"
-          className="plain-select wide"
-          value={isThere ? content.sheetId : ''}
-          onChange={(e) =>
-            changeContent(layerId, 'sheet', 'show another sheet', (own) => void (own.sheetId = e.target.value))
-          }
-        >
-          {!isThere && <option value="">Gone</option>}
-          {sheets.map(({ id, name, shotId }) => (
-            <option key={id} value={id}>
-              {shotId === page.shotId ? name : `${name}, ${project.shots.find((shot) => shot.id === shotId)?.name ?? ''}`}
-            </option>
-          ))}
-        </select>
-      </div>
-      {place(0, 'Across')}
-      {place(1, 'Down')}
-    </section>
+            {!isThere && <option value="">Gone</option>}
+            {sheets.map(({ id, name, shotId }) => (
+              <option key={id} value={id}>
+                {shotId === page.shotId
+                  ? name
+                  : `${name}, ${project.shots.find((shot) => shot.id === shotId)?.name ?? ''}`}
+              </option>
+            ))}
+          </select>
+        </div>
+        {place(0, 'Across')}
+        {place(1, 'Down')}
+      </section>
+      <ContentSection layerId={layerId} content={content} />
+    </>
   )
 }

@@ -84,5 +84,7 @@ export function verticalStep(set: Lines, index: number, by: 1 | -1): number | nu
   const next = set.lines[set.lines.indexOf(line) + by] as TypeLine | undefined
   if (!next) return by < 0 ? line.start : line.end
   const at = caretOn(line, index)
-  return next.carets.reduce((best, caret) => (Math.abs(caret.at - at) < Math.abs(best.at - at) ? caret : best)).index
+  return next.carets.reduce((best, caret) =>
+    Math.abs(caret.at - at) < Math.abs(best.at - at) ? caret : best,
+  ).index
 }

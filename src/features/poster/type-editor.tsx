@@ -23,7 +23,11 @@ interface TypeEditorProps {
 export function TypeEditor({ layerId, content, set, sheet, onEnd }: TypeEditorProps) {
   const fieldRef = useRef<HTMLTextAreaElement>(null)
   const overlayRef = useRef<HTMLDivElement>(null)
-  const [chosen, setChosen] = useState({ start: content.text.length, end: content.text.length, isBackward: false })
+  const [chosen, setChosen] = useState({
+    start: content.text.length,
+    end: content.text.length,
+    isBackward: false,
+  })
   const dragFrom = useRef<number | null>(null)
   useEffect(() => {
     const field = fieldRef.current
@@ -139,7 +143,16 @@ export function TypeEditor({ layerId, content, set, sheet, onEnd }: TypeEditorPr
         {caret &&
           ['caret-under', 'caret'].map((name) => {
             const [from, to] = caret.map(at)
-            return <line key={`${name} ${head}`} className={name} x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} />
+            return (
+              <line
+                key={`${name} ${head}`}
+                className={name}
+                x1={from[0]}
+                y1={from[1]}
+                x2={to[0]}
+                y2={to[1]}
+              />
+            )
           })}
       </svg>
     </div>

@@ -8,6 +8,7 @@ import { catalogueFont } from '@/core/type/font-catalogue'
 import type { Project } from '@/data/project-schema'
 import type { SeenType } from '@/engine/sheet-requests'
 import { askSheet } from '@/state/sheet-sync'
+import { ContentSection } from '../sheet/content-section'
 import { changeContent } from '../sheet/layer-actions'
 import { faceName } from './font-styles'
 import { FontField } from './font-field'
@@ -27,6 +28,7 @@ export function TypeSection({ project, layer, content, set, onEdit }: TypeSectio
   return (
     <>
       <FontField project={project} layerId={layer.id} content={content} />
+      <ContentSection layerId={layer.id} content={content} />
       <section className="section">
         <div className="section-head">
           <span>Text</span>
@@ -80,7 +82,13 @@ function ReadsRow({ project, layer }: { readonly project: Project; readonly laye
   if (!reads) return null
   const { ratio, worstRatio, lightness } = reads
   const verdict =
-    worstRatio >= SMALL ? 'good' : ratio >= LARGE ? (worstRatio >= LARGE ? 'good where it is large' : 'weak in places') : 'hard to read'
+    worstRatio >= SMALL
+      ? 'good'
+      : ratio >= LARGE
+        ? worstRatio >= LARGE
+          ? 'good where it is large'
+          : 'weak in places'
+        : 'hard to read'
   return (
     <div className="row" style={{ gridTemplateColumns: '92px 1fr' }} data-testid="reads">
       <span className="label">Reads</span>
@@ -108,7 +116,9 @@ const MOST_BY = 1000
 /** Distances of pairs of letters, set by hand: each a tile that is dragged sideways. */
 function Pairs({ layerId, content, pairs }: PairsProps) {
   const known = new Map(content.pairs.map((own) => [own.pair, own.by]))
-  const shown = [...new Set([...known.keys(), ...pairs])].filter((pair) => pairs.includes(pair)).slice(0, MOST_PAIRS)
+  const shown = [...new Set([...known.keys(), ...pairs])]
+    .filter((pair) => pairs.includes(pair))
+    .slice(0, MOST_PAIRS)
   const set = (pair: string, by: number) =>
     changeContent(
       layerId,
@@ -154,7 +164,13 @@ function PairTile({ pair, by, face, onChange }: PairTileProps) {
   const taken = useRef<{ readonly x: number; readonly by: number } | null>(null)
   const key = (e: KeyboardEvent) => {
     const step = e.shiftKey ? 10 : 1
-    const next = { ArrowLeft: by - step, ArrowDown: by - step, ArrowRight: by + step, ArrowUp: by + step, Home: 0 }[e.key]
+    const next = {
+      ArrowLeft: by - step,
+      ArrowDown: by - step,
+      ArrowRight: by + step,
+      ArrowUp: by + step,
+      Home: 0,
+    }[e.key]
     if (next === undefined) return
     e.preventDefault()
     e.stopPropagation()

@@ -128,7 +128,7 @@ export function LayerInspector({ project, layer, picking, setPicking, own }: Lay
       )}
       {content.kind === 'fill' && <FillSection layerId={layer.id} content={content} />}
       {content.kind === 'picture' && <PictureSection layerId={layer.id} content={content} />}
-      {contentSchema(content) && <ContentSection layerId={layer.id} content={content} />}
+      {!own && contentSchema(content) && <ContentSection layerId={layer.id} content={content} />}
       {content.kind === 'fallenShadow' && (
         <FallenShadowSection project={project} layerId={layer.id} content={content} />
       )}

@@ -14,6 +14,8 @@ export function SheetDiffers({ project }: { project: Project }) {
   const size = sheetSize(project)
   if (size === 'as its shot') return null
   const sheet = activeSheet(project)
+  // A page has the size of its paper.
+  if (sheet.page) return null
   const { frame, name } = activeShot(project)
   return (
     <div className="problem" style={{ marginBottom: 12 }} data-testid="sheet-differs">

@@ -7,16 +7,48 @@ import { defineContent } from './content-kind'
 import { frameDistance, type FrameEdge } from './frame-distance'
 
 const schema = z.object({
-  zoom: numberParam({ label: 'Enlarged', unit: '×', min: 0.1, max: 20, step: 0.01, default: 1, logarithmic: true }),
+  zoom: numberParam({
+    label: 'Enlarged',
+    unit: '×',
+    min: 0.1,
+    max: 20,
+    step: 0.01,
+    default: 1,
+    logarithmic: true,
+  }),
   edge: choiceParam({
     label: 'Edge',
     options: { straight: 'Straight', rounded: 'Rounded', deckle: 'Deckled', torn: 'Torn' },
     default: 'straight',
   }),
-  edgeSize: numberParam({ label: 'How much', unit: 'px', min: 0, max: 1000, step: 1, default: 40, logarithmic: true }),
+  edgeSize: numberParam({
+    label: 'How much',
+    unit: 'px',
+    min: 0,
+    max: 1000,
+    step: 1,
+    default: 40,
+    logarithmic: true,
+  }),
   ...grouped('Rule', {
-    rule: numberParam({ label: 'Rule', unit: 'px', min: 0, max: 200, step: 0.5, default: 0, logarithmic: true }),
-    ruleInset: numberParam({ label: 'Lies inside by', unit: 'px', min: 0, max: 2000, step: 1, default: 30, logarithmic: true }),
+    rule: numberParam({
+      label: 'Rule',
+      unit: 'px',
+      min: 0,
+      max: 200,
+      step: 0.5,
+      default: 0,
+      logarithmic: true,
+    }),
+    ruleInset: numberParam({
+      label: 'Lies inside by',
+      unit: 'px',
+      min: 0,
+      max: 2000,
+      step: 1,
+      default: 30,
+      logarithmic: true,
+    }),
     ruleColour: colourParam({ label: 'Rule colour', default: '#f4ead6' }),
     seed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
   }),
@@ -73,7 +105,12 @@ export function frameWindow(
   scale: number,
 ): void {
   const [x, y, width, height] = frame.box
-  const box = { x: x * view.width, y: y * view.height, width: width * view.width, height: height * view.height }
+  const box = {
+    x: x * view.width,
+    y: y * view.height,
+    width: width * view.width,
+    height: height * view.height,
+  }
   const edge: FrameEdge = { shape: frame.edge, sizePx: frame.edgeSize * scale, seed: Math.round(frame.seed) }
   const rule = frame.rule * scale
   const inset = frame.ruleInset * scale

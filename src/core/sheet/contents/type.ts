@@ -189,9 +189,7 @@ function paintType(
       ? nearEdge(outline, (block.outlineAt === 'only' ? 0.5 : 1) * block.outline * scale, window)
       : null
   const rule =
-    outline && block.inset > 0 && filled
-      ? ruleInside(outline, block.inset * scale, filled, window)
-      : null
+    outline && block.inset > 0 && filled ? ruleInside(outline, block.inset * scale, filled, window) : null
   const colourAt = fillColour(block, set, window, scale)
   const line = parseHex(block.outlineColour)
   const out = new Float32Array(4 * count)
@@ -205,7 +203,8 @@ function paintType(
     // How much of the pixel is letter and how much is line; a line inside is a part of the letter.
     let [letter, lined] = [inside, 0]
     if (block.outlineAt === 'only' && edge) [letter, lined] = [0, near]
-    else if (block.outlineAt === 'inside' && edge) [letter, lined] = [inside - Math.min(inside, near), Math.min(inside, near)]
+    else if (block.outlineAt === 'inside' && edge)
+      [letter, lined] = [inside - Math.min(inside, near), Math.min(inside, near)]
     else if (edge) lined = Math.max(0, Math.min(1 - inside, near))
     const cut = Math.min(letter, ruled)
     letter -= cut

@@ -67,7 +67,7 @@ export class MapTiles {
             ? paletteWindow(request, target, shotId)
             : request.from === 'nearer'
               ? nearerWindow(request.depth, target, shotId)
-            : surfacesWindow([rolesTerm(request.roles)], target, shotId)
+              : surfacesWindow([rolesTerm(request.roles)], target, shotId)
       if (!found) return null
       const { width, height } = target.window
       for (let y = 0; y < height; y++) plane.set(found.subarray(y * width, (y + 1) * width), y * TILE)

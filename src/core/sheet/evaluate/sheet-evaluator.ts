@@ -55,7 +55,10 @@ export class SheetEvaluator {
   }
 
   /** Of sheets that layers show, by the layer: each is a picture of its own over the same memory. */
-  private readonly shownSheets = new Map<string, { readonly evaluator: SheetEvaluator; plan: SheetPlan | null }>()
+  private readonly shownSheets = new Map<
+    string,
+    { readonly evaluator: SheetEvaluator; plan: SheetPlan | null }
+  >()
 
   private readonly shownTile = (
     name: string,

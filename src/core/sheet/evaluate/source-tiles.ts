@@ -22,7 +22,13 @@ export type Compose = (composition: Composition, count: number, tx: number, ty: 
 /** Tiles of other sheets that layers show. */
 export interface SheetTiles {
   /** A tile of a planned sheet: premultiplied display values, blocks of f32. @param use is given its address. */
-  readonly tile: (name: string, plan: SheetPlan, tx: number, ty: number, use: (address: number) => void) => void
+  readonly tile: (
+    name: string,
+    plan: SheetPlan,
+    tx: number,
+    ty: number,
+    use: (address: number) => void,
+  ) => void
 }
 
 /** Makes and keeps tiles of what layers are made of: contents, effects over them, groups, what lies beneath a wash. */
@@ -120,7 +126,14 @@ export class SourceTiles {
       for (let y = Math.floor((top - lies.y) / TILE); y * TILE + lies.y < below && top < below; y++)
         for (let x = Math.floor((left - lies.x) / TILE); x * TILE + lies.x < right && left < right; x++)
           this.sheets.tile(source.name, source.plan, x, y, (at) =>
-            pasteTile(tiles.floats(at, 4 * TILE_PIXELS), x * TILE + lies.x, y * TILE + lies.y, lies, window, painted),
+            pasteTile(
+              tiles.floats(at, 4 * TILE_PIXELS),
+              x * TILE + lies.x,
+              y * TILE + lies.y,
+              lies,
+              window,
+              painted,
+            ),
           )
       frameWindow(frame, painted, window, this.bench.planned.size, this.bench.planned.scale)
       return this.keepPainted(painted, window, address)

@@ -10,7 +10,7 @@ export const standingTerm = definePlaneTerm({
   summary: 'Behind the parts that are nearer, exact to the edge.',
   schema: z.object({
     /** 0 before all of the subject, 1 behind all of it: parts are ordered by the mean depth of what is seen of them. */
-    depth: numberParam({ label: 'Depth', min: -1, max: 3, step: 0.001, default: 0.5 }),
+    depth: numberParam({ label: 'Depth', min: -10, max: 1000, step: 0.001, default: 0.5 }),
   }),
   maps: ({ depth }) => [{ from: 'nearer', depth }],
   shows:

@@ -10,7 +10,14 @@ import type { PaintTarget } from '../contents/content-kind'
 import { paintContent } from '../contents/registry'
 import { KeptTiles } from '../evaluate/kept-tiles'
 import { measured, noisePoints, rolesTerm } from '../evaluate/map-tiles'
-import { joinPlane, nearerWindow, paletteWindow, runWindow, surfacesWindow, termRuns } from '../evaluate/mask-window'
+import {
+  joinPlane,
+  nearerWindow,
+  paletteWindow,
+  runWindow,
+  surfacesWindow,
+  termRuns,
+} from '../evaluate/mask-window'
 import { isPassThrough } from '../evaluate/plan-sheet'
 import { plainGate, plainMixBack, plainOver, plainTone, plainWithin, type Pixel } from '../plain-compositing'
 import { shotMapWindow } from '../shot-map-window'

@@ -17,7 +17,8 @@ export const testResources = (
   shotPass: () => null,
   revision: (id) => (pictures[id] ? 'there' : 'missing'),
   shotRevision: () => '',
-  paintTile: () => null, font: () => null,
+  paintTile: () => null,
+  font: () => null,
   ...rest,
 })
 

@@ -531,6 +531,8 @@ describe('relief kinds', () => {
       'pass',
       'fill',
       'picture',
+      'type',
+      'sheet',
       'texture',
       'flare',
       'specks',

@@ -9,22 +9,29 @@ import chrome from 'selenium-webdriver/chrome.js'
 const CHROMIUM = '/usr/bin/chromium'
 const DRIVER = '/usr/bin/chromedriver'
 
-/** Installs the browser and its driver by apt where they are absent. */
-export function ensureBrowser() {
-  if (existsSync(CHROMIUM) && existsSync(DRIVER)) return
-  console.log('Installing chromium and chromium-driver …')
+/** Installs those of Debian's packages by apt of which a program is absent. */
+function ensurePackages(programs) {
+  const absent = Object.entries(programs).flatMap(([file, name]) => (existsSync(file) ? [] : [name]))
+  if (absent.length === 0) return
+  console.log(`Installing ${absent.join(', ')} …`)
   for (const args of [
     ['update', '-qq'],
-    ['install', '-y', '-qq', 'chromium', 'chromium-driver'],
+    ['install', '-y', '-qq', ...absent],
   ]) {
     const result = spawnSync('apt-get', args, {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     })
     if (result.status !== 0)
-      throw new Error(`apt-get ${args[0]} did not succeed; install chromium and chromium-driver by hand`)
+      throw new Error(`apt-get ${args[0]} did not succeed; install ${absent.join(', ')} by hand`)
   }
 }
+
+/** The browser and its driver. */
+export const ensureBrowser = () => ensurePackages({ [CHROMIUM]: 'chromium', [DRIVER]: 'chromium-driver' })
+
+/** Another reader of PDFs, which tests open ours with. */
+export const ensurePdfReader = () => ensurePackages({ '/usr/bin/pdftotext': 'poppler-utils' })
 
 /** @returns a driver whose inner window has the asked size, and the folder its downloads go to. */
 export async function openBrowser({ width = 1280, height = 800 } = {}) {

@@ -111,6 +111,6 @@ function contentInStep(own: Content, was: Content | undefined, now: Content, res
 /** A page of another format with all that a page shows, each layer at the same place of it. */
 export function pageAlike(page: ProjectSheet, other: ProjectSheet): ProjectSheet {
   const empty: ProjectSheet = { ...page, nodes: {}, roots: [] }
-  const made = pageInStep(page, empty, other)
+  const made = pageInStep(empty, empty, other)
   return { ...made, roots: [...other.roots], background: other.background, blendSpace: other.blendSpace }
 }

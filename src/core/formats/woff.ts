@@ -16,7 +16,7 @@ export function unfoldWoff(bytes: Uint8Array): Uint8Array<ArrayBuffer> {
     return { tag, from, packed, length, sum }
   })
   const head = 12 + 16 * count
-  const total = entries.reduce((sum, { length }) => sum + ((length + 3) & ~3), head)
+  const total = entries.reduce((sum, { length }) => sum + padded(length), head)
   if (total > MOST_FONT_BYTES) throw new Error('it unfolds to more than 64 MB')
   const out = new Uint8Array(total)
   const write = new DataView(out.buffer)
@@ -33,7 +33,10 @@ export function unfoldWoff(bytes: Uint8Array): Uint8Array<ArrayBuffer> {
     if (table.length !== length) throw new Error('a table is shorter than it says')
     out.set(table, to)
     ;[tag, sum, to, length].forEach((value, k) => write.setUint32(12 + 16 * i + 4 * k, value))
-    to += (length + 3) & ~3
+    to += padded(length)
   })
   return out
 }
+
+/** Tables begin at multiples of four bytes. A length may be any that four bytes can say. */
+const padded = (length: number): number => 4 * Math.ceil(length / 4)

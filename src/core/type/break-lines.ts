@@ -34,7 +34,7 @@ export interface BreakOptions {
 /** Demerits of two lines in a row that end with a hyphen, and of lines beside each other that are much looser or tighter. */
 const [HYPHENS_IN_A_ROW, UNEVEN] = [3000, 3000]
 /** A line that cannot be shrunk into its measure is broken all the same when nothing else is left. */
-const OVERFULL = 1e9
+const OVERFULL = 1e14
 
 interface Node {
   readonly at: number

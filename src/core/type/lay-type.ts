@@ -394,7 +394,7 @@ function place(
   scales: readonly number[] = [],
   insets: readonly { readonly left: number; readonly right: number }[] = [],
 ): Omit<TypeLayout, 'missing'> {
-  const { ascender, descender, capHeight } = fonts[0].metrics
+  const { descender, capHeight } = fonts[0].metrics
   // Capitals of the first line stand in line with the frame's upper edge.
   const top = isDown ? 0.5 : capHeight
   const glyphs: PlacedGlyph[] = []
@@ -440,7 +440,7 @@ function place(
       placeLine(
         line,
         placed.length,
-        { from, across, em, style, isDown, wider, ascender, descender, scale },
+        { from, across, em, style, isDown, wider, capHeight, descender, scale },
         glyphs,
       ),
     )
@@ -500,7 +500,7 @@ interface LinePlace {
   readonly style: TypeStyle
   readonly isDown: boolean
   readonly wider: number
-  readonly ascender: number
+  readonly capHeight: number
   readonly descender: number
   readonly scale: number
 }
@@ -508,7 +508,7 @@ interface LinePlace {
 function placeLine(
   line: LooseLine,
   number: number,
-  { from, across, em, style, isDown, wider, ascender, descender, scale }: LinePlace,
+  { from, across, em, style, isDown, wider, capHeight, descender, scale }: LinePlace,
   glyphs: PlacedGlyph[],
 ): TypeLine {
   const sizeX = isDown ? em : (em * style.width) / 100
@@ -567,8 +567,9 @@ function placeLine(
     from,
     length,
     across,
-    ascent: isDown ? em / 2 : ascender * em,
-    descent: isDown ? em / 2 : -descender * em,
+    // What a caret is tall: fonts say much more of themselves, or less.
+    ascent: isDown ? em / 2 : 1.12 * capHeight * em,
+    descent: isDown ? em / 2 : Math.min(0.25, -descender) * em,
     carets,
     scale,
   }

@@ -13,3 +13,26 @@ declare module 'hyphen/*' {
   }
   export default hyphenation
 }
+
+declare module 'opentype.js' {
+  type PathCommand =
+    | { readonly type: 'M' | 'L'; readonly x: number; readonly y: number }
+    | { readonly type: 'Q'; readonly x: number; readonly y: number; readonly x1: number; readonly y1: number }
+    | {
+        readonly type: 'C'
+        readonly x: number
+        readonly y: number
+        readonly x1: number
+        readonly y1: number
+        readonly x2: number
+        readonly y2: number
+      }
+    | { readonly type: 'Z' }
+  interface Glyph {
+    readonly index: number
+    readonly advanceWidth?: number
+    readonly path: { readonly commands: readonly PathCommand[] }
+  }
+  /** Another reader of fonts, which ours is held to. */
+  export function parse(bytes: ArrayBufferLike): { charToGlyph(character: string): Glyph }
+}

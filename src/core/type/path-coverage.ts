@@ -4,13 +4,12 @@ import type { Contours } from './type-outlines'
 /**
  * How much of each pixel of a window closed outlines cover: exact areas, by what each side of them adds to the pixels at its right
  * (signed areas, summed along rows). What lies within several outlines that turn the same way is covered once.
- * @param margin widens nothing: outlines are as they are.
  * @returns Float32Array, width·height of the window, 0…1; null where nothing of them is there.
  */
 export function pathCoverage({ points, starts }: Contours, window: Tile): Float32Array | null {
   const { x: left, y: top, width, height } = window
   const stride = width + 1
-  let sums: Float32Array | null = null
+  let sums: Float64Array | null = null
   for (let c = 0; c + 1 < starts.length; c++) {
     const [from, to] = [starts[c], starts[c + 1]]
     for (let i = from, before = to - 1; i < to; before = i++) {
@@ -19,7 +18,7 @@ export function pathCoverage({ points, starts }: Contours, window: Tile): Float3
       if (y0 === y1 || Math.max(y0, y1) <= 0 || Math.min(y0, y1) >= height) continue
       // What lies wholly at the right of the window covers nothing of it.
       if (x0 >= width && x1 >= width) continue
-      sums ??= new Float32Array(stride * height)
+      sums ??= new Float64Array(stride * height)
       addSide(sums, stride, width, height, x0, y0, x1, y1)
     }
   }
@@ -29,8 +28,9 @@ export function pathCoverage({ points, starts }: Contours, window: Tile): Float3
   for (let y = 0; y < height; y++)
     for (let x = 0, sum = 0; x < width; x++) {
       sum += sums[y * stride + x]
-      const covered = Math.abs(sum)
-      if (covered > 1e-4) {
+      // In steps: sums that were begun elsewhere give the same bits.
+      const covered = Math.round(STEPS * Math.abs(sum)) / STEPS
+      if (covered > 0) {
         isEmpty = false
         out[y * width + x] = covered > 1 ? 1 : covered
       }
@@ -38,9 +38,12 @@ export function pathCoverage({ points, starts }: Contours, window: Tile): Float3
   return isEmpty ? null : out
 }
 
+/** As fine as kept layers are. */
+const STEPS = 65536
+
 /** Adds what one side covers: in each row it crosses, its share of the pixels at its right. */
 function addSide(
-  sums: Float32Array,
+  sums: Float64Array,
   stride: number,
   width: number,
   height: number,
@@ -67,7 +70,7 @@ function addSide(
 
 /** A side within one row, from left to right; what lies beside the window is put at its borders. */
 function addPiece(
-  sums: Float32Array,
+  sums: Float64Array,
   at: number,
   width: number,
   from: number,

@@ -11,6 +11,8 @@ import { inUnit, MM_PER_INCH, pageOf, sizeInWords } from '@/data/page-size'
 import type { ProjectSheet } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { activePage, addPoster, FIRST_PAPER, goToPage } from '@/state/poster-actions'
+import { paintedSheet } from '@/data/shown-sheets'
+import { askSheet } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 import { LengthUnitProvider } from '@/ui/fields/length-unit'
 import { useOpenProject } from '@/ui/open-project'
@@ -22,7 +24,9 @@ import {
   addWash,
   deleteLayer,
   duplicateLayer,
+  toggleInMask,
 } from '../sheet/layer-actions'
+import { endPick, useProofPick } from '../sheet/proof-pick'
 import { LayerInspector } from '../sheet/layer-inspector'
 import { FillHandles } from '../sheet/fill-handles'
 import { PictureHandles } from '../sheet/picture-handles'
@@ -139,8 +143,29 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
     setEditing(false)
     setBench({ layerId: id })
   }
+  const waiting = useProofPick((s) => s.pick)
+  const pickPart = async (x: number, y: number) => {
+    if (!picking || !layer) return
+    const found = await askSheet(project, (worker) =>
+      worker.pick(page.shotId, paintedSheet(project, page), x, y),
+    )
+    if (!found.hasIdPass)
+      enqueueSnackbar('Render the ID pass first: masks and picking are made from it.', { variant: 'warning' })
+    const { part, material, groups } = found.surface ?? {}
+    const key = picking === 'parts' ? part : picking === 'materials' ? material : groups?.at(-1)
+    if (key !== undefined) toggleInMask(layer.id, picking, key)
+  }
   /** @param goesOn to what lies beneath the one at work. */
   const pick = (x: number, y: number, goesOn = false) => {
+    if (waiting) {
+      endPick()
+      waiting.take(x, y)
+      return
+    }
+    if (picking) {
+      void pickPart(x, y)
+      return
+    }
     const found = blocksAt(page, x, y)
     const at = goesOn ? found.findIndex(({ id }) => id === layerId) : -1
     const next = found[(at + 1) % Math.max(1, found.length)]?.id ?? null
@@ -173,7 +198,16 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
     { id: 'thumbnail', label: 'See it as a thumbnail', run: () => setSmallSeen(!areSmallSeen) },
     { id: 'next', label: 'Next layer', keys: 'ArrowRight', run: () => step(1) },
     { id: 'previous', label: 'Previous layer', keys: 'ArrowLeft', run: () => step(-1) },
-    { id: 'page', label: 'Choose the page', keys: 'Escape', run: () => choose(null) },
+    {
+      id: 'page',
+      label: 'Choose the page',
+      keys: 'Escape',
+      run: () => {
+        if (waiting) endPick()
+        else if (picking) setPicking(null)
+        else choose(null)
+      },
+    },
     ...(layer
       ? [
           { id: 'edit', label: `Edit ${layer.name}`, keys: 'Enter', run: () => setEditing(true) },
@@ -248,7 +282,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
             guides={guides}
             isGridSeen={isGridSeen}
           />
-          {layer && !edited && (
+          {layer && !edited && !picking && !waiting && (
             <BlockHandles
               key={layer.id}
               layer={layer}

@@ -23,11 +23,8 @@ interface TypeEditorProps {
 export function TypeEditor({ layerId, content, set, sheet, onEnd }: TypeEditorProps) {
   const fieldRef = useRef<HTMLTextAreaElement>(null)
   const overlayRef = useRef<HTMLDivElement>(null)
-  const [chosen, setChosen] = useState({
-    start: content.text.length,
-    end: content.text.length,
-    isBackward: false,
-  })
+  // It begins with all of it chosen: what is typed takes its place.
+  const [chosen, setChosen] = useState({ start: 0, end: content.text.length, isBackward: false })
   const dragFrom = useRef<number | null>(null)
   useEffect(() => {
     const field = fieldRef.current

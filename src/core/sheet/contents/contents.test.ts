@@ -4,6 +4,7 @@ import type { Tile } from '../../passes/tile'
 import { inBlocks, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import type { RgbaPicture } from '../../picture/rgba-picture'
 import { AT_ORIGIN, placementMatrix } from '../../scene/placement'
+import { shippedFont } from '../../testing/fonts'
 import { ball, fromFront, renderPass, sceneModel } from '../../testing/shapes'
 import { contentOf, gradientFill, passOf, wholePicture } from '../new-layer'
 import { writeSvgLines } from '../../formats/svg-lines'
@@ -34,12 +35,14 @@ const camera = fromFront(4)
 const renderShot = (kind: 'id' | 'depth') =>
   renderPass(kind, [sceneModel(ball(1.1, 12), 'ball')], camera, HALF).result
 const [idPass, depthPass] = [renderShot('id'), renderShot('depth')]
+const anton = shippedFont('anton')
 const resources = testResources(
   { p: noise },
   {
     pass: (id) => (id === 'o' ? pass : null),
     shotPass: (_, kind) => (kind === 'id' ? idPass : kind === 'depth' ? depthPass : null),
     paintTile: (name) => (name === 'tile' ? tile : null),
+    font: (id) => (id === 'anton' ? anton : null),
   },
 )
 const paint = (content: Content, window: Tile, view = VIEW) =>
@@ -65,6 +68,10 @@ const CONTENTS: readonly [string, Content][] = [
     `${kind} texture`,
     contentOf('texture', { style: kind, size: 128, turnDeg: 20 }),
   ]),
+  [
+    'type',
+    contentOf('type', { text: 'Quay', fontId: 'anton', size: 70, outline: 3, box: [0.05, 0.1, 0.9, 0.8], turnDeg: 8 }),
+  ],
   ['flare', contentOf('flare')],
   ['specks', contentOf('specks', { many: 60, size: 9, drift: 20 })],
   ['fallen shadow', contentOf('fallenShadow', { soft: 8, softer: 60, over: 'all' })],
@@ -106,7 +113,8 @@ it('every content with pixels is among those that are held to this', () => {
 describe.each(CONTENTS)('%s', (_, content) => {
   it('is the same after it was stored, and says what it shows', () => {
     expect(contents.read(JSON.parse(JSON.stringify(content)))).toEqual(content)
-    for (const id of contentUses(content)) expect(resources.pass(id) ?? resources.picture(id)).not.toBeNull()
+    for (const id of contentUses(content))
+      expect(resources.pass(id) ?? resources.picture(id) ?? resources.font(id)).not.toBeNull()
     expect(isPainted(content)).toBe(true)
   })
   it('has numbers within what a display shows', () => {

@@ -59,6 +59,7 @@ const EXAMPLES: readonly MaskTerm[] = [
   newTerm('chromaRange', { range: [0, 0.1, 0.4, 0.6] }),
   newTerm('hueRange', { aboutDeg: 60, widthDeg: 60 }),
   newTerm('similarColour', { colour: '#808080', reach: 0.1, soft: 0.1 }),
+  newTerm('standing', { depth: 0.45 }),
   newTerm('facingRange', { range: [0, 0, 0.6, 0.95] }),
   newTerm('occlusionRange', { range: [0, 0, 0.5, 0.8] }),
   newTerm('cavityRange', { range: [-1, -1, -0.01, -0.001] }),

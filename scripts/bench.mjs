@@ -24,6 +24,8 @@ const NAMES = [
   'sliders-in-browser',
   'sheet-drag-in-browser',
   'undo',
+  'poster',
+  'poster-in-browser',
   'large-sheet',
   'large-sheet-in-browser',
   'stored-passes-in-browser',

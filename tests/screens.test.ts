@@ -37,6 +37,25 @@ const LOOKS: readonly (readonly [string, () => Promise<unknown>])[] = [
   ['sheet, a mask', () => card('Far haze')],
   ['sheet, compared', () => press('Compare')],
   ['sheet, its menu', () => page.click('[data-testid=add-layer]').then(() => page.css('[role=menu]'))],
+  ['poster', () => open('poster').then(() => page.css('.part'))],
+  ['poster, its formats', () => page.click('[data-testid=add-format]').then(() => page.css('[role=menu]'))],
+  [
+    'poster, type',
+    async () => {
+      await page.driver.actions().sendKeys(page.keys.ESCAPE).perform()
+      await page.click('.page-list li:nth-of-type(2) .row-name')
+      await page.css('[data-testid=edit-type]')
+    },
+  ],
+  ['poster, fonts', () => page.click('[data-testid=family]').then(() => page.css('[role=menu]'))],
+  [
+    'poster, edited',
+    async () => {
+      await page.driver.actions().sendKeys(page.keys.ESCAPE).perform()
+      await page.click('[data-testid=edit-type]')
+      await page.css('[data-testid=type-text]')
+    },
+  ],
   ['export', () => open('export').then(() => page.css('[data-testid=export-sheet]'))],
   ['the finder', () => page.chord(page.keys.CONTROL, 'k').then(() => page.css('#finder-list'))],
   [

@@ -221,7 +221,11 @@ export async function readProjectArchive(bytes: Uint8Array, fileName: string): P
   return { project: archive.project, files, results, paint }
 }
 
-async function readResult(zip: ArchiveEntries, { kind }: ProjectPass, rendered: Rendered): Promise<PassResult> {
+async function readResult(
+  zip: ArchiveEntries,
+  { kind }: ProjectPass,
+  rendered: Rendered,
+): Promise<PassResult> {
   const { resultId, width, height, surfaces, lights, params, facts } = rendered
   const pass = passKind(kind)
   let channels: PassResult['channels'] = []

@@ -104,6 +104,9 @@ export function removeShot(): void {
     draft.passes = draft.passes.filter((pass) => pass.shotId !== id)
     for (const sheet of draft.sheets) if (sheet.shotId === id) delete draft.tracks[sheet.id]
     draft.sheets = draft.sheets.filter((sheet) => sheet.shotId !== id)
+    draft.posters = draft.posters.filter((poster) =>
+      draft.sheets.some(({ page }) => page?.posterId === poster.id),
+    )
     draft.shotId = draft.shots[Math.max(0, at - 1)].id
   })
 }

@@ -14,7 +14,6 @@ export const BENCH_COLOURS = {
     ochre: '#8a4f17',
     'ochre-paper': '#fbf0e2',
     'ochre-ring': '#c07a35',
-    'rail-pale': '#bdb19b',
   },
   dark: {
     paper: '#1f1d1a',
@@ -30,7 +29,6 @@ export const BENCH_COLOURS = {
     ochre: '#e2a766',
     'ochre-paper': '#33291c',
     'ochre-ring': '#c07a35',
-    'rail-pale': '#5d564b',
   },
 } as const
 

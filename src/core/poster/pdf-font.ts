@@ -2,6 +2,9 @@ import { PDFHexString, PDFNumber, type PDFDocument, type PDFObject, type PDFRef 
 import { subsetFont } from '../type/subset-font'
 import type { Font } from '../type/shaper'
 
+/** The registry that the standard names for glyphs under their own numbers (ISO 32000-1, section 9.7.5.2). */
+const REGISTRY = 'Adobe'
+
 /**
  * A font of a PDF: the glyphs that are used, under the numbers they have in the font (ISO 32000-1, section 9.7: a Type 0 font with
  * identity encoding), and what text each stands for, so that words can be found and copied.
@@ -66,7 +69,7 @@ export class PdfFont {
         Subtype: isCff ? 'CIDFontType0' : 'CIDFontType2',
         BaseFont: name,
         CIDSystemInfo: {
-          Registry: PDFHexString.fromText('Adobe'),
+          Registry: PDFHexString.fromText(REGISTRY),
           Ordering: PDFHexString.fromText('Identity'),
           Supplement: 0,
         },
@@ -106,8 +109,8 @@ function toUnicode(texts: ReadonlyMap<number, string>): string {
   return `/CIDInit /ProcSet findresource begin
 12 dict begin
 begincmap
-/CIDSystemInfo << /Registry (Adobe) /Ordering (UCS) /Supplement 0 >> def
-/CMapName /Adobe-Identity-UCS def
+/CIDSystemInfo << /Registry (Own) /Ordering (UCS) /Supplement 0 >> def
+/CMapName /Own-Identity-UCS def
 /CMapType 2 def
 1 begincodespacerange
 <0000> <FFFF>

@@ -1,4 +1,3 @@
-import { Zlib } from 'fflate'
 import { PDFDocument, PDFName, PDFRawStream, type PDFDict, type PDFObject, type PDFRef } from 'pdf-lib'
 import { joinBytes } from '../join-bytes'
 import { parseHex } from '../math/colour'
@@ -89,7 +88,9 @@ class PosterFile {
     const letters = new Set<string>()
     for (const [i, part] of parts.entries()) {
       if (part.kind === 'picture') {
-        this.picture(part.nodeIds, i === 0, (share) => this.onProgress((0.97 * (done + share)) / pictures))
+        await this.picture(part.nodeIds, i === 0, (share) =>
+          this.onProgress((0.97 * (done + share)) / pictures),
+        )
         done++
       } else {
         letters.add(part.nodeId)
@@ -134,7 +135,11 @@ class PosterFile {
   // ------------------------------------------------------------------ pictures
 
   /** Layers as one picture over the whole page. @param isBack with the paper, opaque. */
-  private picture(nodeIds: readonly string[], isBack: boolean, tell: (share01: number) => void): void {
+  private async picture(
+    nodeIds: readonly string[],
+    isBack: boolean,
+    tell: (share01: number) => void,
+  ): Promise<void> {
     const { sheet, evaluator, resources } = this
     const { width, height } = sheet
     const wanted = new Set(nodeIds)
@@ -148,18 +153,18 @@ class PosterFile {
     const isOpaque = isBack && sheet.background !== null
     const colours = new DeflatedRows(3 * width)
     const alphas = isOpaque ? null : new DeflatedRows(width)
-    for (const { pixels, height: rows } of this.rowsOf(view, series)('bytes', tell))
-      for (let y = 0; y < rows; y++) {
-        const row = pixels.subarray(4 * width * y, 4 * width * (y + 1))
-        for (let x = 0, from = 0, to = 1; x < width; x++, from += 4, to += 3) {
-          colours.row[to] = row[from]
-          colours.row[to + 1] = row[from + 1]
-          colours.row[to + 2] = row[from + 2]
-          if (alphas) alphas.row[x + 1] = row[from + 3]
-        }
-        colours.put()
-        alphas?.put()
+    for (const { pixels, height: rows } of this.rowsOf(view, series)('bytes', tell)) {
+      const rgb = new Uint8Array(3 * width * rows)
+      const alpha = alphas && new Uint8Array(width * rows)
+      for (let i = 0, from = 0, to = 0; i < width * rows; i++, from += 4, to += 3) {
+        rgb[to] = pixels[from]
+        rgb[to + 1] = pixels[from + 1]
+        rgb[to + 2] = pixels[from + 2]
+        if (alpha) alpha[i] = pixels[from + 3]
       }
+      await colours.put(rgb)
+      if (alphas && alpha) await alphas.put(alpha)
+    }
     const { context } = this.pdf
     const imageOf = (
       bytes: Uint8Array,
@@ -181,9 +186,9 @@ class PosterFile {
       }) as PDFDict
       return context.register(PDFRawStream.of(dict, bytes))
     }
-    const mask = alphas && imageOf(alphas.end(), 'DeviceGray', 1, {})
+    const mask = alphas && imageOf(await alphas.end(), 'DeviceGray', 1, {})
     const name = `P${Object.keys(this.xObjects).length}`
-    this.xObjects[name] = imageOf(colours.end(), 'DeviceRGB', 3, mask ? { SMask: mask } : {})
+    this.xObjects[name] = imageOf(await colours.end(), 'DeviceRGB', 3, mask ? { SMask: mask } : {})
     const across = number(this.perPx * width)
     this.content.push(
       `q ${across} 0 0 ${number(this.height)} ${number(this.room)} ${number(this.room)} cm /${name} Do Q`,
@@ -344,31 +349,61 @@ function circle(x: number, y: number, r: number): string {
 
 const number = (value: number): string => String(Number(value.toFixed(5)))
 
+/** What of the host's own compression is used here: the core is checked without the DOM's types. */
+interface DeflateHost {
+  readonly CompressionStream: new (format: 'deflate') => {
+    readonly writable: {
+      getWriter(): { write(bytes: Uint8Array): Promise<void>; close(): Promise<void> }
+    }
+    readonly readable: {
+      getReader(): { read(): Promise<{ readonly done: boolean; readonly value?: Uint8Array }> }
+    }
+  }
+}
+
 /** Rows of bytes, each told by what differs from the one above it (PNG's filter 2), deflated as they come. */
 class DeflatedRows {
-  /** The row to be put: its first byte is the filter's. */
-  readonly row: Uint8Array
   private readonly above: Uint8Array
   private readonly pieces: Uint8Array[] = []
-  private readonly zlib: Zlib
+  private readonly writer: ReturnType<InstanceType<DeflateHost['CompressionStream']>['writable']['getWriter']>
+  private readonly read: Promise<void>
 
-  constructor(bytes: number) {
-    this.row = new Uint8Array(bytes + 1)
-    this.above = new Uint8Array(bytes + 1)
-    this.zlib = new Zlib({ level: 6 }, (piece) => void this.pieces.push(piece))
+  /** @param bytes of a row. */
+  constructor(private readonly bytes: number) {
+    this.above = new Uint8Array(bytes)
+    const { CompressionStream } = globalThis as unknown as DeflateHost
+    const stream = new CompressionStream('deflate')
+    this.writer = stream.writable.getWriter()
+    this.read = this.readAll(stream.readable.getReader())
   }
 
-  put(): void {
-    const { row, above } = this
-    const filtered = new Uint8Array(row.length)
-    filtered[0] = 2
-    for (let i = 1; i < row.length; i++) filtered[i] = row[i] - above[i]
-    above.set(row)
-    this.zlib.push(filtered)
+  private async readAll(reader: {
+    read(): Promise<{ readonly done: boolean; readonly value?: Uint8Array }>
+  }): Promise<void> {
+    for (let next = await reader.read(); !next.done; next = await reader.read())
+      if (next.value) this.pieces.push(next.value)
   }
 
-  end(): Uint8Array {
-    this.zlib.push(new Uint8Array(0), true)
+  /** Adds whole rows, from the top down. */
+  async put(rows: Uint8Array): Promise<void> {
+    const { bytes, above } = this
+    const count = rows.length / bytes
+    const filtered = new Uint8Array(count * (bytes + 1))
+    for (let row = 0; row < count; row++) {
+      const [from, to] = [row * bytes, row * (bytes + 1)]
+      filtered[to] = 2
+      for (let i = 0; i < bytes; i++) {
+        const value = rows[from + i]
+        filtered[to + 1 + i] = value - above[i]
+        above[i] = value
+      }
+    }
+    await this.writer.write(filtered)
+  }
+
+  async end(): Promise<Uint8Array> {
+    await this.writer.close()
+    await this.read
     return joinBytes(this.pieces)
   }
 }

@@ -137,10 +137,10 @@ class Engine {
   }
 
   /** Lends so many bytes. */
-  lend<T>(bytes: number, use: (address: number) => T): T {
+  lend<T>(bytes: number, work: (address: number) => T): T {
     const address = this.library.call.malloc(Math.max(4, bytes))
     try {
-      return use(address)
+      return work(address)
     } finally {
       this.library.call.free(address)
     }

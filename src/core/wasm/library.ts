@@ -32,8 +32,8 @@ export function openLibrary<Exports>(packed: string): Library<Exports> {
     throw new Error('a library stopped')
   }
   const nothing = () => 0
-  const module = new host.Module(inflateSync(fromBase64(packed)))
-  const { exports } = new host.Instance(module, {
+  const program = new host.Module(inflateSync(fromBase64(packed)))
+  const { exports } = new host.Instance(program, {
     wasi_snapshot_preview1: { proc_exit: stop },
     env: {
       _abort_js: stop,

@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import Link from 'next/link'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { activeShot, passesOf } from '@/data/active-shot'
@@ -28,7 +28,7 @@ export function DepthRail({ project, page, layer }: DepthRailProps) {
   )
   const parts = useStandingParts(project, page.shotId, hasPasses)
   const wayRef = useRef<HTMLDivElement>(null)
-  const shown = parts ? shownParts(parts) : []
+  const shown = useMemo(() => (parts ? shownParts(parts) : []), [parts])
   const depth = layer ? depthOf(layer) : null
   const gap = gapOf(shown, depth)
   const stand = (next: number) =>
@@ -74,7 +74,7 @@ export function DepthRail({ project, page, layer }: DepthRailProps) {
         {layer && hasPasses && <span data-testid="stands">{words}</span>}
       </div>
       {hasPasses && (
-        <div className="way">
+        <div className="way" role="group" aria-label="Parts from far to near" tabIndex={0}>
           <div
             className="parts"
             ref={wayRef}
@@ -88,7 +88,7 @@ export function DepthRail({ project, page, layer }: DepthRailProps) {
             <span className="end" aria-hidden="true" />
             {shown.map((part, i) => (
               <div key={part.part} className="part" data-behind={layer ? i < gap : true} title={part.name}>
-                <Silhouette part={part} isBehind={layer ? i < gap : true} />
+                <Silhouette part={part} />
                 <span>{part.name}</span>
               </div>
             ))}
@@ -147,17 +147,15 @@ function useStandingParts(
   return hasPasses ? found : null
 }
 
-/** A part's own form, in the colour of where it stands. */
-function Silhouette({ part, isBehind }: { readonly part: StandingPart; readonly isBehind: boolean }) {
+/** A part's own form: drawn once, what lies behind is paler. */
+const Silhouette = memo(function Silhouette({ part }: { readonly part: StandingPart }) {
   const ref = useRef<HTMLCanvasElement>(null)
   useEffect(() => {
-    const canvas = ref.current
-    const context = canvas?.getContext('2d')
-    if (!canvas || !context) return
-    const [r, g, b] = (getComputedStyle(canvas).color.match(/[\d.]+/g) ?? ['0', '0', '0']).map(Number)
+    const context = ref.current?.getContext('2d')
+    if (!context) return
     const image = new ImageData(SIDE, SIDE)
-    part.silhouette.forEach((alpha, i) => image.data.set([r, g, b, alpha], 4 * i))
+    part.silhouette.forEach((alpha, i) => image.data.set([0x5c, 0x7e, 0x8a, alpha], 4 * i))
     context.putImageData(image, 0, 0)
-  }, [part, isBehind])
+  }, [part])
   return <canvas ref={ref} width={SIDE} height={SIDE} aria-hidden="true" />
-}
+})

@@ -1,6 +1,6 @@
 'use client'
 
-import { useRef, useState } from 'react'
+import { memo, useRef, useState } from 'react'
 import { useSnackbar } from 'notistack'
 import ListSubheader from '@mui/material/ListSubheader'
 import Menu from '@mui/material/Menu'
@@ -15,7 +15,8 @@ import { faceName, FontStyles } from './font-styles'
 import { useFontFacts } from './use-font-facts'
 
 interface FontFieldProps {
-  readonly project: Project
+  readonly projectId: string
+  readonly fonts: Project['fonts']
   readonly layerId: string
   readonly content: ContentOf<'type'>
 }
@@ -27,13 +28,13 @@ const FAMILIES = CATALOGUE.filter(
 )
 
 /** What a block is set in: its family, style, and where along its axes. */
-export function FontField({ project, layerId, content }: FontFieldProps) {
+export const FontField = memo(function FontField({ projectId, fonts, layerId, content }: FontFieldProps) {
   const { enqueueSnackbar } = useSnackbar()
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const inputRef = useRef<HTMLInputElement>(null)
   const shipped = catalogueFont(content.fontId)
-  const own = project.fonts.find(({ id }) => id === content.fontId)
-  const facts = useFontFacts(project, own ? content.fontId : null)
+  const own = fonts.find(({ id }) => id === content.fontId)
+  const facts = useFontFacts(projectId, own ? content.fontId : null)
   const styles = shipped ? CATALOGUE.filter(({ family }) => family === shipped.family) : []
   const axes = shipped?.axes ?? facts?.axes ?? []
   const setFont = (fontId: string) =>
@@ -140,12 +141,12 @@ export function FontField({ project, layerId, content }: FontFieldProps) {
         >
           Bring a font from a file
         </MenuItem>
-        {project.fonts.length > 0 && (
+        {fonts.length > 0 && (
           <ListSubheader role="presentation" sx={{ lineHeight: '28px' }}>
             Brought
           </ListSubheader>
         )}
-        {project.fonts.map(({ id, name }) => (
+        {fonts.map(({ id, name }) => (
           <MenuItem
             dense
             key={id}
@@ -179,4 +180,4 @@ export function FontField({ project, layerId, content }: FontFieldProps) {
       </Menu>
     </section>
   )
-}
+})

@@ -285,8 +285,7 @@ function Layers({ page }: { readonly page: ProjectSheet }) {
             </button>
             <button
               className="link"
-              aria-pressed={visible}
-              aria-label={`${name} shown in this format`}
+              aria-label={`${visible ? 'Hide' : 'Show'} ${name} in this format`}
               onClick={() =>
                 changeAnyLayer(id, visible ? 'hide layer' : 'show layer', (l) => void (l.visible = !visible))
               }

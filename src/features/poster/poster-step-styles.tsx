@@ -132,9 +132,8 @@ const styles = {
     alignItems: 'flex-end',
     justifyContent: 'center',
     flex: 'none',
-    color: 'var(--slate)',
   },
-  ".depth-rail .part[data-behind='true']": { color: 'var(--rail-pale)' },
+  ".depth-rail .part[data-behind='true'] canvas": { opacity: 0.38, filter: 'grayscale(0.6) sepia(0.35)' },
   '.depth-rail .part canvas': { width: 52, height: 52, display: 'block' },
   '.depth-rail .part span': {
     position: 'absolute',

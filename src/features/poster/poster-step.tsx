@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import Link from 'next/link'
 import { useSnackbar } from 'notistack'
 import Button from '@mui/material/Button'
@@ -121,7 +121,8 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   const inputRef = useRef<HTMLInputElement>(null)
   const own = pageOf(page)
   const type = layer?.content.kind === 'type' ? layer.content : null
-  const set = useTypeLayout(project, type ? (layer?.id ?? null) : null)
+  const set = useTypeLayout(project, type ? (layer?.id ?? null) : null, type, `${page.width} ${page.height}`)
+  const edit = useCallback(() => setEditing(true), [])
   const edited = isEditing && type && layer && set ? { layer, type, set } : null
   useEffect(() => {
     if (refusal === null) return
@@ -341,7 +342,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
                       layer={layer}
                       content={layer.content}
                       set={set}
-                      onEdit={() => setEditing(true)}
+                      onEdit={edit}
                     />
                   ) : layer.content.kind === 'sheet' ? (
                     <SheetFrameSection

@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { memo, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { ContentOf } from '@/core/sheet/contents/registry'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { Reads } from '@/core/type/text-contrast'
@@ -27,7 +27,7 @@ interface TypeSectionProps {
 export function TypeSection({ project, layer, content, set, onEdit }: TypeSectionProps) {
   return (
     <>
-      <FontField project={project} layerId={layer.id} content={content} />
+      <FontField projectId={project.id} fonts={project.fonts} layerId={layer.id} content={content} />
       <ContentSection layerId={layer.id} content={content} />
       <section className="section">
         <div className="section-head">
@@ -53,10 +53,12 @@ export function TypeSection({ project, layer, content, set, onEdit }: TypeSectio
         )}
         <ReadsRow project={project} layer={layer} />
       </section>
-      <Pairs layerId={layer.id} content={content} pairs={set?.pairs ?? []} />
+      <Pairs layerId={layer.id} content={content} pairs={set?.pairs ?? NO_PAIRS} />
     </>
   )
 }
+
+const NO_PAIRS: readonly string[] = []
 
 /** Least ratios of WCAG 2.2 for large text, and for small. */
 const [LARGE, SMALL] = [3, 4.5]
@@ -112,9 +114,10 @@ interface PairsProps {
 /** The most pairs that are shown at once: a text of many lines has hundreds. */
 const MOST_PAIRS = 24
 const MOST_BY = 1000
+const LEAST_BY = -1000
 
 /** Distances of pairs of letters, set by hand: each a tile that is dragged sideways. */
-function Pairs({ layerId, content, pairs }: PairsProps) {
+const Pairs = memo(function Pairs({ layerId, content, pairs }: PairsProps) {
   const known = new Map(content.pairs.map((own) => [own.pair, own.by]))
   const shown = [...new Set([...known.keys(), ...pairs])]
     .filter((pair) => pairs.includes(pair))
@@ -125,7 +128,7 @@ function Pairs({ layerId, content, pairs }: PairsProps) {
       'type',
       `distance of ${pair}`,
       (type) => {
-        const next = Math.round(Math.min(MOST_BY, Math.max(-MOST_BY, by)))
+        const next = Math.round(Math.min(MOST_BY, Math.max(LEAST_BY, by)))
         type.pairs = type.pairs.filter((own) => own.pair !== pair)
         if (next !== 0) type.pairs.push({ pair, by: next })
       },
@@ -151,7 +154,7 @@ function Pairs({ layerId, content, pairs }: PairsProps) {
       </div>
     </section>
   )
-}
+})
 
 interface PairTileProps {
   readonly pair: string
@@ -187,7 +190,7 @@ function PairTile({ pair, by, face, onChange }: PairTileProps) {
       className="pair-tile"
       data-set={by !== 0}
       aria-label={`Distance of ${pair}`}
-      aria-valuemin={-MOST_BY}
+      aria-valuemin={LEAST_BY}
       aria-valuemax={MOST_BY}
       aria-valuenow={by}
       title="Drag sideways, or arrow keys; double-click for none"

@@ -1,17 +1,30 @@
 'use client'
 
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
+import type { Content } from '@/core/sheet/contents/registry'
 import type { Project } from '@/data/project-schema'
 import type { SeenType } from '@/engine/sheet-requests'
 import { askSheet } from '@/state/sheet-sync'
 
-/** How a block of type is set now; what it was last until that is known. Null where it is none, or its font is not there. */
-export function useTypeLayout(project: Project, layerId: string | null): SeenType | null {
+/**
+ * How a block of type is set now; what it was last until that is known. Null where it is none, or its font is not there.
+ * @param content of the block, null where the layer is none: it is asked for again when that has changed, or the page's size.
+ */
+export function useTypeLayout(
+  project: Project,
+  layerId: string | null,
+  content: Content | null,
+  size: string,
+): SeenType | null {
   const [found, setFound] = useState<{ readonly id: string; readonly set: SeenType | null } | null>(null)
+  const latest = useRef(project)
   useEffect(() => {
-    if (layerId === null) return
+    latest.current = project
+  })
+  useEffect(() => {
+    if (layerId === null || content === null) return
     let isOver = false
-    askSheet(project, (worker) => worker.typeLayout(layerId))
+    askSheet(latest.current, (worker) => worker.typeLayout(layerId))
       .then((set) => {
         if (!isOver) setFound({ id: layerId, set })
       })
@@ -19,6 +32,6 @@ export function useTypeLayout(project: Project, layerId: string | null): SeenTyp
     return () => {
       isOver = true
     }
-  }, [project, layerId])
+  }, [layerId, content, size])
   return found?.id === layerId ? found.set : null
 }

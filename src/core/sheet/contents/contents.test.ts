@@ -70,7 +70,14 @@ const CONTENTS: readonly [string, Content][] = [
   ]),
   [
     'type',
-    contentOf('type', { text: 'Quay', fontId: 'anton', size: 70, outline: 3, box: [0.05, 0.1, 0.9, 0.8], turnDeg: 8 }),
+    contentOf('type', {
+      text: 'Quay',
+      fontId: 'anton',
+      size: 70,
+      outline: 3,
+      box: [0.05, 0.1, 0.9, 0.8],
+      turnDeg: 8,
+    }),
   ],
   ['flare', contentOf('flare')],
   ['specks', contentOf('specks', { many: 60, size: 9, drift: 20 })],

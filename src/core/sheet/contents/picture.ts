@@ -58,6 +58,13 @@ function uprightWindow(picture: RgbaPicture, box: Tile, window: Tile): Float32Ar
     { pixels: picture.height, origin: box.y, length: box.height },
     inside,
   )
+  // Where it covers the window it is that, with nothing cut through.
+  const isCovering =
+    box.x <= window.x &&
+    box.y <= window.y &&
+    box.x + box.width >= window.x + window.width &&
+    box.y + box.height >= window.y + window.height
+  if (isCovering) return pixels
   /** How much of a pixel lies between two borders. */
   const share = (at: number, from: number, length: number) =>
     Math.max(0, Math.min(at + 1, from + length) - Math.max(at, from))

@@ -64,8 +64,7 @@ const sheetShape = {
   /** Which place of the sheet lies in the middle of the frame, in shares of it. */
   focus: z.tuple([z.number().min(-2).max(3), z.number().min(-2).max(3)]).default([0.5, 0.5]),
 }
-const sheetFrameSchema = z.object(sheetShape)
-export type SheetFrame = z.infer<typeof sheetFrameSchema>
+export type SheetFrame = z.infer<z.ZodObject<typeof sheetShape>>
 
 /** Another sheet, as it is now, in a frame on this one: what a poster is made of. It is painted where layers are planned. */
 export const sheetContent = defineContent({
@@ -115,6 +114,14 @@ export function frameWindow(
   const rule = frame.rule * scale
   const inset = frame.ruleInset * scale
   const line = parseHex(frame.ruleColour)
+  // Most windows lie well within.
+  const reach = Math.max(edge.shape === 'straight' ? 0 : 2 * edge.sizePx, rule > 0 ? inset + rule : 0) + 2
+  const isInside =
+    window.x - reach >= box.x &&
+    window.y - reach >= box.y &&
+    window.x + window.width + reach <= box.x + box.width &&
+    window.y + window.height + reach <= box.y + box.height
+  if (isInside) return
   const straight: FrameEdge = { ...edge, shape: frame.edge === 'rounded' ? 'rounded' : 'straight' }
   for (let row = 0, i = 0; row < window.height; row++)
     for (let column = 0; column < window.width; column++, i += 4) {

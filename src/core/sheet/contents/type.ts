@@ -38,8 +38,7 @@ const typeShape = {
   /** Its first line runs along these places of the sheet instead. */
   way: z.array(point()).min(2).max(MOST_WAY_POINTS).optional(),
 }
-const typeBlockSchema = z.object(typeShape)
-export type TypeBlock = z.infer<typeof typeBlockSchema>
+export type TypeBlock = z.infer<z.ZodObject<typeof typeShape>>
 
 /** A block of type, shaped and set by its font. */
 export const typeContent = defineContent({

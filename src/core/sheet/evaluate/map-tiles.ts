@@ -1,11 +1,13 @@
 import { srgbToOklab } from '../../math/oklab'
+import { hashText } from '../../math/stable-hash'
 import type { MapMeasure, NoiseRequest } from '../../passes/shot-maps'
 import { inBlocks, TILE, TILE_PIXELS, WEIGHT_TILE_BYTES } from '../../picture/tile-form'
 import { shotMapWindow } from '../shot-map-window'
 import { newTerm } from '../new-layer'
 import type { SurfaceTerm } from '../terms/registry'
 import { EMPTY, type KeptTile } from './kept-tiles'
-import { nearerWindow, paletteWindow, surfacesWindow } from './mask-window'
+import { partDepths, partsNearer } from '../../passes/part-depths'
+import { paletteWindow, partWindow, surfacesWindow } from './mask-window'
 import type { MapStep, MaskStep, Source } from './plan-sheet'
 import { tileNumber, type Workbench } from './workbench'
 
@@ -48,16 +50,43 @@ export class MapTiles {
     kernel.noiseSquare(address, TILE, x0, y0, step, ...across, ...down, seed, octaves, points)
   }
 
+  /** The sum of what the parts cover that are nearer than a depth: what each of them covers is kept, for the next depth. */
+  private nearer(depth: number, base: string, tx: number, ty: number): Float32Array | null {
+    const { bench } = this
+    const { shotId } = bench.planned.sheet
+    const [idPass, depthPass] = (['id', 'depth'] as const).map((kind) =>
+      bench.resources.shotPass(shotId, kind),
+    )
+    if (!idPass || !depthPass) return null
+    const target = bench.target(tx, ty)
+    const parts = partDepths(idPass, depthPass)
+    const nearer = new Set(partsNearer(parts, depth))
+    const sum = new Float32Array(TILE_PIXELS)
+    for (const part of parts) {
+      if (!nearer.has(part.part)) continue
+      const name = bench.key('part', hashText(`${base} ${part.part}`))
+      const { address, flags } = bench.tiles.obtain(name, tileNumber(tx, ty), WEIGHT_TILE_BYTES, (at) => {
+        const found = partWindow(idPass, part, target)
+        if (!found) return EMPTY
+        const own = bench.tiles.floats(at, TILE_PIXELS).fill(0)
+        const { width, height } = target.window
+        for (let y = 0; y < height; y++) own.set(found.subarray(y * width, (y + 1) * width), y * TILE)
+        return 0
+      })
+      if (flags & EMPTY) continue
+      const own = bench.tiles.floats(address, TILE_PIXELS)
+      for (let i = 0; i < TILE_PIXELS; i++) sum[i] += own[i]
+    }
+    for (let i = 0; i < TILE_PIXELS; i++) if (sum[i] > 1) sum[i] = 1
+    return sum
+  }
+
   /** Numbers of a tile, TILE to a row; null where there is nothing to make them from. */
-  private made({ request, source, mask }: MapStep, tx: number, ty: number): Float32Array | null {
+  private made({ request, source, mask, base }: MapStep, tx: number, ty: number): Float32Array | null {
     const { bench } = this
     const plane = new Float32Array(TILE_PIXELS)
-    if (
-      request.from === 'shot' ||
-      request.from === 'roles' ||
-      request.from === 'palette' ||
-      request.from === 'nearer'
-    ) {
+    if (request.from === 'nearer') return this.nearer(request.depth, base ?? '', tx, ty)
+    if (request.from === 'shot' || request.from === 'roles' || request.from === 'palette') {
       const target = bench.target(tx, ty)
       const { shotId } = bench.planned.sheet
       const found =
@@ -65,9 +94,7 @@ export class MapTiles {
           ? shotMapWindow(request, target, shotId)
           : request.from === 'palette'
             ? paletteWindow(request, target, shotId)
-            : request.from === 'nearer'
-              ? nearerWindow(request.depth, target, shotId)
-              : surfacesWindow([rolesTerm(request.roles)], target, shotId)
+            : surfacesWindow([rolesTerm(request.roles)], target, shotId)
       if (!found) return null
       const { width, height } = target.window
       for (let y = 0; y < height; y++) plane.set(found.subarray(y * width, (y + 1) * width), y * TILE)

@@ -76,6 +76,8 @@ export interface MapStep extends Keyed {
   readonly source: Source | null
   /** The mask that is meant, or that a layer is seen through. */
   readonly mask: MaskStep | null
+  /** Names what of single parts it is made from: the same whichever they are. */
+  readonly base?: string
 }
 
 /** A step of a list of effects. */
@@ -135,6 +137,7 @@ export type Source =
       readonly lies: Tile
       /** Tells it apart from others of the sheet. */
       readonly name: string
+      readonly finer: Finer | null
     }
   /** A mask as a grey picture. */
   | {
@@ -442,18 +445,33 @@ class Planner {
   private shown(node: SheetNode, frame: SheetFrame): Source | null {
     const inner = this.sheet.shown?.[frame.sheetId]
     if (!inner) return null
-    const { size, coarse = 1, isDraft } = this.view
+    const { size, coarse = 1 } = this.view
     const box = sheetBox(frame, inner, this.sheet)
     const whole = boxInView(box, size)
+    // A hand that moves something of the page moves nothing of it: what is there of it is asked for.
+    const planned = (step: Coarseness): { readonly plan: SheetPlan; readonly key: string } => {
+      const plan = new Planner(inner, { size: whole, coarse: step }, this.resources).plan()
+      const painted = plan.root.paints.map(({ grid }) => {
+        const { a, b } = regionName(grid, 0, 0, grid.width, grid.height)
+        return `${a} ${b}`
+      })
+      return { plan, key: join('sheet', hashOf(frame), plan.root.key, ...painted, this.frameOf(step)) }
+    }
+    let finer: Finer | null = null
+    for (const step of [1, 2] as const)
+      if (step < coarse) finer = { key: planned(step).key, size: coarser(size, step), finer }
+    const { plan, key } = planned(coarse)
     const lies = boxInView(box, coarser(size, coarse))
-    const plan = new Planner(inner, { size: whole, isDraft, coarse }, this.resources).plan()
-    const painted = plan.root.paints.map(({ grid }) => {
-      const { a, b } = regionName(grid, 0, 0, grid.width, grid.height)
-      return `${a} ${b}`
+    return this.withEffects(node, {
+      kind: 'sheet',
+      key,
+      paints: NO_PAINT,
+      frame,
+      plan,
+      lies,
+      name: node.id,
+      finer,
     })
-    const key = join('sheet', hashOf(frame), plan.root.key, ...painted, this.frame)
-    const source: Source = { kind: 'sheet', key, paints: NO_PAINT, frame, plan, lies, name: node.id }
-    return this.withEffects(node, source)
   }
 
   /** Layers whose pictures are being planned: what follows one of them from within follows itself. */
@@ -555,7 +573,8 @@ class Planner {
         )
         // Of the depth it only matters which parts are nearer: between two of them nothing changes.
         const nearer = idPass && depthPass ? partsNearer(partDepths(idPass, depthPass), request.depth) : []
-        return { ...nothing, key: join('map', 'nearer', hashJson(nearer), revision, this.frame) }
+        const base = join('part', revision, this.frame)
+        return { ...nothing, key: join('map', 'nearer', hashJson(nearer), base), base }
       }
       case 'beneath': {
         const source = this.beneath?.() ?? null

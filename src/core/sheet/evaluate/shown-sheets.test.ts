@@ -10,7 +10,12 @@ import { planSheet } from './plan-sheet'
 import { SheetEvaluator } from './sheet-evaluator'
 
 /** A page that shows a sheet. */
-function pageOf(inner: Sheet, size: { width: number; height: number }, frame: Readonly<Record<string, unknown>> = {}, rest: Partial<Sheet> = {}): Sheet {
+function pageOf(
+  inner: Sheet,
+  size: { width: number; height: number },
+  frame: Readonly<Record<string, unknown>> = {},
+  rest: Partial<Sheet> = {},
+): Sheet {
   const content = contentOf('sheet', { sheetId: inner.id, box: [0, 0, 1, 1], ...frame })
   return testSheet(size, [testLayer('frame', { content })], { shown: { [inner.id]: inner }, ...rest })
 }
@@ -45,25 +50,41 @@ describe('a sheet that another shows', () => {
         expect(pixels[4 * (y * 200 + x) + c]).toBeCloseTo(inner[4 * (y * 300 + x + 50) + c], 4)
   })
   it('is nothing beside its frame', () => {
-    const pixels = composed(pageOf(gradient, { width: 300, height: 300 }, { box: [0.2, 0.3, 0.5, 0.4] }), resources)
+    const pixels = composed(
+      pageOf(gradient, { width: 300, height: 300 }, { box: [0.2, 0.3, 0.5, 0.4] }),
+      resources,
+    )
     const alpha = (x: number, y: number) => pixels[4 * (y * 300 + x) + 3]
     expect([alpha(30, 150), alpha(150, 60), alpha(150, 250)]).toEqual([0, 0, 0])
     expect(alpha(150, 150)).toBeCloseTo(1, 3)
   })
   it('ends with rounded corners, or an edge that is eaten into, where that was asked for', () => {
-    const rounded = composed(pageOf(gradient, { width: 300, height: 200 }, { edge: 'rounded', edgeSize: 60 }), resources)
-    const torn = composed(pageOf(gradient, { width: 300, height: 200 }, { edge: 'torn', edgeSize: 30, seed: 4 }), resources)
-    const alphas = (pixels: Float32Array) => Array.from({ length: 300 }, (_, x) => pixels[4 * (100 * 300 + x) + 3])
+    const rounded = composed(
+      pageOf(gradient, { width: 300, height: 200 }, { edge: 'rounded', edgeSize: 60 }),
+      resources,
+    )
+    const torn = composed(
+      pageOf(gradient, { width: 300, height: 200 }, { edge: 'torn', edgeSize: 30, seed: 4 }),
+      resources,
+    )
+    const alphas = (pixels: Float32Array) =>
+      Array.from({ length: 300 }, (_, x) => pixels[4 * (100 * 300 + x) + 3])
     expect(rounded[3]).toBe(0)
     expect(rounded[4 * (100 * 300) + 3]).toBeCloseTo(1, 3)
-    const rows = Array.from({ length: 200 }, (_, y) => Array.from({ length: 300 }, (_, x) => torn[4 * (y * 300 + x) + 3]))
+    const rows = Array.from({ length: 200 }, (_, y) =>
+      Array.from({ length: 300 }, (_, x) => torn[4 * (y * 300 + x) + 3]),
+    )
     const begins = rows.map((row) => row.findIndex((a) => a > 0.5))
     expect(new Set(begins.slice(40, 160)).size).toBeGreaterThan(4)
     expect(Math.max(...begins.slice(40, 160))).toBeLessThan(40)
     expect(alphas(torn)[150]).toBeCloseTo(1, 3)
   })
   it('has a rule within it', () => {
-    const page = pageOf(gradient, { width: 300, height: 200 }, { rule: 4, ruleInset: 20, ruleColour: '#00ff00' })
+    const page = pageOf(
+      gradient,
+      { width: 300, height: 200 },
+      { rule: 4, ruleInset: 20, ruleColour: '#00ff00' },
+    )
     const pixels = composed(page, resources)
     const at = (x: number, y: number) => [...pixels.subarray(4 * (y * 300 + x), 4 * (y * 300 + x) + 3)]
     expect(at(22, 100)).toEqual([expect.closeTo(0, 3), expect.closeTo(1, 3), expect.closeTo(0, 3)])
@@ -97,7 +118,8 @@ describe('a sheet that another shows', () => {
               for (let x = 0; x < width; x++)
                 for (let c = 0; c < 4; c++) {
                   const p = y * 128 + x
-                  again[4 * ((ty * 128 + y) * 180 + tx * 128 + x) + c] = blocks[16 * (p >> 2) + 4 * c + (p & 3)]
+                  again[4 * ((ty * 128 + y) * 180 + tx * 128 + x) + c] =
+                    blocks[16 * (p >> 2) + 4 * c + (p & 3)]
                 }
           })
         }
@@ -112,14 +134,23 @@ describe('a sheet that another shows', () => {
 
 describe('masks of a page', () => {
   const SIZE = { width: 60, height: 40 }
-  const [idPass, depthPass] = (['id', 'depth'] as const).map((kind) => renderPass(kind, [sceneModel(ball(0.9, 20), "ball")], fromFront(4), SIZE).result)
-  const own = testResources({}, {
-    pass: (id) => (id === 'id' ? idPass : null),
-    shotPass: (_, kind) => (kind === 'id' ? idPass : kind === 'depth' ? depthPass : null),
+  const [idPass, depthPass] = (['id', 'depth'] as const).map(
+    (kind) => renderPass(kind, [sceneModel(ball(0.9, 20), 'ball')], fromFront(4), SIZE).result,
+  )
+  const own = testResources(
+    {},
+    {
+      pass: (id) => (id === 'id' ? idPass : null),
+      shotPass: (_, kind) => (kind === 'id' ? idPass : kind === 'depth' ? depthPass : null),
+    },
+  )
+  const inner = testSheet(SIZE, [testLayer('id', { content: passOf('id', {}) })], {
+    id: 'inner',
+    shotId: 'shot',
   })
-  const inner = testSheet(SIZE, [testLayer('id', { content: passOf('id', {}) })], { id: 'inner', shotId: 'shot' })
   const lies = { box: [0.25, 0, 0.5, 1] as [number, number, number, number], ...SIZE, fit: 'extend' as const }
-  const ink = (terms: Sheet['nodes'][string]['mask']) => testLayer('ink', { content: evenFill('#000000'), mask: terms })
+  const ink = (terms: Sheet['nodes'][string]['mask']) =>
+    testLayer('ink', { content: evenFill('#000000'), mask: terms })
   const pageWith = (mask: Sheet['nodes'][string]['mask']) =>
     testSheet({ width: 120, height: 40 }, [ink(mask)], { shown: { inner }, lies, shotId: 'shot' })
   const alphas = (sheet: Sheet) => {

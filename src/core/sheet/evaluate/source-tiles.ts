@@ -113,9 +113,12 @@ export class SourceTiles {
   /** A tile of another sheet in its frame: straight, 16 bits, display values. */
   private shown(source: SourceOf<'sheet'>, tx: number, ty: number): KeptTile {
     const { tiles } = this.bench
-    const name = this.bench.key('sheet', source.key)
+    const name = this.bench.key('content', source.key)
     return tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
       if (this.bench.isCancelled()) throw new CancelledError('The picture')
+      const { finer } = source
+      if (finer && quarters(finer, tx, ty).every(([x, y]) => this.isAtHand(finer, x, y)))
+        return this.halve(finer, tx, ty, this.bench.lastOf(tx, ty), address)
       const { window } = this.bench.target(tx, ty)
       const { lies, frame } = source
       const painted = new Float32Array(4 * window.width * window.height)

@@ -141,11 +141,11 @@ try {
     }
   await pause(2500)
   await shoot('poster')
-  await (await at('.series select')).sendKeys('The Last Bell')
+  await (await driver.findElement(By.xpath('//option[text()="The Last Bell"]'))).click()
   await pause(12_000)
   await driver.executeScript('document.activeElement.blur()')
   await shoot('poster-film')
-  await (await at('.series select')).sendKeys('Tide Fair')
+  await (await driver.findElement(By.xpath('//option[text()="Tide Fair"]'))).click()
   await pause(2500)
   await go('sheet')
   await at('.card')

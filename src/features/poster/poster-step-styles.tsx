@@ -235,19 +235,6 @@ const styles = {
     padding: '12px 0',
     borderTop: '1px solid var(--rule)',
   },
-  '.small-views': {
-    position: 'absolute',
-    right: 12,
-    bottom: 30,
-    display: 'flex',
-    gap: 10,
-    alignItems: 'flex-end',
-    padding: 10,
-    background: '#f4f0e8',
-    borderRadius: 4,
-    boxShadow: '0 2px 8px #0006',
-    pointerEvents: 'none',
-  },
 } as const
 
 export const PosterStepStyles = pageStyles(styles)

@@ -34,7 +34,6 @@ import { ProofCanvas } from '../sheet/proof-canvas'
 import { ProofLook } from '../sheet/proof-look'
 import { ProofMarksOverlay } from '../sheet/proof-marks-overlay'
 import { SeenAsFilters, seenStyle } from '../sheet/seen-as'
-import { SheetThumbnail } from '../sheet/sheet-thumbnail'
 import type { Picking } from '../sheet/use-sheet-actions'
 import { BlockHandles } from './block-handles'
 import { DepthRail } from './depth-rail'
@@ -62,7 +61,7 @@ export function PosterStep() {
     if (!isAtWork && targetId !== null) goToPage(targetId)
     if (isAtWork) setBench({ pageId: targetId })
   }, [isAtWork, targetId])
-  if (page) return <PageAtWork key={page.id} page={page} />
+  if (page) return <PageAtWork page={page} />
   if (target) return null
   return <NoPoster />
 }
@@ -114,7 +113,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   const [look] = useState(() => new ProofLook())
   const [problem, setProblem] = useState<string | null>(null)
   const [isEditing, setEditing] = useState(false)
-  const [areSmallSeen, setSmallSeen] = useState(false)
+  const [isSquinting, setSquinting] = useState(false)
   const [guides, setGuides] = useState<readonly Guide[]>([])
   const [isGridSeen, setGridSeen] = useState(false)
   const [picking, setPicking] = useState<Picking>(null)
@@ -190,13 +189,12 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
       keys: 'g',
       run: () => setGridSeen(!isGridSeen),
     },
+    { id: 'squint', label: 'Squint', keys: 's', run: () => setSquinting(!isSquinting) },
     {
-      id: 'squint',
-      label: 'Squint',
-      keys: 's',
+      id: 'thumbnail',
+      label: 'See it as a thumbnail',
       run: () => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' }),
     },
-    { id: 'thumbnail', label: 'See it as a thumbnail', run: () => setSmallSeen(!areSmallSeen) },
     { id: 'next', label: 'Next layer', keys: 'ArrowRight', run: () => step(1) },
     { id: 'previous', label: 'Previous layer', keys: 'ArrowLeft', run: () => step(-1) },
     {
@@ -239,7 +237,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
           e.target.value = ''
         }}
       />
-      <SeriesStrip project={project} page={page} areSmallSeen={areSmallSeen} onSmallSeen={setSmallSeen} />
+      <SeriesStrip project={project} page={page} isSquinting={isSquinting} onSquint={setSquinting} />
       <div
         style={{ display: 'grid', minWidth: 0, minHeight: 0, position: 'relative' }}
         onDragOver={(e) => e.preventDefault()}
@@ -252,7 +250,15 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
           width={page.width}
           height={page.height}
           picture={
-            <div style={{ position: 'absolute', inset: 0, ...seenStyle(seenAs, false) }}>
+            <div
+              style={{
+                position: 'absolute',
+                inset: 0,
+                ...seenStyle(seenAs, false),
+                // What stays of it when its details are lost.
+                ...(isSquinting && { filter: 'blur(9px) contrast(1.15)' }),
+              }}
+            >
               <ProofCanvas project={project} look={look} label="Page" onProblem={setProblem} />
             </div>
           }
@@ -311,11 +317,6 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
             />
           )}
         </PictureView>
-        {areSmallSeen && (
-          <div className="small-views" aria-hidden="true">
-            <SheetThumbnail project={project} sheet={page} />
-          </div>
-        )}
       </div>
       <DepthRail project={project} page={page} layer={layer} />
       <aside className="inspector" aria-label="Inspector">

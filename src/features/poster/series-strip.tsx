@@ -13,15 +13,15 @@ import { setBench, useViewStore } from '@/state/view-store'
 interface SeriesStripProps {
   readonly project: Project
   readonly page: ProjectSheet
-  readonly areSmallSeen: boolean
-  readonly onSmallSeen: (seen: boolean) => void
+  readonly isSquinting: boolean
+  readonly onSquint: (squinting: boolean) => void
 }
 
 /** The longer side of a format's own small page. */
 const ICON = 19
 
 /** The formats of the poster at work, as little pages; and how it is looked at. */
-export function SeriesStrip({ project, page, areSmallSeen, onSmallSeen }: SeriesStripProps) {
+export function SeriesStrip({ project, page, isSquinting, onSquint }: SeriesStripProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const seenAs = useViewStore((s) => s.seenAs)
   const { posterId } = pageOf(page)
@@ -76,14 +76,14 @@ export function SeriesStrip({ project, page, areSmallSeen, onSmallSeen }: Series
         Add a format
       </button>
       <span className="spacer" />
+      <button className="link" aria-pressed={isSquinting} onClick={() => onSquint(!isSquinting)}>
+        Squint
+      </button>
       <button
         className="link"
         aria-pressed={seenAs === 'afar'}
         onClick={() => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' })}
       >
-        Squint
-      </button>
-      <button className="link" aria-pressed={areSmallSeen} onClick={() => onSmallSeen(!areSmallSeen)}>
         As a thumbnail
       </button>
       <FormatMenu

@@ -549,7 +549,7 @@ describe('relief kinds', () => {
       params: { cover: { type: 'number', min: 0, max: 1, default: 0.5 } },
     })
     expect(list('modes')).toHaveLength(20)
-    expect(list('formats').map(({ kind }) => kind)).toEqual(['png8', 'png16', 'ora'])
+    expect(list('formats').map(({ kind }) => kind)).toEqual(['png8', 'png16', 'jpeg', 'ora'])
     expect(relief('kinds', 'stones')).toMatchObject({ status: 2, stdout: '' })
   })
 })

@@ -207,15 +207,13 @@ class PosterFile {
     this.content.push('q', `/${this.state(node.opacity)} gs`, `${rgb(block.colour)} rg`)
     if (block.outline > 0)
       this.content.push(`${rgb(block.outlineColour)} RG`, `${number(2 * block.outline * this.perPx)} w 1 j`)
+    // A line about letters is drawn: as text it would be found, and copied, twice.
+    if (block.outline > 0) this.content.push(this.outlines(block, set), 'S')
     const isBent = glyphMaps(set.layout, set.frame, block).isBent
     if (this.options.outlines || isBent) {
-      if (block.outline > 0) this.content.push(this.outlines(block, set), 'S')
       this.content.push(this.outlines(block, set), 'f')
       if (!this.options.outlines) this.text(block, set, 3)
-    } else {
-      if (block.outline > 0) this.text(block, set, 1)
-      this.text(block, set, 0)
-    }
+    } else this.text(block, set, 0)
     this.content.push('Q')
   }
 
@@ -226,8 +224,8 @@ class PosterFile {
     if (set && block.kind === 'type') this.text(block, set, 3)
   }
 
-  /** Text glyph by glyph, where it was set. @param mode 0 fills, 1 strokes, 3 shows nothing. */
-  private text(block: TypeBlock, set: SetType, mode: 0 | 1 | 3): void {
+  /** Text glyph by glyph, where it was set. @param mode 0 fills, 3 shows nothing. */
+  private text(block: TypeBlock, set: SetType, mode: 0 | 3): void {
     const mapOf = glyphMaps(set.layout, set.frame, block)
     this.content.push('BT', `${mode} Tr`)
     let at = ''

@@ -141,12 +141,6 @@ try {
     }
   await pause(2500)
   await shoot('poster')
-  await (await driver.findElement(By.xpath('//option[text()="The Last Bell"]'))).click()
-  await pause(12_000)
-  await driver.executeScript('document.activeElement.blur()')
-  await shoot('poster-film')
-  await (await driver.findElement(By.xpath('//option[text()="Tide Fair"]'))).click()
-  await pause(2500)
   await go('sheet')
   await at('.card')
   await pause(2500)

@@ -22,7 +22,9 @@ export const sheetsOf = <P extends Pick<Project, 'sheets'>>(
   project: P,
   shotId: string,
 ): P['sheets'][number][] =>
-  project.sheets.filter((sheet: ProjectSheet) => sheet.shotId === shotId && !sheet.page)
+  project.sheets.filter(
+    (sheet: ProjectSheet) => sheet.shotId === shotId && !sheet.page && sheet.mockupOf === undefined,
+  )
 
 export const passesOf = (project: Pick<Project, 'passes'>, shotId: string): ProjectPass[] =>
   project.passes.filter((pass) => pass.shotId === shotId)

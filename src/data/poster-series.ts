@@ -23,6 +23,18 @@ const OWN_FIELDS: ReadonlySet<string> = new Set([
   'to',
 ])
 
+/** Whether a sheet is a page of a poster or a mock-up of one: it is worked on where posters are. */
+export const isOfPoster = ({ page, mockupOf }: Pick<ProjectSheet, 'page' | 'mockupOf'>): boolean =>
+  page !== undefined || mockupOf !== undefined
+
+/** The poster that a sheet belongs to; null for an illustration. */
+export const posterOf = ({ page, mockupOf }: Pick<ProjectSheet, 'page' | 'mockupOf'>): string | null =>
+  page?.posterId ?? mockupOf ?? null
+
+/** Mock-ups of a poster. */
+export const mockupsOf = (project: Pick<Project, 'sheets'>, posterId: string): ProjectSheet[] =>
+  project.sheets.filter(({ mockupOf }) => mockupOf === posterId)
+
 /** Pages of a poster, in the order of its series. */
 export const pagesOf = (project: Pick<Project, 'sheets'>, posterId: string): ProjectSheet[] =>
   project.sheets.filter(({ page }) => page?.posterId === posterId)

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { paramValuesSchema } from '@/core/params'
+import { MOST_INKS } from '@/core/effects/ink-separation'
 import { repairSchema } from '@/core/geometry/repairs/registry'
 import { PROP_KINDS } from '@/core/geometry/props/registry'
 import { EFFORTS, effortSchema } from '@/core/passes/effort'
@@ -14,7 +15,7 @@ import { partRoleSchema } from '@/core/scene/part-role'
 import { copiesSchema, placementSchema } from '@/core/scene/placement'
 import { registrationSchema } from '@/core/scene/registration'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
-import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { treeSchema } from '@/core/sheet/sheet-schema'
 import { trackSchema } from '@/core/sheet/tracks'
 import { validateTree } from '@/core/sheet/sheet-tree'
 
@@ -200,6 +201,31 @@ export type ProjectPass = z.infer<typeof projectPassSchema>
 export const PAGE_UNITS = ['mm', 'in', 'px'] as const
 const millimetres = (most: number) => z.number().min(0).max(most)
 
+const hex6 = z.string().regex(/^#[0-9a-f]{6}$/i, 'must look like #rrggbb')
+
+/** An ink of one's own. */
+export const inkSchema = z.object({
+  id: z.string(),
+  name: z.string().min(1).max(80),
+  /** What it looks like on white paper. */
+  colour: hex6,
+  /** Of its screen. */
+  angleDeg: z.number().min(-90).max(90),
+})
+export type Ink = z.infer<typeof inkSchema>
+
+/** Inks that a page is printed in. */
+export const pageInksSchema = z.object({
+  on: z.boolean(),
+  list: z.array(inkSchema).min(1).max(MOST_INKS),
+  screened: z.boolean(),
+  /** Lines of a screen to an inch. */
+  linesPerInch: z.number().min(5).max(300),
+  /** The one whose plate alone is seen, as a grey picture: while it is looked at or written, not stored. */
+  plate: z.string().optional(),
+})
+export type PageInks = z.infer<typeof pageInksSchema>
+
 /** What makes a sheet a page of a poster: its paper. Its pixels reach over the bleed on every side. */
 export const pageSchema = z.object({
   posterId: z.string(),
@@ -216,13 +242,19 @@ export const pageSchema = z.object({
   /** Distance of lines that type can stand on; 0 for none. */
   baselineMm: millimetres(200),
   marks: z.object({ crop: z.boolean(), registration: z.boolean() }),
+  inks: pageInksSchema.optional(),
+  /** How white its paper is and how black its ink: what a soft proof shows. */
+  stock: z.object({ paper: hex6, black: hex6 }).optional(),
 })
 export type Page = z.infer<typeof pageSchema>
 
 /** A sheet and the shot it belongs to. */
-export const projectSheetSchema = sheetSchema
-  .omit({ shown: true, lies: true })
-  .extend({ shotId: z.string(), page: pageSchema.optional() })
+export const projectSheetSchema = treeSchema.extend({
+  shotId: z.string(),
+  page: pageSchema.optional(),
+  /** The poster that it is a mock-up of, where it is one. */
+  mockupOf: z.string().optional(),
+})
 export type ProjectSheet = z.infer<typeof projectSheetSchema>
 
 export const projectSchema = z.object({
@@ -297,6 +329,8 @@ export function validateProject(project: Project): string[] {
       if (content.kind === 'picture' && !pictureIds.has(content.pictureId))
         problems.push(`layer ${name} names a picture that is not there`)
     }
+    if (sheet.mockupOf !== undefined && !project.posters.some(({ id }) => id === sheet.mockupOf))
+      problems.push(`mock-up ${sheet.name} belongs to a poster that is not there`)
     if (sheet.page && !project.posters.some(({ id }) => id === sheet.page?.posterId))
       problems.push(`page ${sheet.name} belongs to a poster that is not there`)
   }

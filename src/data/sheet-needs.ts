@@ -8,7 +8,7 @@ import { sheetUses } from '@/core/sheet/sheet-uses'
 import { rigOfPass } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
 import { surfacesNow } from './project-scene'
-import { shownBy } from './shown-sheets'
+import { paintedFrom } from './shown-sheets'
 
 /** Passes, and pictures of layers and masks. */
 export interface Needed {
@@ -21,7 +21,7 @@ export interface Needed {
 
 /** What a sheet needs to be composited: what it shows, what its masks are made from, and all that sheets need that it shows. */
 export function neededBy(project: Project, sheet: ProjectSheet): Needed {
-  const all = [sheet, ...shownBy(project, sheet)].map((own) => neededAlone(project, own))
+  const all = paintedFrom(project, sheet).map((own) => neededAlone(project, own))
   return {
     passes: [...new Set(all.flatMap(({ passes }) => passes))],
     pictureIds: new Set(all.flatMap(({ pictureIds }) => [...pictureIds])),

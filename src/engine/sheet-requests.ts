@@ -22,7 +22,7 @@ import { SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import { SHEET_FITS } from '@/core/sheet/sheet-fit'
 import type { ParamValues } from '@/core/params'
 import type { Scopes } from '@/core/sheet/scopes'
-import { sheetEffectSchema, sheetSchema } from '@/core/sheet/sheet-schema'
+import { liesSchema, sheetEffectSchema, sheetSchema } from '@/core/sheet/sheet-schema'
 import { tileSchema } from './messages'
 import { strokeSchema, type StrokeTile } from './stroke-messages'
 
@@ -343,7 +343,7 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     request,
     shotId: z.string(),
     /** How the shot's picture lies under the place pressed. */
-    sheet: sizeSchema.extend({ fit: z.enum(SHEET_FITS), lies: sheetSchema.shape.lies }),
+    sheet: sizeSchema.extend({ fit: z.enum(SHEET_FITS), lies: liesSchema.optional() }),
     x01: z.number(),
     y01: z.number(),
   }),

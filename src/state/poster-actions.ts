@@ -1,12 +1,12 @@
 import { current, type Draft } from 'immer'
 import { contentOf, newLayer } from '@/core/sheet/new-layer'
-import { layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet, sheetsOf } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { PAPER_SIZES, pagePixels, pageOf, toPx, type PaperSize } from '@/data/page-size'
-import { pageAlike, pagesOf } from '@/data/poster-series'
+import { isOfPoster, pageAlike, pagesOf, posterOf } from '@/data/poster-series'
 import type { Page, Project, ProjectSheet } from '@/data/project-schema'
 import { resizePage } from '@/data/resize-page'
+import { paintedFrom } from '@/data/shown-sheets'
 import { changeProject, recordInProject, useProjectStore } from './project-store'
 import { changeSheet } from './sheet-actions'
 
@@ -112,22 +112,21 @@ export const addPage = (size: PaperSize, isLying = false): void =>
 
 const sizesOf = ({ width, height }: ProjectSheet) => ({ width, height })
 
-/** Goes to a page: no decision, and no step of undo. */
+/** Goes to a page or a mock-up: no decision, and no step of undo. */
 export const goToPage = (pageId: string): void =>
   recordInProject((draft) => {
     const page = draft.sheets.find(({ id }) => id === pageId)
-    if (page?.page) goTo(draft, page)
+    if (page && isOfPoster(page as ProjectSheet)) goTo(draft, page)
   })
 
 /** Goes from a page to the sheet that it shows; nothing where none is at work. */
 export function leavePages(): void {
   const { project } = useProjectStore.getState()
-  const page = project && activePage(project)
-  if (!page) return
+  const at = project && activeSheet(project)
+  if (!at || !isOfPoster(at)) return
+  const plain = paintedFrom(project, at).find((own) => !isOfPoster(own))
   recordInProject((draft) => {
-    const shown = layersOf(page).flatMap(({ content }) => (content.kind === 'sheet' ? [content.sheetId] : []))
-    const sheet =
-      draft.sheets.find(({ id, page: own }) => shown.includes(id) && !own) ?? sheetsOf(draft, page.shotId)[0]
+    const sheet = draft.sheets.find(({ id }) => id === plain?.id) ?? sheetsOf(draft, at.shotId)[0]
     if (sheet) goTo(draft, sheet)
   })
 }
@@ -138,11 +137,9 @@ export const removePage = (): void =>
     const page = activePage(current(draft) as Project)
     if (!page?.page) return
     const { posterId } = page.page
-    draft.sheets = draft.sheets.filter(({ id }) => id !== page.id)
-    draft.kept = draft.kept.filter((state) => state.sheet.id !== page.id)
-    delete draft.tracks[page.id]
+    dropSheets(draft, ({ id }) => id === page.id)
     const rest = pagesOf(draft as Project, posterId)
-    if (rest.length === 0) draft.posters = draft.posters.filter(({ id }) => id !== posterId)
+    if (rest.length === 0) dropPosters(draft, (id) => id === posterId)
     const other = rest[0] ?? draft.sheets.find((sheet) => sheet.page) ?? sheetsOf(draft, page.shotId)[0]
     goTo(draft, other)
   })
@@ -158,13 +155,65 @@ export const renamePoster = (posterId: string, name: string): void =>
 
 export const removePoster = (posterId: string): void =>
   changeProject('remove a poster', (draft) => {
-    const gone = new Set(pagesOf(draft as Project, posterId).map(({ id }) => id))
-    draft.sheets = draft.sheets.filter(({ id }) => !gone.has(id))
-    draft.kept = draft.kept.filter((state) => !gone.has(state.sheet.id))
-    for (const id of gone) delete draft.tracks[id]
-    draft.posters = draft.posters.filter(({ id }) => id !== posterId)
-    for (const shot of draft.shots)
-      if (gone.has(shot.sheetId)) shot.sheetId = sheetsOf(draft, shot.id)[0]?.id ?? shot.sheetId
+    dropPosters(draft, (id) => id === posterId)
+  })
+
+/** Drops posters with their pages and mock-ups. */
+function dropPosters(draft: Draft<Project>, isGone: (posterId: string) => boolean): void {
+  dropSheets(draft, (sheet) => isGone(posterOf(sheet) ?? ''))
+  draft.posters = draft.posters.filter(({ id }) => !isGone(id))
+}
+
+/** Drops sheets with what is kept of them; shots whose sheet at work goes are given another. */
+function dropSheets(draft: Draft<Project>, isGone: (sheet: ProjectSheet) => boolean): void {
+  const gone = new Set(draft.sheets.filter((sheet) => isGone(sheet as ProjectSheet)).map(({ id }) => id))
+  draft.sheets = draft.sheets.filter(({ id }) => !gone.has(id))
+  draft.kept = draft.kept.filter((state) => !gone.has(state.sheet.id))
+  for (const id of gone) delete draft.tracks[id]
+  for (const shot of draft.shots)
+    if (gone.has(shot.sheetId)) shot.sheetId = sheetsOf(draft, shot.id)[0]?.id ?? shot.sheetId
+}
+
+/** Size of a new mock-up, in pixels. */
+const MOCKUP_SIZE = { width: 2400, height: 1800 }
+
+/** Shows the page at work on paper: a mock-up of its poster. */
+export const addMockup = (): void =>
+  changeProject('new mock-up', (draft) => {
+    const page = activePage(current(draft) as Project)
+    if (!page?.page) return
+    const { posterId } = page.page
+    const taken = draft.sheets.filter(({ mockupOf }) => mockupOf === posterId).map(({ name }) => name)
+    const layer = newLayer({
+      id: newId(),
+      name: page.name,
+      content: contentOf('mockup', { sheetId: page.id }),
+    })
+    const sheet: ProjectSheet = {
+      id: newId(),
+      name: freeName(taken, 'On paper'),
+      shotId: page.shotId,
+      ...MOCKUP_SIZE,
+      fit: 'extend',
+      blendSpace: 'display',
+      background: '#d9d2c6',
+      roots: [layer.id],
+      nodes: { [layer.id]: layer },
+      mockupOf: posterId,
+    }
+    draft.sheets.push(sheet as Draft<ProjectSheet>)
+    goTo(draft, sheet)
+  })
+
+/** Removes the mock-up at work, and goes to the page that it shows. */
+export const removeMockup = (): void =>
+  changeProject('remove a mock-up', (draft) => {
+    const at = activeSheet(current(draft) as Project)
+    const { mockupOf } = at
+    if (mockupOf === undefined) return
+    dropSheets(draft, ({ id }) => id === at.id)
+    const [first] = pagesOf(draft as Project, mockupOf)
+    if (first) goTo(draft, first)
   })
 
 /** Changes the paper of the page at work; what lies on it follows. */

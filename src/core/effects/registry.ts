@@ -24,6 +24,7 @@ import { halftone } from './halftone'
 import { hatching } from './hatching'
 import { hueChromaLightness } from './hue-chroma-lightness'
 import { inkBleed } from './ink-bleed'
+import { inks } from './inks'
 import { invert } from './invert'
 import { levels } from './levels'
 import { lineScreen } from './line-screen'
@@ -41,6 +42,7 @@ import { posterise } from './posterise'
 import { rangeTint } from './range-tint'
 import { rim } from './rim'
 import { ripple } from './ripple'
+import { softProof } from './soft-proof'
 import { stipple } from './stipple'
 import { threshold } from './threshold'
 import { tint } from './tint'
@@ -89,12 +91,14 @@ const effects = [
   register(wornEdges),
   register(paperThrough),
   register(halftone),
+  register(inks),
   register(lineScreen),
   register(hatching),
   register(crossHatching),
   register(stipple),
   register(engraving),
   register(misregister),
+  register(softProof),
   register(pixelSort),
 ] as const
 

@@ -90,7 +90,7 @@ export const hasContent = <K extends Content['kind']>(node: SheetNode, kind: K):
   node.content.kind === kind
 
 /** A sheet's own: a size and a tree of layers. */
-const treeSchema = z.object({
+export const treeSchema = z.object({
   id: z.string(),
   name: z.string(),
   /** The shot whose ID pass its masks are made from. */
@@ -106,22 +106,28 @@ const treeSchema = z.object({
   /** Every layer by its id: patches stay small, and what refers to a layer does so wherever it lies. */
   nodes: z.record(z.string(), nodeSchema),
 })
-/** A sheet that a layer of another shows. */
-export type ShownSheet = z.infer<typeof treeSchema>
 
-/** One illustration, or one page of a poster. */
-export const sheetSchema = treeSchema.extend({
-  /** The sheets that its layers show, by their ids: with it wherever it is painted, not stored. */
-  shown: z.record(z.string(), treeSchema).optional(),
-  /** Where pictures of its shot lie on it, where they are those of a sheet that it shows. */
-  lies: z
-    .object({
-      /** Of that sheet on this one, in shares: left, top, width, height. */
-      box: z.tuple([z.number(), z.number(), z.number(), z.number()]),
-      width: z.number(),
-      height: z.number(),
-      fit: z.enum(SHEET_FITS),
-    })
-    .optional(),
+export const liesSchema = z.object({
+  /** Of that sheet on this one, in shares: left, top, width, height. */
+  box: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+  width: z.number(),
+  height: z.number(),
+  fit: z.enum(SHEET_FITS),
 })
-export type Sheet = z.infer<typeof sheetSchema>
+
+/** One illustration, one page of a poster, or a mock-up of it. */
+export type Sheet = z.infer<typeof treeSchema> & {
+  /** The sheets that its layers show, by their ids: with it wherever it is painted, not stored. */
+  shown?: Record<string, Sheet>
+  /** Where pictures of its shot lie on it, where they are those of a sheet that it shows. */
+  lies?: z.infer<typeof liesSchema>
+}
+export const sheetSchema: z.ZodType<Sheet> = treeSchema.extend({
+  shown: z
+    .record(
+      z.string(),
+      z.lazy(() => sheetSchema),
+    )
+    .optional(),
+  lies: liesSchema.optional(),
+})

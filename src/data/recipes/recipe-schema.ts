@@ -5,7 +5,7 @@ import { PASS_KINDS } from '@/core/passes/registry'
 import { passMembersSchema } from '@/core/passes/render-tile'
 import { rigSchema } from '@/core/scene/light-rig'
 import { partRoleSchema } from '@/core/scene/part-role'
-import { sheetSchema } from '@/core/sheet/sheet-schema'
+import { treeSchema } from '@/core/sheet/sheet-schema'
 import { validateTree } from '@/core/sheet/sheet-tree'
 
 /**
@@ -55,7 +55,7 @@ export const recipeSchema = z.object({
   /** What the picture becomes, in a sentence. */
   note: z.string(),
   /** Its lengths are those of its own size. */
-  sheet: sheetSchema.omit({ shotId: true }),
+  sheet: treeSchema.omit({ shotId: true }),
   passes: z.array(recipePassSchema),
   rigs: z.array(rigSchema.extend({ id: ownName('rig') })),
   pictures: z.array(z.object({ id: ownName('picture'), name: z.string() })),

@@ -4,12 +4,11 @@ import { PAPER_SIZES, fromUnit, inUnit, pageOf, sizeInWords } from '@/data/page-
 import { PAGE_UNITS, type Page, type Project, type ProjectSheet } from '@/data/project-schema'
 import { changePage, removePage, removePoster, renamePage, renamePoster } from '@/state/poster-actions'
 import { changeSheet } from '@/state/sheet-actions'
-import { setBench } from '@/state/view-store'
-import { layersOf } from '@/core/sheet/sheet-tree'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
-import { changeAnyLayer } from '../sheet/layer-actions'
+import { NameRow } from './name-row'
 import { PosterOut } from './poster-out'
+import { SheetLayers } from './sheet-layers'
 
 interface PageInspectorProps {
   readonly project: Project
@@ -58,7 +57,7 @@ export function PageInspector({ project, page }: PageInspectorProps) {
         <h2 className="display">{page.name}</h2>
         <span className="quiet">{sizeInWords(own)}</span>
       </div>
-      <Layers page={page} />
+      <SheetLayers sheet={page} title="On the page" />
       <section className="section">
         <div className="section-head">
           <span>Paper</span>
@@ -209,92 +208,5 @@ export function PageInspector({ project, page }: PageInspectorProps) {
         )}
       </section>
     </>
-  )
-}
-
-interface NameRowProps {
-  readonly label: string
-  readonly id: string
-  readonly name: string
-  readonly onRename: (name: string) => void
-}
-
-function NameRow({ label, id, name, onRename }: NameRowProps) {
-  return (
-    <div className="row">
-      <label htmlFor={id}>{label}</label>
-      <input
-        id={id}
-        className="plain-select wide"
-        defaultValue={name}
-        onBlur={(e) => {
-          const next = e.target.value.trim()
-          if (next && next !== name) onRename(next)
-        }}
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-      />
-    </div>
-  )
-}
-
-/** What lies on the page, the front first. */
-function Layers({ page }: { readonly page: ProjectSheet }) {
-  const layers = layersOf(page)
-    .filter(({ id }) => page.roots.includes(id))
-    .reverse()
-  const move = (id: string, by: 1 | -1) =>
-    changeSheet('order of layers', (sheet) => {
-      const at = sheet.roots.indexOf(id)
-      const to = at + by
-      if (at < 0 || to < 0 || to >= sheet.roots.length) return
-      sheet.roots.splice(at, 1)
-      sheet.roots.splice(to, 0, id)
-    })
-  return (
-    <section className="section">
-      <div className="section-head">
-        <span>On the page</span>
-        <span className="quiet">front first</span>
-      </div>
-      {layers.length === 0 && <p className="quiet">Nothing yet.</p>}
-      <ul className="page-list">
-        {layers.map(({ id, name, visible }) => (
-          <li key={id}>
-            <button
-              className="row-name"
-              onClick={() => setBench({ layerId: id })}
-              style={{ opacity: visible ? 1 : 0.55 }}
-            >
-              {name}
-            </button>
-            <button
-              className="link"
-              aria-label={`Bring ${name} forward`}
-              title="Forward"
-              onClick={() => move(id, 1)}
-            >
-              ↑
-            </button>
-            <button
-              className="link"
-              aria-label={`Send ${name} back`}
-              title="Back"
-              onClick={() => move(id, -1)}
-            >
-              ↓
-            </button>
-            <button
-              className="link"
-              aria-label={`${visible ? 'Hide' : 'Show'} ${name} in this format`}
-              onClick={() =>
-                changeAnyLayer(id, visible ? 'hide layer' : 'show layer', (l) => void (l.visible = !visible))
-              }
-            >
-              {visible ? 'Hide' : 'Show'}
-            </button>
-          </li>
-        ))}
-      </ul>
-    </section>
   )
 }

@@ -3,9 +3,11 @@ import { suggestedName } from '@/core/sheet/suggested-name'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { insertNode, layersOf } from '@/core/sheet/sheet-tree'
 import { catalogueFont, FIRST_FONT } from '@/core/type/font-catalogue'
-import { sheetsOf } from '@/data/active-shot'
+import { activeSheet, sheetsOf } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { marginBox } from '@/data/page-size'
+import { pagesOf } from '@/data/poster-series'
+import { sheetShownBy } from '@/data/shown-sheets'
 import type { ProjectSheet } from '@/data/project-schema'
 import { activePage, typeSizePx } from '@/state/poster-actions'
 import { changeProject, useProjectStore } from '@/state/project-store'
@@ -124,3 +126,37 @@ export const fontName = (
   fonts: readonly { readonly id: string; readonly name: string }[],
   id: string,
 ): string => catalogueFont(id)?.family ?? fonts.find((own) => own.id === id)?.name ?? 'a font that is gone'
+
+/** Puts the poster's first page into the mock-up at work: on paper, or into the picture beneath. */
+export function addPrinted(kind: 'mockup' | 'fitted'): void {
+  const { project } = useProjectStore.getState()
+  if (!project) return
+  const sheet = activeSheet(project)
+  const printed = layersOf(sheet).find(
+    ({ content }) => content.kind === 'mockup' || content.kind === 'fitted',
+  )
+  const [first] = pagesOf(project, sheet.mockupOf ?? '')
+  const own = printed && sheetShownBy(printed.content)
+  const page = project.sheets.find(({ id }) => id === own) ?? first
+  if (!page) return
+  const content = contentOf(kind, { sheetId: page.id, ...(kind === 'fitted' && fittedCorners(page, sheet)) })
+  insert(
+    kind === 'mockup' ? 'put it on paper' : 'fit it into a picture',
+    newLayer({ id: newId(), name: page.name, content }),
+  )
+}
+
+/** A page upright in the middle of a mock-up, as it begins. */
+function fittedCorners(page: ProjectSheet, sheet: ProjectSheet) {
+  const height = 0.6
+  const width = (height * sheet.height * page.width) / page.height / sheet.width
+  const [x0, x1, y0, y1] = [0.5 - width / 2, 0.5 + width / 2, 0.5 - height / 2, 0.5 + height / 2]
+  return {
+    corners: [
+      [x0, y0],
+      [x1, y0],
+      [x1, y1],
+      [x0, y1],
+    ],
+  }
+}

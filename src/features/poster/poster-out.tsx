@@ -1,8 +1,6 @@
 'use client'
 
-import { useRef, useState } from 'react'
-import Button from '@mui/material/Button'
-import { CancelledError } from '@/core/errors'
+import { useState } from 'react'
 import { safeFileName } from '@/core/formats/safe-file-name'
 import { sheetFormatExtensions } from '@/core/sheet/export-sheet'
 import { pageOf, toPx } from '@/data/page-size'
@@ -12,8 +10,9 @@ import { useActions } from '@/state/actions'
 import { exportSheetFile, posterPdfFile } from '@/state/sheet-sync'
 import { saveFile } from '@/ui/save-file'
 import { SwitchRow } from '@/ui/switch-row'
-import { ExportProgress } from '../export/export-progress'
 import { ExportStepStyles } from '../export/export-step-styles'
+import { OutPress } from './out-press'
+import { useFileExport } from './use-file-export'
 
 const OUT_FORMATS = { pdf: 'PDF', png8: 'PNG, 8 bit', png16: 'PNG, 16 bit', jpeg: 'JPEG' } as const
 type OutFormat = keyof typeof OUT_FORMATS
@@ -36,10 +35,7 @@ export function PosterOut({ project, page }: PosterOutProps) {
   const [isSeries, setSeries] = useState(false)
   const [outlines, setOutlines] = useState(false)
   const [author, setAuthor] = useState('')
-  const [busy, setBusy] = useState<string | null>(null)
-  const [share, setShare] = useState<number | null>(null)
-  const [told, setTold] = useState<{ readonly text: string; readonly bad: boolean } | null>(null)
-  const abortRef = useRef<AbortController | null>(null)
+  const out = useFileExport()
   const { posterId } = pageOf(page)
   const poster = project.posters.find(({ id }) => id === posterId)?.name ?? project.name
   const series = pagesOf(project, posterId)
@@ -60,36 +56,8 @@ export function PosterOut({ project, page }: PosterOutProps) {
     const blob = await exportSheetFile(project, own, message, tell, signal)
     saveFile(fileOf(own), blob, format === 'jpeg' ? 'image/jpeg' : 'image/png')
   }
-  const run = async () => {
-    if (abortRef.current) return
-    const abort = new AbortController()
-    abortRef.current = abort
-    setBusy('Export')
-    setShare(null)
-    setTold(null)
-    const done: string[] = []
-    try {
-      for (const [i, own] of pages.entries()) {
-        await write(own, abort.signal, (part) => setShare((i + part) / pages.length))
-        done.push(fileOf(own))
-      }
-      setTold({
-        text: `${done.join(', ')} ${done.length > 1 ? 'are' : 'is'} with your downloads.`,
-        bad: false,
-      })
-    } catch (error) {
-      const kept = done.length > 0 ? ` ${done.join(', ')} had been written before.` : ''
-      const why = error instanceof Error ? error.message : String(error)
-      setTold(
-        error instanceof CancelledError
-          ? { text: `Export cancelled.${kept || ' Nothing was written.'}`, bad: false }
-          : { text: `Export did not succeed: ${why}.${kept} The project is unchanged.`, bad: true },
-      )
-    } finally {
-      abortRef.current = null
-      setBusy(null)
-    }
-  }
+  const run = () =>
+    out.run(pages.map((own) => ({ name: fileOf(own), write: (signal, tell) => write(own, signal, tell) })))
   useActions('Poster files', [{ id: 'export', label: 'Export the poster', keys: 'e', run: () => void run() }])
   return (
     <section className="section">
@@ -140,23 +108,11 @@ export function PosterOut({ project, page }: PosterOutProps) {
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
         {pages.length === 1 ? fileOf(page) : `${pages.length} files`}
       </p>
-      {busy ? (
-        <ExportProgress busy={busy} share01={share} onCancel={() => abortRef.current?.abort()} />
-      ) : (
-        <Button variant="contained" fullWidth onClick={() => void run()} data-testid="export-poster">
-          Export {format === 'pdf' ? 'PDF' : 'the picture'}
-        </Button>
-      )}
-      {told && (
-        <div
-          className={told.bad ? 'problem' : 'quiet'}
-          role="status"
-          data-testid="poster-told"
-          style={{ marginTop: 8 }}
-        >
-          {told.text}
-        </div>
-      )}
+      <OutPress
+        out={out}
+        label={`Export ${format === 'pdf' ? 'PDF' : 'the picture'}`}
+        onPress={() => void run()}
+      />
     </section>
   )
 }

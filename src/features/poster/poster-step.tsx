@@ -4,22 +4,21 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import Link from 'next/link'
 import { useSnackbar } from 'notistack'
 import Button from '@mui/material/Button'
-import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
 import { layersOf } from '@/core/sheet/sheet-tree'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { inUnit, MM_PER_INCH, pageOf, sizeInWords } from '@/data/page-size'
 import type { ProjectSheet } from '@/data/project-schema'
+import { activeSheet } from '@/data/active-shot'
+import { isOfPoster } from '@/data/poster-series'
 import { useActions } from '@/state/actions'
-import { activePage, addPoster, FIRST_PAPER, goToPage } from '@/state/poster-actions'
+import { addMockup, addPoster, FIRST_PAPER, goToPage } from '@/state/poster-actions'
 import { paintedSheet } from '@/data/shown-sheets'
 import { askSheet } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 import { LengthUnitProvider } from '@/ui/fields/length-unit'
 import { useOpenProject } from '@/ui/open-project'
-import { PictureView } from '@/ui/picture-view'
 import {
   addFillLayer,
-  addPictureLayer,
   addTexture,
   addWash,
   deleteLayer,
@@ -30,16 +29,15 @@ import { endPick, useProofPick } from '../sheet/proof-pick'
 import { LayerInspector } from '../sheet/layer-inspector'
 import { FillHandles } from '../sheet/fill-handles'
 import { PictureHandles } from '../sheet/picture-handles'
-import { ProofCanvas } from '../sheet/proof-canvas'
-import { ProofLook } from '../sheet/proof-look'
 import { ProofMarksOverlay } from '../sheet/proof-marks-overlay'
-import { SeenAsFilters, seenStyle } from '../sheet/seen-as'
 import type { Picking } from '../sheet/use-sheet-actions'
 import { BlockHandles } from './block-handles'
 import { DepthRail } from './depth-rail'
 import { PageInspector } from './page-inspector'
 import { PageLines } from './page-lines'
 import { addSheetFrame, addType } from './poster-layers'
+import { MockupBench } from './mockup-bench'
+import { PosterStage } from './poster-stage'
 import { PosterStepStyles } from './poster-step-styles'
 import { SeriesStrip } from './series-strip'
 import { SheetFrameSection } from './sheet-frame-section'
@@ -51,17 +49,17 @@ import { useTypeLayout } from './use-type-layout'
 /** From a sheet to a poster: pages, type, depth. */
 export function PosterStep() {
   const project = useOpenProject()
-  const page = activePage(project)
+  const at = activeSheet(project)
   const last = useViewStore((s) => s.pageId)
-  const first = project.sheets.find(({ id }) => id === last && project.sheets.some((own) => own.page)) ?? null
-  const target = page ?? (first?.page ? first : (project.sheets.find((sheet) => sheet.page) ?? null))
+  const isAtWork = isOfPoster(at)
+  const before = project.sheets.find((sheet) => sheet.id === last && isOfPoster(sheet))
+  const target = isAtWork ? at : (before ?? project.sheets.find((sheet) => sheet.page))
   const targetId = target?.id ?? null
-  const isAtWork = page !== null
   useEffect(() => {
     if (!isAtWork && targetId !== null) goToPage(targetId)
     if (isAtWork) setBench({ pageId: targetId })
   }, [isAtWork, targetId])
-  if (page) return <PageAtWork page={page} />
+  if (isAtWork) return at.page ? <PageAtWork page={at} /> : <MockupBench sheet={at} />
   if (target) return null
   return <NoPoster />
 }
@@ -110,8 +108,6 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   const seenAs = useViewStore((s) => s.seenAs)
   const refusal = useViewStore((s) => s.refusal)
   const layer = layerId === null ? undefined : (page.nodes[layerId] as SheetNode | undefined)
-  const [look] = useState(() => new ProofLook())
-  const [problem, setProblem] = useState<string | null>(null)
   const [isEditing, setEditing] = useState(false)
   const [isSquinting, setSquinting] = useState(false)
   const [guides, setGuides] = useState<readonly Guide[]>([])
@@ -130,14 +126,6 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   }, [refusal, enqueueSnackbar])
   const addText = () => {
     if (addType() !== null) setEditing(true)
-  }
-  const addPicture = async (file: File | undefined) => {
-    if (!file) return
-    try {
-      await addPictureLayer(file)
-    } catch (error) {
-      enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
-    }
   }
   const choose = (id: string | null) => {
     setEditing(false)
@@ -183,6 +171,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
     { id: 'fill', label: 'Add a fill', run: addFillLayer },
     { id: 'texture', label: 'Add a texture', run: addTexture },
     { id: 'wash', label: 'Add a wash', run: () => addWash() },
+    { id: 'mockup', label: 'Show it on paper', keys: 'm', run: addMockup },
     {
       id: 'grid',
       label: isGridSeen ? 'Hide margins and columns' : 'Show margins and columns',
@@ -225,99 +214,66 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   return (
     <div className="poster-step">
       <PosterStepStyles />
-      <SeenAsFilters />
-      <input
-        ref={inputRef}
-        type="file"
-        accept={PICTURE_ACCEPT}
-        hidden
-        data-testid="picture-input"
-        onChange={(e) => {
-          void addPicture(e.target.files?.[0])
-          e.target.value = ''
-        }}
-      />
-      <SeriesStrip project={project} page={page} isSquinting={isSquinting} onSquint={setSquinting} />
-      <div
-        style={{ display: 'grid', minWidth: 0, minHeight: 0, position: 'relative' }}
-        onDragOver={(e) => e.preventDefault()}
-        onDrop={(e) => {
-          e.preventDefault()
-          void addPicture(e.dataTransfer.files[0])
-        }}
+      <SeriesStrip project={project} at={page} isSquinting={isSquinting} onSquint={setSquinting} />
+      <PosterStage
+        project={project}
+        sheet={page}
+        label="Page"
+        inputRef={inputRef}
+        isSquinting={isSquinting}
+        onPick={(x, y) => pick(x, y)}
+        status={
+          <>
+            <span>
+              {sizeInWords(own)}, {Math.round(own.dpi)} dpi
+              {own.bleedMm > 0 && `, bleed ${Number(inUnit(own.bleedMm, own).toFixed(2))} ${own.unit}`}
+            </span>
+            <button
+              className="link"
+              style={{ color: 'inherit' }}
+              aria-pressed={isGridSeen}
+              onClick={() => setGridSeen(!isGridSeen)}
+            >
+              {isGridSeen ? 'Hide margins' : 'Margins'}
+            </button>
+          </>
+        }
       >
-        <PictureView
+        <PageLines
+          page={own}
           width={page.width}
           height={page.height}
-          picture={
-            <div
-              style={{
-                position: 'absolute',
-                inset: 0,
-                ...seenStyle(seenAs, false),
-                // What stays of it when its details are lost.
-                ...(isSquinting && { filter: 'blur(9px) contrast(1.15)' }),
-              }}
-            >
-              <ProofCanvas project={project} look={look} label="Page" onProblem={setProblem} />
-            </div>
-          }
-          onLook={look.take}
-          onPick={(x, y) => pick(x, y)}
-          status={
-            <>
-              <span>
-                {sizeInWords(own)}, {Math.round(own.dpi)} dpi
-                {own.bleedMm > 0 && `, bleed ${Number(inUnit(own.bleedMm, own).toFixed(2))} ${own.unit}`}
-              </span>
-              {problem && <span role="alert">{problem}</span>}
-              <button
-                className="link"
-                style={{ color: 'inherit' }}
-                aria-pressed={isGridSeen}
-                onClick={() => setGridSeen(!isGridSeen)}
-              >
-                {isGridSeen ? 'Hide margins' : 'Margins'}
-              </button>
-            </>
-          }
-        >
-          <PageLines
-            page={own}
-            width={page.width}
-            height={page.height}
-            guides={guides}
-            isGridSeen={isGridSeen}
+          guides={guides}
+          isGridSeen={isGridSeen}
+        />
+        {layer && !edited && !picking && !waiting && (
+          <BlockHandles
+            key={layer.id}
+            layer={layer}
+            page={page}
+            onGuides={setGuides}
+            onEdit={() => setEditing(true)}
+            onPress={pick}
           />
-          {layer && !edited && !picking && !waiting && (
-            <BlockHandles
-              key={layer.id}
-              layer={layer}
-              page={page}
-              onGuides={setGuides}
-              onEdit={() => setEditing(true)}
-              onPress={pick}
-            />
-          )}
-          {layer?.content.kind === 'fill' && (
-            <FillHandles layerId={layer.id} content={layer.content} sheet={page} />
-          )}
-          {layer?.content.kind === 'picture' && (
-            <PictureHandles layerId={layer.id} content={layer.content} sheet={page} />
-          )}
-          {layer && !edited && <ProofMarksOverlay width={page.width} height={page.height} />}
-          {edited && (
-            <TypeEditor
-              key={edited.layer.id}
-              layerId={edited.layer.id}
-              content={edited.type}
-              set={edited.set}
-              sheet={page}
-              onEnd={() => setEditing(false)}
-            />
-          )}
-        </PictureView>
-      </div>
+        )}
+        {layer?.content.kind === 'fill' && (
+          <FillHandles layerId={layer.id} content={layer.content} sheet={page} />
+        )}
+        {layer?.content.kind === 'picture' && (
+          <PictureHandles layerId={layer.id} content={layer.content} sheet={page} />
+        )}
+        {layer && !edited && <ProofMarksOverlay width={page.width} height={page.height} />}
+        {edited && (
+          <TypeEditor
+            key={edited.layer.id}
+            layerId={edited.layer.id}
+            content={edited.type}
+            set={edited.set}
+            sheet={page}
+            onEnd={() => setEditing(false)}
+          />
+        )}
+      </PosterStage>
       <DepthRail project={project} page={page} layer={layer} />
       <aside className="inspector" aria-label="Inspector">
         <LengthUnitProvider value={lengths}>

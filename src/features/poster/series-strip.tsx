@@ -5,14 +5,15 @@ import ListSubheader from '@mui/material/ListSubheader'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { PAPER_SIZES, pageOf, sizeInWords, type PaperSize } from '@/data/page-size'
-import { pagesOf } from '@/data/poster-series'
+import { mockupsOf, pagesOf, posterOf } from '@/data/poster-series'
 import type { Project, ProjectSheet } from '@/data/project-schema'
-import { addPage, addPoster, FIRST_PAPER, goToPage } from '@/state/poster-actions'
+import { addMockup, addPage, addPoster, FIRST_PAPER, goToPage } from '@/state/poster-actions'
 import { setBench, useViewStore } from '@/state/view-store'
 
 interface SeriesStripProps {
   readonly project: Project
-  readonly page: ProjectSheet
+  /** The page or mock-up at work. */
+  readonly at: ProjectSheet
   readonly isSquinting: boolean
   readonly onSquint: (squinting: boolean) => void
 }
@@ -21,10 +22,12 @@ interface SeriesStripProps {
 const ICON = 19
 
 /** The formats of the poster at work, as little pages; and how it is looked at. */
-export function SeriesStrip({ project, page, isSquinting, onSquint }: SeriesStripProps) {
+export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const seenAs = useViewStore((s) => s.seenAs)
-  const { posterId } = pageOf(page)
+  const posterId = posterOf(at) ?? ''
+  const mockups = mockupsOf(project, posterId)
+  const isPage = at.page !== undefined
   const pages = pagesOf(project, posterId)
   return (
     <div className="series" role="group" aria-label="Series">
@@ -55,7 +58,7 @@ export function SeriesStrip({ project, page, isSquinting, onSquint }: SeriesStri
           <button
             key={own.id}
             className="format"
-            aria-pressed={own.id === page.id}
+            aria-pressed={own.id === at.id}
             title={sizeInWords(pageOf(own))}
             onClick={() => goToPage(own.id)}
           >
@@ -75,6 +78,24 @@ export function SeriesStrip({ project, page, isSquinting, onSquint }: SeriesStri
       >
         Add a format
       </button>
+      <span className="bar" aria-hidden="true" />
+      {mockups.map((own) => (
+        <button
+          key={own.id}
+          className="format"
+          aria-pressed={own.id === at.id}
+          title={`Mock-up, ${own.width} × ${own.height} px`}
+          onClick={() => goToPage(own.id)}
+        >
+          <i className="curled" aria-hidden="true" />
+          {own.name}
+        </button>
+      ))}
+      {isPage && (
+        <button className="link" onClick={addMockup} data-testid="add-mockup">
+          Show it on paper
+        </button>
+      )}
       <span className="spacer" />
       <button className="link" aria-pressed={isSquinting} onClick={() => onSquint(!isSquinting)}>
         Squint

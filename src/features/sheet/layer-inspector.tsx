@@ -49,6 +49,8 @@ const contentWords = {
   texture: 'texture layer',
   type: 'type',
   sheet: 'sheet',
+  mockup: 'mock-up',
+  fitted: 'page in a picture',
   flare: 'light flare',
   specks: 'specks',
   fallenShadow: 'fallen shadow',

@@ -3,6 +3,7 @@
 import type { ContentOf } from '@/core/sheet/contents/registry'
 import { movedTo, onSheet, scaledTo, turnedTo } from '@/core/sheet/picture-box'
 import { Handle, HandleBox } from '@/ui/sheet-handles'
+import { BOX_CORNERS, CornerHandles } from './corner-handles'
 import { changeContent } from './layer-actions'
 
 interface PictureHandlesProps {
@@ -11,12 +12,6 @@ interface PictureHandlesProps {
   readonly sheet: { readonly width: number; readonly height: number }
 }
 
-const CORNERS = [
-  { at: [-1, -1], name: 'Upper left corner' },
-  { at: [1, -1], name: 'Upper right corner' },
-  { at: [1, 1], name: 'Lower right corner' },
-  { at: [-1, 1], name: 'Lower left corner' },
-] as const
 /** How far above its upper side a picture is taken to be turned, in halves of its height. */
 const TURN_AT = 1.25
 
@@ -35,8 +30,24 @@ export function PictureHandles({ layerId, content, sheet }: PictureHandlesProps)
       },
       merge,
     )
-  if (content.corners) return <CornerHandles layerId={layerId} corners={content.corners} sheet={sheet} />
-  const places = CORNERS.map(({ at }) => onSheet(content, at, sheet))
+  if (content.corners)
+    return (
+      <CornerHandles
+        label="Stretched picture"
+        corners={content.corners}
+        sheet={sheet}
+        onCorner={(i, to) =>
+          changeContent(
+            layerId,
+            'picture',
+            'move a corner',
+            (own) => void (own.corners && (own.corners[i] = to)),
+            `corner ${i}`,
+          )
+        }
+      />
+    )
+  const places = BOX_CORNERS.map(({ at }) => onSheet(content, at, sheet))
   const outline = places.map(([x, y]) => `${x * width},${y * height}`).join(' ')
   const top = onSheet(content, [0, -1], sheet)
   const turn = onSheet(content, [0, -TURN_AT], sheet)
@@ -69,7 +80,7 @@ export function PictureHandles({ layerId, content, sheet }: PictureHandlesProps)
         shape="cross"
         onMove={(to) => change('move picture', movedTo(content, to), 'move')}
       />
-      {CORNERS.map(({ at, name }, i) => (
+      {BOX_CORNERS.map(({ at, name }, i) => (
         <Handle
           key={name}
           label={name}
@@ -85,47 +96,6 @@ export function PictureHandles({ layerId, content, sheet }: PictureHandlesProps)
         {...sheet}
         onMove={(to) => change('turn picture', turnedTo(content, to, sheet), 'turn')}
       />
-    </HandleBox>
-  )
-}
-
-interface CornerHandlesProps {
-  readonly layerId: string
-  readonly corners: NonNullable<ContentOf<'picture'>['corners']>
-  readonly sheet: PictureHandlesProps['sheet']
-}
-
-/** The corners of a stretched picture, each by itself. */
-function CornerHandles({ layerId, corners, sheet }: CornerHandlesProps) {
-  const outline = corners.map(([x, y]) => `${x * sheet.width},${y * sheet.height}`).join(' ')
-  return (
-    <HandleBox
-      {...sheet}
-      label="Stretched picture"
-      lines={['line-under', 'line-over'].map((name) => (
-        <polygon key={name} className={name} points={outline} />
-      ))}
-    >
-      {CORNERS.map(({ name }, i) => (
-        <Handle
-          key={name}
-          label={name}
-          place={corners[i]}
-          {...sheet}
-          shape="square"
-          onMove={([x, y]) =>
-            changeContent(
-              layerId,
-              'picture',
-              'move a corner',
-              (own) => {
-                if (own.corners) own.corners[i] = [Math.min(9, Math.max(-8, x)), Math.min(9, Math.max(-8, y))]
-              },
-              `corner ${i}`,
-            )
-          }
-        />
-      ))}
     </HandleBox>
   )
 }

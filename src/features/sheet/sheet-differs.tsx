@@ -1,6 +1,7 @@
 'use client'
 
 import { activeSheet, activeShot } from '@/data/active-shot'
+import { isOfPoster } from '@/data/poster-series'
 import type { Project } from '@/data/project-schema'
 import { followShot, setSheetFit, sheetSize } from '@/state/sheet-actions'
 
@@ -15,7 +16,7 @@ export function SheetDiffers({ project }: { project: Project }) {
   if (size === 'as its shot') return null
   const sheet = activeSheet(project)
   // A page has the size of its paper.
-  if (sheet.page) return null
+  if (isOfPoster(sheet)) return null
   const { frame, name } = activeShot(project)
   return (
     <div className="problem" style={{ marginBottom: 12 }} data-testid="sheet-differs">

@@ -1,6 +1,7 @@
 'use client'
 
 import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
+import { isOfPoster } from '@/data/poster-series'
 import { useEffect, useRef, useState } from 'react'
 import { useSnackbar } from 'notistack'
 import { extension } from '@/core/formats/file-bundle'
@@ -51,7 +52,7 @@ import { SheetStepStyles } from './sheet-step-styles'
 /** The stack: rack, proof, inspector. A page of a poster is worked on elsewhere: from one it goes to the sheet it shows. */
 export function SheetStep() {
   const project = useOpenProject()
-  const isPage = activeSheet(project).page !== undefined
+  const isPage = isOfPoster(activeSheet(project))
   useEffect(() => {
     if (isPage) leavePages()
   }, [isPage])

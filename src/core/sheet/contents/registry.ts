@@ -7,7 +7,9 @@ import { cracksContent } from './cracks'
 import { fallenShadowContent } from './fallen-shadow'
 import { fillContent } from './fill'
 import { flareContent } from './flare'
+import { fittedContent } from './fitted'
 import { groupContent } from './group'
+import { mockupContent } from './mockup'
 import { paintedContent } from './painted'
 import { passContent } from './pass'
 import { pictureContent } from './picture'
@@ -25,6 +27,8 @@ export const contents = new KindRegistry('content', [
   pictureContent,
   typeContent,
   sheetContent,
+  mockupContent,
+  fittedContent,
   textureContent,
   flareContent,
   specksContent,

@@ -13,6 +13,7 @@ import { contentShotPasses, contentUses, isPainted, type Content } from '../cont
 import { sheetBox, type SheetFrame } from '../contents/sheet'
 import { boxInView } from '../picture-lies'
 import type { RenderSize, SheetResources } from '../sheet-resources'
+import { printSize, renderedHash, type Printed } from './plan-print'
 import {
   hasContent,
   type Gate,
@@ -136,6 +137,21 @@ export type Source =
       /** Where it lies, in pixels of the view. */
       readonly lies: Tile
       /** Tells it apart from others of the sheet. */
+      readonly name: string
+      readonly finer: Finer | null
+    }
+  /** Another sheet printed on something: on paper that is rendered, or fitted into what lies beneath. */
+  | {
+      readonly kind: 'print'
+      readonly key: string
+      readonly paints: PaintUses
+      readonly content: Printed
+      /** Of the sheet that is printed, at least as large as it is seen. */
+      readonly plan: SheetPlan
+      /** Names what of it takes rays; empty where none. */
+      readonly base: string
+      /** Light that falls on it, where that is of what lies beneath: red, green and blue, or brightness alone. */
+      readonly beneath: BeneathSource | null
       readonly name: string
       readonly finer: Finer | null
     }
@@ -423,6 +439,7 @@ class Planner {
     }
     if (hasContent(node, 'pressing')) return this.followed(node)
     if (content.kind === 'sheet') return this.shown(node, content)
+    if (content.kind === 'mockup' || content.kind === 'fitted') return this.printed(node, content)
     if (!isPainted(content)) return null
     const revisions = [
       ...contentUses(content).map((id) => this.resources.revision(id)),
@@ -450,12 +467,8 @@ class Planner {
     const whole = boxInView(box, size)
     // A hand that moves something of the page moves nothing of it: what is there of it is asked for.
     const planned = (step: Coarseness): { readonly plan: SheetPlan; readonly key: string } => {
-      const plan = new Planner(inner, { size: whole, coarse: step }, this.resources).plan()
-      const painted = plan.root.paints.map(({ grid }) => {
-        const { a, b } = regionName(grid, 0, 0, grid.width, grid.height)
-        return `${a} ${b}`
-      })
-      return { plan, key: join('sheet', hashOf(frame), plan.root.key, ...painted, this.frameOf(step)) }
+      const { plan, key } = this.inner(inner, whole, step)
+      return { plan, key: join('sheet', hashOf(frame), key, this.frameOf(step)) }
     }
     let finer: Finer | null = null
     for (const step of [1, 2] as const)
@@ -469,6 +482,54 @@ class Planner {
       frame,
       plan,
       lies,
+      name: node.id,
+      finer,
+    })
+  }
+
+  /** A plan of another sheet of some size, and what tells all that it shows. */
+  private inner(
+    sheet: Sheet,
+    size: RenderSize,
+    coarse: Coarseness,
+  ): { readonly plan: SheetPlan; readonly key: string } {
+    const plan = new Planner(sheet, { size, coarse }, this.resources).plan()
+    const painted = plan.root.paints.map(({ grid }) => {
+      const { a, b } = regionName(grid, 0, 0, grid.width, grid.height)
+      return `${a} ${b}`
+    })
+    return { plan, key: join(plan.root.key, ...painted) }
+  }
+
+  /** A sheet that is printed on something: planned as large as it is seen where it is seen largest. Null where it is not there. */
+  private printed(node: SheetNode, content: Printed): Source | null {
+    const sheet = this.sheet.shown?.[content.sheetId]
+    if (!sheet) return null
+    const { size, coarse = 1, isDraft = false } = this.view
+    const whole = printSize(content, sheet, size)
+    const beneath = content.kind === 'fitted' ? (this.beneath?.() ?? null) : null
+    const planned = (step: Coarseness) => {
+      const { plan, key } = this.inner(sheet, whole, step)
+      const isRough = isDraft || step > 1
+      const rendered = renderedHash(content)
+      const base =
+        rendered && join('mock-up', rendered, sheet.width / sheet.height, isRough, this.frameOf(step))
+      const own = join('print', hashOf(content), key, base, beneath?.key ?? '', this.frameOf(step))
+      return { plan, base, key: own }
+    }
+    let finer: Finer | null = null
+    for (const step of [1, 2] as const)
+      if (step < coarse && !beneath) finer = { key: planned(step).key, size: coarser(size, step), finer }
+    const { plan, base, key } = planned(coarse)
+    const paints = beneath?.paints ?? NO_PAINT
+    return this.withEffects(node, {
+      kind: 'print',
+      key,
+      paints,
+      content,
+      plan,
+      base,
+      beneath,
       name: node.id,
       finer,
     })

@@ -12,6 +12,7 @@ import type { MaskTiles } from './mask-tiles'
 import { MapTiles, type ReadLayer } from './map-tiles'
 import type { BeneathSource, Composition, Finer, ReadyEffect, SheetPlan, Source } from './plan-sheet'
 import { PaintedTiles } from './painted-tiles'
+import { PrintTiles } from './print-tiles'
 import { tileNumber, type Workbench } from './workbench'
 
 type SourceOf<K extends Source['kind']> = Extract<Source, { kind: K }>
@@ -42,6 +43,7 @@ export class SourceTiles {
     private readonly sheets: SheetTiles,
   ) {
     this.painted = new PaintedTiles(bench)
+    this.prints = new PrintTiles(bench, sheets)
     const read = (source: Source, tx: number, ty: number, to: number) => void this.read(source, tx, ty, to)
     this.beside = { read, maps: new MapTiles(bench, readLayer, (step, tx, ty) => masks.tile(step, tx, ty)) }
   }
@@ -57,6 +59,7 @@ export class SourceTiles {
     const { isLinear } = planned.root
     if (source.kind === 'content' && !isLinear) return this.content(source, tx, ty)
     if (source.kind === 'sheet' && !isLinear) return this.shown(source, tx, ty)
+    if (source.kind === 'print' && !isLinear) return this.printed(source, tx, ty)
     const key = this.bench.tileKey(isLinear ? 'linear' : 'shown', source, tx, ty)
     return this.bench.tiles.obtain(key, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
       const made = this.bench.room()
@@ -143,6 +146,20 @@ export class SourceTiles {
     })
   }
 
+  /** A tile of another sheet that is printed on something: straight, 16 bits, display values. */
+  private printed(source: SourceOf<'print'>, tx: number, ty: number): KeptTile {
+    const name = this.bench.tileKey('content', source, tx, ty)
+    return this.bench.tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
+      if (this.bench.isCancelled()) throw new CancelledError('The picture')
+      const { finer, beneath } = source
+      if (finer && quarters(finer, tx, ty).every(([x, y]) => this.isAtHand(finer, x, y)))
+        return this.halve(finer, tx, ty, this.bench.lastOf(tx, ty), address)
+      const below = beneath && this.beneath(beneath, tx, ty).address
+      const painted = this.prints.make(source, tx, ty, below)
+      return painted ? this.keepPainted(painted, this.bench.target(tx, ty).window, address) : EMPTY
+    })
+  }
+
   /** Whether a tile of a content is kept, or those that it can be made of. */
   private isAtHand({ key, finer }: Finer, tx: number, ty: number): boolean {
     if (this.bench.tiles.find(this.bench.key('content', key), tileNumber(tx, ty))) return true
@@ -200,8 +217,10 @@ export class SourceTiles {
         else kernel.open(address, to, TILE_PIXELS)
         return flags
       }
-      case 'sheet': {
-        const { flags, address } = this.shown(source, tx, ty)
+      case 'sheet':
+      case 'print': {
+        const { flags, address } =
+          source.kind === 'sheet' ? this.shown(source, tx, ty) : this.printed(source, tx, ty)
         if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
         else kernel.open(address, to, TILE_PIXELS)
         return flags
@@ -290,6 +309,7 @@ export class SourceTiles {
 
   private readonly beside: Beside
   readonly painted: PaintedTiles
+  private readonly prints: PrintTiles
 
   private readMade({ effect, input }: SourceOf<'effect'>, tx: number, ty: number, to: number): number {
     const { kernel, planned } = this.bench

@@ -1,0 +1,83 @@
+import { z } from 'zod'
+import { linearToSrgbFast } from '../math/colour'
+import { choiceParam, colourParam, grouped, numberParam, paletteParam, toggleParam } from '../params'
+import { dotScreen } from './dot-screen'
+import { defineEffect } from './effect-kind'
+import { MOST_INKS, overprint, separationOf } from './ink-separation'
+
+const angle = (label: string, byDefault: number) =>
+  numberParam({ label, unit: '°', min: -90, max: 90, step: 1, default: byDefault })
+
+/** Prints in a few inks of one's own: each colour becomes so much of each, and what they make over each other is seen. */
+export const inks = defineEffect({
+  kind: 'inks',
+  version: 1,
+  label: 'Inks',
+  group: 'Print and pen',
+  summary: 'Separates into one to four inks and prints them over each other.',
+  schema: z.object({
+    inks: paletteParam({ label: 'Inks', default: ['#c8452b', '#1f4a5c'] }),
+    paper: colourParam({ label: 'Paper', default: '#ffffff' }),
+    show: choiceParam({
+      label: 'Shows',
+      options: {
+        together: 'All over each other',
+        first: 'First plate',
+        second: 'Second plate',
+        third: 'Third plate',
+        fourth: 'Fourth plate',
+      },
+      default: 'together',
+    }),
+    ...grouped('Screen', {
+      screened: toggleParam({ label: 'In dots', default: false }),
+      size: numberParam({ label: 'Cell', unit: 'px', min: 2, max: 80, step: 0.5, default: 8 }),
+      spot: choiceParam({
+        label: 'Dots',
+        options: { round: 'Round', square: 'Square', diamond: 'Diamond' },
+        default: 'round',
+      }),
+      angle1: angle('First angle', 15),
+      angle2: angle('Second angle', 75),
+      angle3: angle('Third angle', 0),
+      angle4: angle('Fourth angle', 45),
+    }),
+  }),
+  work({ inks: colours, paper, show, screened, size, spot, angle1, angle2, angle3, angle4 }) {
+    const amounts = new Float64Array(MOST_INKS)
+    const light = new Float64Array(3)
+    const plate = ['first', 'second', 'third', 'fourth'].indexOf(show)
+    const table = () => separationOf(paper, colours)
+    /** Writes what the amounts look like. */
+    const show01 = (rgb: Float64Array): void => {
+      if (plate >= 0) {
+        rgb.fill(plate < colours.length ? 1 - amounts[plate] : 1, 0, 3)
+        return
+      }
+      overprint(table().set, amounts, light)
+      for (let c = 0; c < 3; c++) rgb[c] = linearToSrgbFast(light[c])
+    }
+    if (!screened)
+      return {
+        by: 'colour',
+        change(rgb) {
+          table().amounts(rgb[0], rgb[1], rgb[2], amounts)
+          show01(rgb)
+        },
+      }
+    const screens = [angle1, angle2, angle3, angle4].map((deg) => dotScreen(spot, size, deg))
+    return {
+      by: 'point',
+      isHeavy: true,
+      // A dot knows the tone about it, not that of a point.
+      beside: [[{ by: 'blur', sigmaPx: size / 5 }]],
+      change(rgba, place) {
+        const [about] = place.beside
+        const set = table()
+        set.amounts(about[0], about[1], about[2], amounts)
+        for (let k = 0; k < set.set.inks.length; k++) amounts[k] = screens[k](amounts[k], place)
+        show01(rgba)
+      },
+    }
+  },
+})

@@ -26,18 +26,21 @@ import { refuseExisting, withFolders, writeWhole } from './write-file'
 /** Any file that a sheet can be read from. */
 async function loadSheet(
   file: string,
-  named: { readonly sheet?: string; readonly poster?: string },
+  named: { readonly sheet?: string; readonly poster?: string; readonly plate?: string },
 ): Promise<LoadedSheet & { readonly page?: Page | null }> {
   const isProject =
     extension(file) === 'zip' || (statSync(file, { throwIfNoEntry: false })?.isDirectory() ?? false)
   for (const [option, what] of [
     ['sheet', 'a sheet'],
     ['poster', 'a poster'],
+    ['plate', 'a plate'],
   ] as const)
     if (named[option] !== undefined && !isProject)
       throw new UsageError(`--${option} names ${what} of a project (got "${file}")`)
   if (named.sheet !== undefined && named.poster !== undefined)
     throw new UsageError('--sheet and --poster name one thing twice')
+  if (named.plate !== undefined && named.poster === undefined)
+    throw new UsageError('--plate is of a page: --poster names one')
   if (isProject) return loadProject(file, false, named)
   switch (extension(file)) {
     case 'ora':
@@ -59,6 +62,7 @@ export async function compose(argv: readonly string[]): Promise<void> {
     size: { type: 'string' },
     sheet: { type: 'string' },
     poster: { type: 'string' },
+    plate: { type: 'string' },
     author: { type: 'string' },
     outlines: { type: 'boolean' },
     format: { type: 'string' },
@@ -99,18 +103,20 @@ async function composeTo(
     size: wanted,
     sheet: name,
     poster,
+    plate,
     author = '',
     outlines = false,
   }: {
     readonly size?: string
     readonly sheet?: string
     readonly poster?: string
+    readonly plate?: string
     readonly author?: string
     readonly outlines?: boolean
   },
   threads: number,
 ): Promise<void> {
-  const { sheet, store, page } = await loadSheet(input, { sheet: name, poster })
+  const { sheet, store, page } = await loadSheet(input, { sheet: name, poster, plate })
   if (format === 'pdf' && !page)
     throw new UsageError('a .pdf file is of a page: --poster names one of a project')
   if (format === 'pdf' && wanted !== undefined) throw new UsageError('a .pdf file has the size of its page')
@@ -143,7 +149,7 @@ async function composeTo(
     } else if (format === 'pdf' && page) {
       const rows = (view: SheetView, series: string) =>
         hands ? rowsTogether(hands, evaluator, view, series, layers) : rowsAlone(evaluator, view.size.width)
-      const title = poster?.split('/')[0] ?? sheet.name
+      const title = [poster?.split('/')[0] ?? sheet.name, ...(plate === undefined ? [] : [plate])].join(', ')
       const bytes = await posterPdf(sheet, page, { title, author, outlines }, evaluator, resources, rows)
       await writeWhole(out, bytes)
     } else if (format !== 'pdf') {

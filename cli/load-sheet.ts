@@ -3,7 +3,8 @@ import { activeSheet } from '@/data/active-shot'
 import { statSync } from 'node:fs'
 import { openProjectArchive, openProjectEntries } from '@/data/project-archive'
 import { paintOf } from '@/data/stored-paint'
-import { pagesOf } from '@/data/poster-series'
+import { plateOf } from '@/data/page-inks'
+import { isOfPoster, mockupsOf, pagesOf } from '@/data/poster-series'
 import type { Page, Project, ProjectSheet } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
 import { paintedSheet } from '@/data/shown-sheets'
@@ -23,17 +24,18 @@ import { unpackedProject } from './unpacked-project'
 export async function loadProject(
   file: string,
   takesAll = false,
-  named: { readonly sheet?: string; readonly poster?: string } = {},
+  named: { readonly sheet?: string; readonly poster?: string; readonly plate?: string } = {},
 ): Promise<LoadedProject> {
   const isFolder = statSync(file, { throwIfNoEntry: false })?.isDirectory() ?? false
   const archive = isFolder
     ? await openProjectEntries(unpackedProject(file), file)
     : await openProjectArchive(await fileSourceOf(file), file)
   const { project } = archive
-  const sheet =
+  const found =
     named.poster === undefined
       ? sheetNamed(project, named.sheet, file)
       : pageNamed(project, named.poster, file)
+  const sheet = named.plate === undefined ? found : plateNamed(found, named.plate, file)
   const { passes, pictureIds, paint, fontIds } = neededBy(project, sheet)
   const store = new SheetStore()
   for (const { id, fileId, name } of project.pictures) {
@@ -73,20 +75,34 @@ const quoted = (names: readonly string[]): string => names.map((name) => `"${nam
 
 function sheetNamed(project: Project, name: string | undefined, file: string): ProjectSheet {
   if (name === undefined) return activeSheet(project)
-  const sheets = project.sheets.filter(({ page }) => !page)
+  const sheets = project.sheets.filter((sheet) => !isOfPoster(sheet))
   const found = sheets.find((own) => own.name === name)
   if (found) return found
   throw new UnreadableFileError(file, `has no sheet "${name}", but ${quoted(sheets.map((own) => own.name))}`)
 }
 
-/** A page by its poster's name and its format's, "Tide Fair/Square"; without a format the first of the series. */
+/** One plate of a page that is printed in inks, by the ink's name. */
+function plateNamed(page: ProjectSheet, named: string, file: string): ProjectSheet {
+  const inks = page.page?.inks
+  if (!inks?.on) throw new UnreadableFileError(file, `prints ${page.name} in no inks of its own`)
+  const found = inks.list.find(({ name }) => name === named)
+  if (found) return plateOf(page, found.id)
+  throw new UnreadableFileError(
+    file,
+    `has no ink "${named}" on ${page.name}, but ${quoted(inks.list.map(({ name }) => name))}`,
+  )
+}
+
+/**
+ * A page by its poster's name and its format's, "Tide Fair/Square", or a mock-up by its own; without either the first of the
+ * series.
+ */
 function pageNamed(project: Project, named: string, file: string): ProjectSheet {
   if (project.posters.length === 0) throw new UnreadableFileError(file, 'has no poster')
   const all = project.posters.flatMap(({ id, name }) =>
-    pagesOf(project, id).flatMap((page, i) => [
-      ...(i === 0 ? [{ name, page }] : []),
-      { name: `${name}/${page.name}`, page },
-    ]),
+    pagesOf(project, id)
+      .flatMap((page, i) => [...(i === 0 ? [{ name, page }] : []), { name: `${name}/${page.name}`, page }])
+      .concat(mockupsOf(project, id).map((page) => ({ name: `${name}/${page.name}`, page }))),
   )
   const found = all.find(({ name }) => name === named)
   if (found) return found.page

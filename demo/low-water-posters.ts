@@ -377,4 +377,83 @@ export function hangPosters(project: Project, shotId: string, names: Names): voi
   ]
   project.fonts = []
   project.sheets.push(...tideFair(shotId, names), ...lowTide(shotId), ...twoInks(shotId, names))
+  const inked = project.sheets.find(({ page }) => page?.posterId === 'stone-and-copper')
+  if (inked?.page)
+    inked.page.inks = {
+      on: true,
+      list: [
+        { id: 'slate', name: 'Slate', colour: '#16323a', angleDeg: 75 },
+        { id: 'copper', name: 'Copper', colour: '#c4623c', angleDeg: 15 },
+      ],
+      screened: false,
+      linesPerInch: 45,
+    }
+  project.sheets.push(
+    mockup('tide-fair', 'tide-fair-a3', 'On the harbour wall', shotId, {
+      stand: 'taped',
+      folds: 'eighths',
+      foldDeg: 15,
+      creases: 0.8,
+      wall: 'plaster',
+      wallColour: '#c9c0b0',
+      azimuthDeg: -16,
+      elevationDeg: 4,
+      seed: 7,
+    }),
+    mockup('last-bell', 'last-bell-a3', 'In the ticket window', shotId, {
+      stand: 'window',
+      folds: 'none',
+      creases: 0.15,
+      wall: 'bricks',
+      wallColour: '#8e5d49',
+      azimuthDeg: 13,
+      elevationDeg: 3,
+      room: 6,
+      seed: 3,
+    }),
+    mockup('stone-and-copper', 'stone-and-copper-a3', 'On the workbench', shotId, {
+      stand: 'lying',
+      folds: 'none',
+      creases: 0.25,
+      waves: 0.5,
+      curl: 0.12,
+      corner: 'lower right',
+      cornerRoll: 0.34,
+      wall: 'boards',
+      wallColour: '#8d6d4e',
+      azimuthDeg: -24,
+      elevationDeg: 55,
+      room: 4,
+      seed: 11,
+    }),
+  )
+}
+
+/** A page as it hangs or lies somewhere. */
+function mockup(
+  posterId: string,
+  pageId: string,
+  name: string,
+  shotId: string,
+  form: Readonly<Record<string, unknown>>,
+): ProjectSheet {
+  const id = `${posterId}-mockup`
+  const layer = newLayer({
+    id: `${id}-paper`,
+    name: 'Poster',
+    content: contentOf('mockup', { sheetId: pageId, ...form }),
+  })
+  return {
+    id,
+    name,
+    shotId,
+    width: 2400,
+    height: 1800,
+    fit: 'extend',
+    blendSpace: 'display',
+    background: '#d9d2c6',
+    roots: [layer.id],
+    nodes: { [layer.id]: layer },
+    mockupOf: posterId,
+  }
 }

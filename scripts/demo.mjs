@@ -1,7 +1,7 @@
 // Makes the demo: models from the modelling script, and the project Low Water rendered from them. `models`, `project` and
-// `sheets` (hung anew, nothing rendered) make one of these alone.
+// `sheets` (hung anew, nothing rendered) make one of these alone, `looks` the small pictures of its posters.
 import path from 'node:path'
-import { bundle } from './bundle.mjs'
+import { bundle, bundleCommand } from './bundle.mjs'
 import { ensureInstalled, root } from './ensure-installed.mjs'
 import { packDemo } from './pack-demo.mjs'
 
@@ -11,9 +11,17 @@ const { makeModels } = await import(await bundle('demo/make-demo.ts', 'make-demo
 const only = process.argv[2]
 const folder = path.join(root, 'demo')
 if (only === undefined || only === 'models') await makeModels(folder)
-if (only !== 'models') {
+if (only !== 'models' && only !== 'looks') {
   const { makeLowWater, rehang } = await import(await bundle('demo/low-water.ts', 'low-water'))
   if (only === 'sheets') await rehang(folder)
   else await makeLowWater(folder)
+  await packDemo()
+}
+
+// How its posters look on the start page.
+if (only === undefined || only === 'project' || only === 'looks') {
+  const { main } = await import((await bundleCommand()).commandUrl)
+  const { posterLooks } = await import(await bundle('demo/poster-looks.ts', 'poster-looks'))
+  await posterLooks(folder, main)
   await packDemo()
 }

@@ -28,6 +28,9 @@ function pieces() {
   const paint = path.join(folder, 'paint')
   if (existsSync(paint))
     for (const name of readdirSync(paint)) found.push([`paint/${name}`, path.join(paint, name)])
+  const looks = path.join(folder, 'looks')
+  if (existsSync(looks))
+    for (const name of readdirSync(looks)) found.push([`looks/${name}`, path.join(looks, name)])
   return found.every(([, file]) => existsSync(file) && statSync(file).size > 200) ? found : null
 }
 

@@ -31,8 +31,10 @@ const rested = async () => {
   let last = ''
   await page.until('the proof rests', async () => {
     await page.driver.sleep(600)
-    const now = JSON.stringify(await proof())
-    const isSame = now === last
+    const seen = await proof()
+    const now = JSON.stringify(seen)
+    // Before there is a canvas nothing is seen, again and again.
+    const isSame = now === last && seen.every((pixel) => pixel.length > 0)
     last = now
     return isSame
   })

@@ -67,6 +67,16 @@ export interface TileRow {
   bytes: Uint8Array<ArrayBuffer>
 }
 
+/** How a page or a mock-up of a poster looked when it was seen last; see looks.ts. */
+export interface LookRow {
+  /** `{projectId}/{sheetId}`. */
+  key: string
+  projectId: string
+  sheetId: string
+  /** PNG. */
+  bytes: Uint8Array<ArrayBuffer>
+}
+
 /** What was painted by hand in a project; see stored-paint.ts. */
 export interface PaintRow {
   projectId: string
@@ -124,6 +134,7 @@ export const database = new Dexie('muted-relief') as Dexie & {
   results: Table<ResultRow, string>
   tiles: EntityTable<TileRow, 'name'>
   paints: EntityTable<PaintRow, 'projectId'>
+  looks: EntityTable<LookRow, 'key'>
   jobs: EntityTable<JobRow, 'id'>
   blocks: EntityTable<BlockRow, 'key'>
   histories: EntityTable<HistoryRow, 'projectId'>
@@ -141,3 +152,4 @@ database.version(3).stores({ histories: 'projectId' })
 database.version(4).stores({ tiles: 'name', results: 'key, projectId, *tiles' })
 database.version(5).stores({ recipes: 'id, savedAt' })
 database.version(6).stores({ paints: 'projectId, *tiles' })
+database.version(7).stores({ looks: 'key, projectId' })

@@ -39,10 +39,19 @@ export function inked(
 }
 
 /** A page as one of its plates: a grey picture, black where there is all of the ink. */
-export const plateOf = (page: ProjectSheet, inkId: string): ProjectSheet =>
-  page.page?.inks
-    ? { ...page, page: { ...page.page, inks: { ...page.page.inks, on: true, plate: inkId } } }
-    : page
+export function plateOf(page: ProjectSheet, inkId: string): ProjectSheet {
+  if (!page.page?.inks) return page
+  const known = plates.get(page) ?? new Map<string, ProjectSheet>()
+  plates.set(page, known)
+  const made = known.get(inkId) ?? {
+    ...page,
+    page: { ...page.page, inks: { ...page.page.inks, on: true, plate: inkId } },
+  }
+  known.set(inkId, made)
+  return made
+}
+/** The same page has the same plates. */
+const plates = new WeakMap<ProjectSheet, Map<string, ProjectSheet>>()
 
 /** Angles of screens that do not beat against each other. */
 const ANGLES = [15, 75, 0, 45]

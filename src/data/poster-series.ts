@@ -35,6 +35,10 @@ export const posterOf = ({ page, mockupOf }: Pick<ProjectSheet, 'page' | 'mockup
 export const mockupsOf = (project: Pick<Project, 'sheets'>, posterId: string): ProjectSheet[] =>
   project.sheets.filter(({ mockupOf }) => mockupOf === posterId)
 
+/** Sheets of which it is kept how they looked: those of posters. */
+export const sheetsWithLooks = ({ sheets }: Pick<Project, 'sheets'>): string[] =>
+  sheets.filter(isOfPoster).map(({ id }) => id)
+
 /** Pages of a poster, in the order of its series. */
 export const pagesOf = (project: Pick<Project, 'sheets'>, posterId: string): ProjectSheet[] =>
   project.sheets.filter(({ page }) => page?.posterId === posterId)

@@ -10,6 +10,7 @@ import { contentName } from '@/core/content-name'
 import type { PaintForm } from '@/core/paint/paint-names'
 import { readTile, tileFileName, writeTile } from '@/core/paint/tile-file'
 import { migrateProject } from './migrate-project'
+import { sheetsWithLooks } from './poster-series'
 import { paintOf } from './stored-paint'
 import { filesOf, projectSchema, validateProject } from './project-schema'
 
@@ -19,7 +20,8 @@ import { filesOf, projectSchema, validateProject } from './project-schema'
  * - `files/{fileId}/{name}`: models and pictures as they were given,
  * - `passes/{resultId}.exr`: the raw channels of every rendered pass that has some,
  * - `passes/{resultId}.ply`: the lines of every rendered pass that has some,
- * - `paint/{name}.png`: every tile that was painted by hand.
+ * - `paint/{name}.png`: every tile that was painted by hand,
+ * - `looks/{sheetId}.png`: how pages and mock-ups of posters looked, small, where that is known.
  * Both ways it is streamed: one of its files is in memory at a time, so that it may be larger than that.
  */
 export interface ProjectBundle {
@@ -43,8 +45,11 @@ export interface ProjectSource {
   readonly result: (pass: ProjectPass, rendered: Rendered) => Promise<PassResult | null>
   /** A tile that was painted by hand; null where it is gone. */
   readonly paint: (name: string, form: PaintForm) => Promise<Uint8Array<ArrayBuffer> | null>
+  /** How a page or a mock-up looked; null where nobody knows. */
+  readonly look?: (sheetId: string) => Promise<Uint8Array | null>
 }
 
+const lookPath = (sheetId: string): string => `looks/${encodeURIComponent(sheetId)}.png`
 const paintPath = (name: string): string => `paint/${tileFileName(name)}`
 const filePath = (fileId: string, name: string): string => `files/${fileId}/${name.replace(/[\\/]/g, '_')}`
 
@@ -95,6 +100,10 @@ export async function streamProjectArchive(
     if (bytes) await add(paintPath(name), writeTile(bytes, form), STORED)
     tell()
   }
+  for (const sheetId of sheetsWithLooks(project)) {
+    const bytes = (await source.look?.(sheetId)) ?? null
+    if (bytes) await add(lookPath(sheetId), bytes, STORED)
+  }
   const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
   const document = JSON.stringify({ ...project, passes }, null, 2)
   await add('project.json', new TextEncoder().encode(document))
@@ -133,6 +142,7 @@ export interface OpenArchive {
   readonly result: (pass: ProjectPass, rendered: Rendered) => Promise<PassResult>
   /** Null where it is not in the archive: nothing is then seen of it. */
   readonly paint: (name: string, form: PaintForm) => Promise<Uint8Array<ArrayBuffer> | null>
+  readonly look: (sheetId: string) => Promise<Uint8Array | null>
 }
 
 /**
@@ -193,8 +203,20 @@ export async function openProjectEntries(zip: ArchiveEntries, fileName: string):
         throw new UnreadableFileError(path, 'does not hold what its name says')
       return bytes
     },
+    look: async (sheetId) => {
+      const path = lookPath(sheetId)
+      return zip.has(path) ? pngOnly(await zip.read(path)) : null
+    },
   }
 }
+
+/** The largest of a look's files that is taken. */
+const MOST_LOOK_BYTES = 4 * 2 ** 20
+const PNG_BEGIN = [0x89, 0x50, 0x4e, 0x47]
+
+/** A small PNG; null for anything else: a look can be made again. */
+const pngOnly = (bytes: Uint8Array): Uint8Array | null =>
+  bytes.length <= MOST_LOOK_BYTES && PNG_BEGIN.every((byte, i) => bytes[i] === byte) ? bytes : null
 
 /** Entries that hold a rendered pass: channels, lines or both, as its kind has them. */
 function resultPaths({ kind }: ProjectPass, { resultId, lights, params }: Rendered): string[] {

@@ -1,6 +1,8 @@
 import { UnreadableFileError } from '@/core/errors'
 import type { Table } from 'dexie'
-import { database, type FileRow, type HistoryRow, type ProjectRow } from './database'
+import { database, type FileRow, type LookRow, type HistoryRow, type ProjectRow } from './database'
+import { keepLook, loadLook, lookKey } from './looks'
+import { sheetsWithLooks } from './poster-series'
 import { migrateProject } from './migrate-project'
 import { newId } from './new-project'
 import { dropJob, loadJobs } from './render-jobs'
@@ -18,6 +20,7 @@ const fileKey = (projectId: string, fileId: string): string => `${projectId}/${f
 const BULK = [
   [database.files as Table<FileRow, string>, (keys: string[]) => database.files.bulkDelete(keys)],
   [database.results, dropResults],
+  [database.looks as Table<LookRow, string>, (keys: string[]) => database.looks.bulkDelete(keys)],
 ] as const
 
 /** Storage full or refused: told in words an artist can act on. */
@@ -128,6 +131,7 @@ async function dropEverything(id: string): Promise<void> {
   await database.files.where('projectId').equals(id).delete()
   await dropResults(await database.results.where('projectId').equals(id).primaryKeys())
   await dropPaint([id])
+  await database.looks.where('projectId').equals(id).delete()
   await database.histories.delete(id)
   await database.projects.delete(id)
 }
@@ -146,6 +150,8 @@ interface Bulk {
   readonly result: (id: string, pass: ProjectPass, rendered: Rendered) => Promise<boolean>
   /** All that was painted by hand. */
   readonly paint: (id: string) => Promise<void>
+  /** How a sheet looked; null where nobody knows. */
+  readonly look: (sheetId: string) => Promise<Uint8Array | null>
 }
 
 /**
@@ -175,6 +181,10 @@ function bringIn(project: Project, bulk: Bulk, options: BringingIn): Promise<str
         tell()
       }
       await bulk.paint(id)
+      for (const sheetId of sheetsWithLooks(project)) {
+        const bytes = await bulk.look(sheetId)
+        if (bytes) await keepLook(id, sheetId, bytes)
+      }
       const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
       await createProject({ ...project, id, name: options.name ?? project.name, passes })
       return id
@@ -205,6 +215,7 @@ export const storeProject = (source: ProjectSource, options: BringingIn = {}): P
           if (bytes) await savePaint(id, [{ name, bytes }])
         }
       },
+      look: async (sheetId) => (await source.look?.(sheetId)) ?? null,
     },
     options,
   )
@@ -220,6 +231,7 @@ export const storedProject = (project: Project): ProjectSource => {
     }),
     result: (_pass, rendered) => loadResult(project.id, rendered),
     paint: async (name) => (await loadPaint([name])).at(0)?.bytes ?? null,
+    look: (sheetId) => loadLook(project.id, sheetId),
   }
 }
 
@@ -236,6 +248,7 @@ export async function duplicateProject(id: string): Promise<string> {
       },
       result: (toId, _pass, { resultId }) => shareResult(id, toId, resultId),
       paint: (toId) => sharePaint(paintOf([project]).keys(), toId),
+      look: (sheetId) => loadLook(id, sheetId),
     },
     { name: `${project.name} copy` },
   )
@@ -291,6 +304,7 @@ export async function clearUnused(project: Project, history: readonly Project[] 
   const wanted = new Set(
     [project, ...history].flatMap((state) => [
       ...filesOf(state).map((f) => fileKey(project.id, f.fileId)),
+      ...sheetsWithLooks(state).map((sheetId) => lookKey(project.id, sheetId)),
       ...state.passes.flatMap((p) => (p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [])),
     ]),
   )

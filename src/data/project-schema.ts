@@ -276,7 +276,9 @@ export const projectSchema = z.object({
   pictures: z.array(z.object({ id: z.string(), name: z.string(), fileId: z.string() })),
   sheets: z.array(projectSheetSchema).min(1),
   /** Series of pages, each a sheet with a page. */
-  posters: z.array(z.object({ id: z.string(), name: z.string() })).default([]),
+  posters: z
+    .array(z.object({ id: z.string(), name: z.string(), author: z.string().max(200).optional() }))
+    .default([]),
   /** Fonts that were brought. */
   fonts: z
     .array(z.object({ id: z.string(), name: z.string(), fileId: z.string(), licence: z.string() }))

@@ -3,6 +3,7 @@ import type { Content } from '@/core/sheet/contents/registry'
 import { hasContent, type Sheet } from '@/core/sheet/sheet-schema'
 import { layersOf } from '@/core/sheet/sheet-tree'
 import { inked } from './page-inks'
+import { trimBox } from './page-size'
 import type { Project, ProjectSheet } from './project-schema'
 
 /** A sheet as it is painted: with the sheets that its layers show, and those that they show. */
@@ -38,7 +39,7 @@ export function paintedFrom(project: Pick<Project, 'sheets'>, sheet: ProjectShee
 export function paintedSheet(project: Pick<Project, 'sheets'>, sheet: ProjectSheet): PaintedSheet {
   const inks = sheet.page?.inks
   const inner = shownBy(project, sheet)
-  if (inner.length === 0 && !inks?.on) return sheet
+  if (inner.length === 0 && !sheet.page) return sheet
   const shown = inner.map((own) => paintedSheet(project, own))
   const held = known.get(sheet)
   if (held?.shown.length === shown.length && held.shown.every((own, i) => own === shown[i])) return held.made
@@ -51,6 +52,7 @@ export function paintedSheet(project: Pick<Project, 'sheets'>, sheet: ProjectShe
   const made: PaintedSheet = {
     ...sheet,
     ...(inks?.on && inked(sheet, inks)),
+    ...(sheet.page && { trim: [...trimBox(sheet.page)] }),
     shown: Object.fromEntries(shown.map((one): [string, Sheet] => [one.id, one])),
     ...(first && {
       lies: {

@@ -38,6 +38,13 @@ export class DraftPace {
     return now - this.endedAt > PAUSE_MS && this.fineMs < LATE_MS ? 1 : this.level
   }
 
+  /** Says that fine pictures take long, before one was made: a movement begins coarsely. */
+  expectSlow(): void {
+    if (this.fineMs >= LATE_MS) return
+    this.fineMs = LATE_MS
+    this.level = 4
+  }
+
   /** How long a picture of a movement took. @param now when it was done, milliseconds. */
   tell(coarse: Coarseness, milliseconds: number, now: number): void {
     const isSettled = this.last === coarse && now - this.endedAt < PAUSE_MS

@@ -24,6 +24,7 @@ import { shotMapWindow } from '@/core/sheet/shot-map-window'
 import { layersOf } from '@/core/sheet/sheet-tree'
 import { withMaskSeen } from '@/core/sheet/mask-seen'
 import { scopesOf, type Scopes } from '@/core/sheet/scopes'
+import { takesRays } from '@/core/sheet/sheet-uses'
 import { SheetHands, sheetName, type SpawnHand } from './sheet-hands'
 import { StrokeDesk } from './stroke-desk'
 import type { SeenType } from './sheet-requests'
@@ -232,6 +233,7 @@ export class SheetPainter {
    */
   async show(view: ShownView, request: ViewRequest): Promise<boolean> {
     const begun = performance.now()
+    if (takesRays(this.sheetOf(request.beside))) view.pace.expectSlow()
     const coarse = view.pace.next(request.isDraft, begun)
     const draft = coarse === 1 ? null : draftOf(view, coarse, this.canShare)
     const isWhole = await this.paint(view, draft, request)

@@ -4,7 +4,7 @@ import { activeSheet, sheetsOf } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { PAPER_SIZES, pagePixels, pageOf, toPx, type PaperSize } from '@/data/page-size'
 import { isOfPoster, pageAlike, pagesOf, posterOf } from '@/data/poster-series'
-import type { Page, Project, ProjectSheet } from '@/data/project-schema'
+import type { Page, PageInks, Project, ProjectSheet } from '@/data/project-schema'
 import { resizePage } from '@/data/resize-page'
 import { paintedFrom } from '@/data/shown-sheets'
 import { changeProject, recordInProject, useProjectStore } from './project-store'
@@ -153,6 +153,17 @@ export const renamePoster = (posterId: string, name: string): void =>
     if (poster) poster.name = name
   })
 
+/** Who made a poster: said in its files. */
+export const setPosterAuthor = (posterId: string, author: string): void =>
+  changeProject(
+    'author of a poster',
+    (draft) => {
+      const poster = draft.posters.find(({ id }) => id === posterId)
+      if (poster) poster.author = author
+    },
+    `author ${posterId}`,
+  )
+
 export const removePoster = (posterId: string): void =>
   changeProject('remove a poster', (draft) => {
     dropPosters(draft, (id) => id === posterId)
@@ -235,3 +246,22 @@ export const typeSizePx = (page: Page, share: number): number =>
 
 /** What a poster begins with where nobody has said. */
 export const FIRST_PAPER = PAPER_SIZES.find(({ label }) => label === 'A2') ?? PAPER_SIZES[0]
+
+/** Changes what the page at work is printed in; all formats of its series with it. */
+export const changeInks = (label: string, inks: PageInks, merge?: string): void =>
+  changeSeries(label, (page) => void (page.inks = structuredClone(inks)), merge && `inks ${merge}`)
+
+/** Changes what the page at work is printed on; all formats of its series with it. */
+export const changeStock = (stock: NonNullable<Page['stock']>, merge?: string): void =>
+  changeSeries('stock', (page) => void (page.stock = { ...stock }), merge && `stock ${merge}`)
+
+function changeSeries(label: string, apply: (page: Draft<Page>) => void, merge?: string): void {
+  changeProject(
+    label,
+    (draft) => {
+      const posterId = activePage(current(draft) as Project)?.page?.posterId
+      for (const sheet of draft.sheets) if (sheet.page && sheet.page.posterId === posterId) apply(sheet.page)
+    },
+    merge,
+  )
+}

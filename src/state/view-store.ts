@@ -30,6 +30,12 @@ export type SheetPanel = 'history' | 'scopes'
 interface ViewState {
   /** The page of a poster that was at work last. */
   readonly pageId: string | null
+  /** A page or mock-up that is to be opened when its project is. */
+  readonly wantedPageId: string | null
+  /** The ink whose plate alone is seen; null: all over each other. */
+  readonly plateId: string | null
+  /** Whether a page is seen on its paper's white, in its ink's black. */
+  readonly isProofed: boolean
   readonly layerId: string | null
   /** Layers chosen beside the one at work, as long as that one is: choosing another forgets them. */
   readonly alsoChosen: { readonly lead: string | null; readonly ids: readonly string[] }
@@ -77,6 +83,9 @@ interface ViewState {
 
 export const useViewStore = create<ViewState>(() => ({
   pageId: null,
+  wantedPageId: null,
+  plateId: null,
+  isProofed: false,
   layerId: null,
   alsoChosen: { lead: null, ids: [] },
   passId: null,

@@ -3,7 +3,7 @@ import { linearToSrgbFast } from '../math/colour'
 import { choiceParam, colourParam, grouped, numberParam, paletteParam, toggleParam } from '../params'
 import { dotScreen } from './dot-screen'
 import { defineEffect } from './effect-kind'
-import { MOST_INKS, overprint, separationOf } from './ink-separation'
+import { MOST_INKS, overprint, separationOf, type Separation } from './ink-separation'
 
 const angle = (label: string, byDefault: number) =>
   numberParam({ label, unit: '°', min: -90, max: 90, step: 1, default: byDefault })
@@ -47,7 +47,9 @@ export const inks = defineEffect({
     const amounts = new Float64Array(MOST_INKS)
     const light = new Float64Array(3)
     const plate = ['first', 'second', 'third', 'fourth'].indexOf(show)
-    const table = () => separationOf(paper, colours)
+    let found: Separation | null = null
+    // Made when it is first asked for: planning makes none.
+    const table = (): Separation => (found ??= separationOf(paper, colours))
     /** Writes what the amounts look like. */
     const show01 = (rgb: Float64Array): void => {
       if (plate >= 0) {

@@ -1,7 +1,18 @@
 import { applyDocumentChanges, type DocumentChange } from '../document-changes'
-import { liesSchema, nodeSchema, sheetSchema, treeSchema, type Sheet, type SheetNode } from './sheet-schema'
+import {
+  liesSchema,
+  nodeSchema,
+  sheetSchema,
+  treeSchema,
+  trimSchema,
+  type Sheet,
+  type SheetNode,
+} from './sheet-schema'
 
-const frameSchema = treeSchema.omit({ nodes: true }).extend({ lies: liesSchema.optional() })
+const frameSchema = treeSchema.omit({ nodes: true }).extend({
+  lies: liesSchema.optional(),
+  trim: trimSchema.optional(),
+})
 
 /**
  * A sheet with changes made to it. What they touch is checked; layers and shown sheets that they leave alone stay the same

@@ -115,12 +115,16 @@ export const liesSchema = z.object({
   fit: z.enum(SHEET_FITS),
 })
 
+export const trimSchema = z.tuple([z.number(), z.number(), z.number(), z.number()])
+
 /** One illustration, one page of a poster, or a mock-up of it. */
 export type Sheet = z.infer<typeof treeSchema> & {
   /** The sheets that its layers show, by their ids: with it wherever it is painted, not stored. */
   shown?: Record<string, Sheet>
   /** Where pictures of its shot lie on it, where they are those of a sheet that it shows. */
   lies?: z.infer<typeof liesSchema>
+  /** What of it is left when it is cut, in shares: left, top, right, below; all where left out. Not stored. */
+  trim?: z.infer<typeof trimSchema>
 }
 export const sheetSchema: z.ZodType<Sheet> = treeSchema.extend({
   shown: z
@@ -130,4 +134,5 @@ export const sheetSchema: z.ZodType<Sheet> = treeSchema.extend({
     )
     .optional(),
   lies: liesSchema.optional(),
+  trim: trimSchema.optional(),
 })

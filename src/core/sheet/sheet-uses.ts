@@ -53,3 +53,7 @@ export function sheetUses({ nodes }: Pick<Sheet, 'nodes'>): SheetUses {
   }
   return { ids, kinds }
 }
+
+/** Whether a sheet's picture takes rays of its own: what it shows at first, and while a hand moves, is then coarse. */
+export const takesRays = ({ nodes }: Pick<Sheet, 'nodes'>): boolean =>
+  Object.values(nodes).some(({ content, visible }) => visible && content.kind === 'mockup')

@@ -6,6 +6,7 @@ import { changePage, removePage, removePoster, renamePage, renamePoster } from '
 import { changeSheet } from '@/state/sheet-actions'
 import { NumberField } from '@/ui/number-field'
 import { SwitchRow } from '@/ui/switch-row'
+import { InksSection } from './inks-section'
 import { NameRow } from './name-row'
 import { PosterOut } from './poster-out'
 import { SheetLayers } from './sheet-layers'
@@ -181,6 +182,7 @@ export function PageInspector({ project, page }: PageInspectorProps) {
           />
         </details>
       </section>
+      <InksSection page={page} />
       <PosterOut project={project} page={page} />
       <section className="section">
         <div className="section-head">

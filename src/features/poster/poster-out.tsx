@@ -3,10 +3,12 @@
 import { useState } from 'react'
 import { safeFileName } from '@/core/formats/safe-file-name'
 import { sheetFormatExtensions } from '@/core/sheet/export-sheet'
+import { plateOf } from '@/data/page-inks'
 import { pageOf, toPx } from '@/data/page-size'
 import { pagesOf } from '@/data/poster-series'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
+import { setPosterAuthor } from '@/state/poster-actions'
 import { exportSheetFile, posterPdfFile } from '@/state/sheet-sync'
 import { saveFile } from '@/ui/save-file'
 import { SwitchRow } from '@/ui/switch-row'
@@ -14,8 +16,17 @@ import { ExportStepStyles } from '../export/export-step-styles'
 import { OutPress } from './out-press'
 import { useFileExport } from './use-file-export'
 
-const OUT_FORMATS = { pdf: 'PDF', png8: 'PNG, 8 bit', png16: 'PNG, 16 bit', jpeg: 'JPEG' } as const
+const OUT_FORMATS = {
+  pdf: 'PDF',
+  png8: 'PNG, 8 bit',
+  png16: 'PNG, 16 bit',
+  jpeg: 'JPEG',
+  platesPdf: 'Plates, PDF with marks',
+  platesPng: 'Plates, PNG',
+} as const
 type OutFormat = keyof typeof OUT_FORMATS
+
+const isPlates = (format: OutFormat): boolean => format === 'platesPdf' || format === 'platesPng'
 
 interface PosterOutProps {
   readonly project: Project
@@ -31,33 +42,60 @@ const trimmed = (page: ProjectSheet) => {
 
 /** The page, or every format of its series, as files. */
 export function PosterOut({ project, page }: PosterOutProps) {
-  const [format, setFormat] = useState<OutFormat>('pdf')
+  const [chosen, setFormat] = useState<OutFormat>('pdf')
   const [isSeries, setSeries] = useState(false)
   const [outlines, setOutlines] = useState(false)
-  const [author, setAuthor] = useState('')
   const out = useFileExport()
   const { posterId } = pageOf(page)
-  const poster = project.posters.find(({ id }) => id === posterId)?.name ?? project.name
+  const own = project.posters.find(({ id }) => id === posterId)
+  const poster = own?.name ?? project.name
+  const author = own?.author ?? ''
   const series = pagesOf(project, posterId)
   const pages = isSeries ? series : [page]
-  const fileOf = (own: ProjectSheet) =>
-    `${safeFileName(poster)}_${safeFileName(own.name)}.${format === 'pdf' ? 'pdf' : sheetFormatExtensions[format]}`
-  const write = async (own: ProjectSheet, signal: AbortSignal, tell: (share01: number) => void) => {
+  const inks = pageOf(page).inks
+  const isInked = inks?.on ?? false
+  // Plates are offered where there are inks.
+  const format = isPlates(chosen) && !isInked ? 'pdf' : chosen
+  const isPdf = format === 'pdf' || format === 'platesPdf'
+  const picture = format === 'png16' || format === 'jpeg' ? format : 'png8'
+  const ending = isPdf ? 'pdf' : sheetFormatExtensions[picture]
+  /** What is written: each page, or each plate of each. */
+  const files = pages.flatMap((own) => {
+    const name = `${safeFileName(poster)}_${safeFileName(own.name)}`
+    if (!isPlates(format)) return [{ name: `${name}.${ending}`, own, title: poster }]
+    return (inks?.list ?? []).map((ink, i) => ({
+      name: `${name}_${i + 1}_${safeFileName(ink.name)}.${ending}`,
+      own: plateOf(own, ink.id),
+      title: `${poster}, ${ink.name}`,
+    }))
+  })
+  const write = async (
+    { name, own, title }: (typeof files)[number],
+    signal: AbortSignal,
+    tell: (share01: number) => void,
+  ) => {
     const { widthMm, heightMm, bleedMm, marks, dpi } = pageOf(own)
-    if (format === 'pdf') {
+    if (isPdf) {
       const paper = { widthMm, heightMm, bleedMm, marks: { ...marks } }
-      const options = { title: poster, author, outlines }
+      const options = { title, author, outlines }
       const bytes = await posterPdfFile(project, own, { paper, options }, tell, signal)
-      saveFile(fileOf(own), bytes, 'application/pdf')
+      saveFile(name, bytes, 'application/pdf')
       return
     }
     const size = { width: own.width, height: own.height }
-    const message = { type: 'export', format, size, transparent: false, crop: trimmed(own), dpi } as const
+    const message = {
+      type: 'export',
+      format: picture,
+      size,
+      transparent: false,
+      crop: trimmed(own),
+      dpi,
+    } as const
     const blob = await exportSheetFile(project, own, message, tell, signal)
-    saveFile(fileOf(own), blob, format === 'jpeg' ? 'image/jpeg' : 'image/png')
+    saveFile(name, blob, picture === 'jpeg' ? 'image/jpeg' : 'image/png')
   }
   const run = () =>
-    out.run(pages.map((own) => ({ name: fileOf(own), write: (signal, tell) => write(own, signal, tell) })))
+    out.run(files.map((file) => ({ name: file.name, write: (signal, tell) => write(file, signal, tell) })))
   useActions('Poster files', [{ id: 'export', label: 'Export the poster', keys: 'e', run: () => void run() }])
   return (
     <section className="section">
@@ -71,14 +109,16 @@ export function PosterOut({ project, page }: PosterOutProps) {
           value={format}
           onChange={(e) => setFormat(e.target.value as OutFormat)}
         >
-          {Object.entries(OUT_FORMATS).map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
+          {Object.entries(OUT_FORMATS)
+            .filter(([value]) => isInked || !isPlates(value as OutFormat))
+            .map(([value, label]) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
         </select>
       </div>
-      {format === 'pdf' && (
+      {isPdf && (
         <>
           <SwitchRow
             label="As outlines"
@@ -92,7 +132,8 @@ export function PosterOut({ project, page }: PosterOutProps) {
               id="poster-author"
               className="plain-select wide"
               value={author}
-              onChange={(e) => setAuthor(e.target.value)}
+              maxLength={200}
+              onChange={(e) => setPosterAuthor(posterId, e.target.value)}
             />
           </div>
         </>
@@ -106,11 +147,11 @@ export function PosterOut({ project, page }: PosterOutProps) {
         />
       )}
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
-        {pages.length === 1 ? fileOf(page) : `${pages.length} files`}
+        {files.length === 1 ? files[0].name : `${files.length} files, ${files[0]?.name ?? ''} …`}
       </p>
       <OutPress
         out={out}
-        label={`Export ${format === 'pdf' ? 'PDF' : 'the picture'}`}
+        label={isPlates(format) ? 'Export the plates' : `Export ${isPdf ? 'PDF' : 'the picture'}`}
         onPress={() => void run()}
       />
     </section>

@@ -3,6 +3,7 @@
 import { useState, type ReactNode, type RefObject } from 'react'
 import { useSnackbar } from 'notistack'
 import { PICTURE_ACCEPT } from '@/core/formats/picture-kinds'
+import { STOCKS } from '@/data/page-inks'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { useViewStore } from '@/state/view-store'
 import { PictureView } from '@/ui/picture-view'
@@ -10,6 +11,7 @@ import { addPictureLayer } from '../sheet/layer-actions'
 import { ProofCanvas } from '../sheet/proof-canvas'
 import { ProofLook } from '../sheet/proof-look'
 import { SeenAsFilters, seenStyle } from '../sheet/seen-as'
+import { SOFT_PROOF, SoftProofFilter } from './soft-proof'
 
 interface PosterStageProps {
   readonly project: Project
@@ -18,6 +20,8 @@ interface PosterStageProps {
   /** Opens the choice of a picture's file. */
   readonly inputRef: RefObject<HTMLInputElement | null>
   readonly isSquinting: boolean
+  /** The same sheet as it is to be seen instead: one of its plates. */
+  readonly seen?: ProjectSheet | null
   readonly onPick: (x01: number, y01: number) => void
   readonly status: ReactNode
   /** Handles and lines over the picture. */
@@ -29,6 +33,7 @@ export function PosterStage(props: PosterStageProps) {
   const { project, sheet, label, inputRef, isSquinting } = props
   const { enqueueSnackbar } = useSnackbar()
   const seenAs = useViewStore((s) => s.seenAs)
+  const isProofed = useViewStore((s) => s.isProofed) && sheet.page !== undefined
   const [look] = useState(() => new ProofLook())
   const [problem, setProblem] = useState<string | null>(null)
   const addPicture = async (file: File | undefined) => {
@@ -42,6 +47,7 @@ export function PosterStage(props: PosterStageProps) {
   return (
     <>
       <SeenAsFilters />
+      {sheet.page && <SoftProofFilter stock={sheet.page.stock ?? STOCKS[0].stock} />}
       <input
         ref={inputRef}
         type="file"
@@ -71,10 +77,18 @@ export function PosterStage(props: PosterStageProps) {
                 inset: 0,
                 ...seenStyle(seenAs, false),
                 // What stays of it when its details are lost.
-                ...(isSquinting && { filter: 'blur(9px) contrast(1.15)' }),
+                ...(isSquinting
+                  ? { filter: 'blur(9px) contrast(1.15)' }
+                  : isProofed && { filter: SOFT_PROOF }),
               }}
             >
-              <ProofCanvas project={project} look={look} label={label} onProblem={setProblem} />
+              <ProofCanvas
+                project={project}
+                look={look}
+                label={label}
+                sheet={props.seen ?? null}
+                onProblem={setProblem}
+              />
             </div>
           }
           onLook={look.take}

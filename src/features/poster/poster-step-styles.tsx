@@ -53,6 +53,10 @@ const styles = {
   },
   '.series .spacer': { flex: 1 },
   '.series .link': { alignSelf: 'center' },
+  '.ink-list': { listStyle: 'none', margin: '2px 0 4px', padding: 0 },
+  '.ink-list li': { display: 'flex', alignItems: 'center', gap: 6, minHeight: 32 },
+  '.ink-list li > input:nth-of-type(2)': { flex: 1, minWidth: 0 },
+  '.ink-list .angle': { width: 44, textAlign: 'right' },
   '.look-around': {
     position: 'absolute',
     inset: 0,

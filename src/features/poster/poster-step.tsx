@@ -6,6 +6,7 @@ import { useSnackbar } from 'notistack'
 import Button from '@mui/material/Button'
 import { layersOf } from '@/core/sheet/sheet-tree'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { plateOf } from '@/data/page-inks'
 import { inUnit, MM_PER_INCH, pageOf, sizeInWords } from '@/data/page-size'
 import type { ProjectSheet } from '@/data/project-schema'
 import { activeSheet } from '@/data/active-shot'
@@ -55,10 +56,16 @@ export function PosterStep() {
   const before = project.sheets.find((sheet) => sheet.id === last && isOfPoster(sheet))
   const target = isAtWork ? at : (before ?? project.sheets.find((sheet) => sheet.page))
   const targetId = target?.id ?? null
+  const wanted = useViewStore((s) => s.wantedPageId)
   useEffect(() => {
+    if (wanted !== null) {
+      setBench({ wantedPageId: null })
+      goToPage(wanted)
+      return
+    }
     if (!isAtWork && targetId !== null) goToPage(targetId)
     if (isAtWork) setBench({ pageId: targetId })
-  }, [isAtWork, targetId])
+  }, [isAtWork, targetId, wanted])
   if (isAtWork) return at.page ? <PageAtWork page={at} /> : <MockupBench sheet={at} />
   if (target) return null
   return <NoPoster />
@@ -107,6 +114,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   const layerId = useViewStore((s) => s.layerId)
   const seenAs = useViewStore((s) => s.seenAs)
   const refusal = useViewStore((s) => s.refusal)
+  const isProofed = useViewStore((s) => s.isProofed)
   const layer = layerId === null ? undefined : (page.nodes[layerId] as SheetNode | undefined)
   const [isEditing, setEditing] = useState(false)
   const [isSquinting, setSquinting] = useState(false)
@@ -115,6 +123,9 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   const [picking, setPicking] = useState<Picking>(null)
   const inputRef = useRef<HTMLInputElement>(null)
   const own = pageOf(page)
+  const plateId = useViewStore((s) => s.plateId)
+  const ink = own.inks?.on ? own.inks.list.find(({ id }) => id === plateId) : undefined
+  const plate = ink ? plateOf(page, ink.id) : null
   const type = layer?.content.kind === 'type' ? layer.content : null
   const set = useTypeLayout(project, type ? (layer?.id ?? null) : null, type, `${page.width} ${page.height}`)
   const edit = useCallback(() => setEditing(true), [])
@@ -221,6 +232,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
         label="Page"
         inputRef={inputRef}
         isSquinting={isSquinting}
+        seen={plate}
         onPick={(x, y) => pick(x, y)}
         status={
           <>
@@ -236,6 +248,8 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
             >
               {isGridSeen ? 'Hide margins' : 'Margins'}
             </button>
+            {ink && <span>plate of {ink.name}</span>}
+            {isProofed && <span>soft proof</span>}
           </>
         }
       >

@@ -2,7 +2,7 @@
 
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
@@ -29,7 +29,9 @@ import { addDemo, firstStart } from '@/state/first-start'
 import type { GivenFile } from '@/state/given-files'
 import { setBench } from '@/state/view-store'
 import { useActions } from '@/state/actions'
+import { PosterShelf } from './poster-shelf'
 import { RecipeStrip } from './recipe-strip'
+import { Thumbnail } from './thumbnail'
 import { ProjectsPageStyles } from './projects-page-styles'
 
 const OPENING = 'Opening the bench …'
@@ -172,7 +174,7 @@ export function ProjectsPage() {
         </div>
       )}
       <ul className="project-grid">
-        {rows?.map((row) => (
+        {rows?.flatMap((row) => [
           <li key={row.id} className="project-card">
             <Link
               className="picture"
@@ -203,8 +205,9 @@ export function ProjectsPage() {
               Changed{' '}
               {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
             </span>
-          </li>
-        ))}
+          </li>,
+          <PosterShelf key={`${row.id} posters`} row={row} />,
+        ])}
       </ul>
       <RecipeStrip
         projects={rows ?? []}
@@ -246,20 +249,6 @@ function RenderingNote() {
       </button>
     </span>
   )
-}
-
-function Thumbnail({ bytes }: { bytes: Uint8Array<ArrayBuffer> | null }) {
-  const url = useMemo(
-    () => (bytes ? URL.createObjectURL(new Blob([bytes], { type: 'image/png' })) : null),
-    [bytes],
-  )
-  useEffect(
-    () => () => {
-      if (url) URL.revokeObjectURL(url)
-    },
-    [url],
-  )
-  return url ? <img src={url} alt="" /> : <span className="no-picture">No picture yet</span>
 }
 
 interface DeletedProps {

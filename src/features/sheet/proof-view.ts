@@ -1,5 +1,6 @@
 import { holds, windowAround, type ViewWindow } from '@/core/sheet/evaluate/view-window'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
+import { takesRays } from '@/core/sheet/sheet-uses'
 import { activeSheet } from '@/data/active-shot'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { MOST_VIEWS } from '@/engine/sheet-requests'
@@ -132,6 +133,8 @@ export class ProofView {
     if (this.isBringing) return
     this.isBringing = true
     let asked: ViewCanvas | null = null
+    // What takes rays is looked at coarsely before it is there at all.
+    let isFirstLook = false
     try {
       showBeside(this.id, wanted.sheet)
       const milliseconds = await askSheet(wanted.project, (worker) => {
@@ -142,9 +145,12 @@ export class ProofView {
         const { without, sheet } = wanted
         const upTo = Math.min(wanted.upTo, (sheet ?? activeSheet(wanted.project)).roots.length)
         const isBeside = sheet !== null
-        return worker.show({ view: this.id, seen, upTo, without, isBeside, isDraft: this.isMoving })
+        isFirstLook = asked.element.style.opacity !== '1' && takesRays(sheet ?? activeSheet(wanted.project))
+        const isDraft = this.isMoving || isFirstLook
+        return worker.show({ view: this.id, seen, upTo, without, isBeside, isDraft })
       })
       if (milliseconds !== null && asked && !this.isClosed) this.reveal(asked, milliseconds)
+      if (milliseconds !== null && isFirstLook && !this.isMoving) void this.ask()
     } catch (error) {
       this.brought(wanted)
       if (!this.isClosed) this.onProblem(error instanceof Error ? error.message : String(error))
@@ -210,12 +216,13 @@ export class ProofView {
   private async keep(isLast: boolean): Promise<void> {
     const { wanted, canvas } = this
     if (!wanted || !canvas || wanted.without !== null || wanted.sheet !== null) return
-    if (wanted.upTo < activeSheet(wanted.project).roots.length) return
+    const sheet = activeSheet(wanted.project)
+    if (wanted.upTo < sheet.roots.length) return
     const isWhole = isSameSize(canvas.window, canvas.size)
     if (!isWhole && !isLast) return
     this.isUnkept = false
     const view = isWhole ? this.id : null
-    await keepThumbnail(wanted.project.id, (size) => canvas.worker.snapshot(view, size)).catch(
+    await keepThumbnail(wanted.project.id, sheet, (size) => canvas.worker.snapshot(view, size)).catch(
       () => undefined,
     )
   }

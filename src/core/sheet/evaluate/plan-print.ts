@@ -3,9 +3,23 @@ import { printDensity } from '../../mockup/mockup-scene'
 import { mockupForm } from '../contents/mockup'
 import type { ContentOf } from '../contents/registry'
 import type { RenderSize } from '../sheet-resources'
+import type { Sheet } from '../sheet-schema'
 
 /** Contents that show another sheet as it is printed on something. */
 export type Printed = ContentOf<'mockup'> | ContentOf<'fitted'>
+
+type TrimmedSheet = RenderSize & Pick<Sheet, 'trim'>
+const ALL = [0, 0, 1, 1] as const
+
+/** What of a sheet is printed: what is left when it is cut. */
+export const trimOf = ({ trim }: Pick<Sheet, 'trim'>): readonly [number, number, number, number] =>
+  trim ?? ALL
+
+/** Width over height of what is printed. */
+export function printAspect(sheet: TrimmedSheet): number {
+  const [left, top, right, below] = trimOf(sheet)
+  return (sheet.width * (right - left)) / (sheet.height * (below - top))
+}
 
 const known = new WeakMap<Printed, string>()
 
@@ -27,14 +41,16 @@ const PRINT_STEP = Math.SQRT2
  * than about the sheet itself.
  * @param view what the picture measures that it is seen in.
  */
-export function printSize(content: Printed, sheet: RenderSize, view: RenderSize): RenderSize {
+export function printSize(content: Printed, sheet: TrimmedSheet, view: RenderSize): RenderSize {
   const { width, height } = sheet
-  const aspect = width / height
+  const aspect = printAspect(sheet)
+  const [left, , right] = trimOf(sheet)
   const wide =
     content.kind === 'mockup'
       ? printDensity(mockupForm(content), aspect, view)
       : fittedDensity(content, aspect, view)
-  const steps = Math.max(-1, Math.floor(Math.log(width / Math.max(16, wide)) / Math.log(PRINT_STEP)))
+  const whole = wide / (right - left)
+  const steps = Math.max(-1, Math.floor(Math.log(width / Math.max(16, whole)) / Math.log(PRINT_STEP)))
   const scale = PRINT_STEP ** -steps
   return { width: Math.max(16, Math.round(width * scale)), height: Math.max(16, Math.round(height * scale)) }
 }

@@ -13,7 +13,7 @@ import { contentShotPasses, contentUses, isPainted, type Content } from '../cont
 import { sheetBox, type SheetFrame } from '../contents/sheet'
 import { boxInView } from '../picture-lies'
 import type { RenderSize, SheetResources } from '../sheet-resources'
-import { printSize, renderedHash, type Printed } from './plan-print'
+import { printAspect, printSize, renderedHash, trimOf, type Printed } from './plan-print'
 import {
   hasContent,
   type Gate,
@@ -512,9 +512,9 @@ class Planner {
       const { plan, key } = this.inner(sheet, whole, step)
       const isRough = isDraft || step > 1
       const rendered = renderedHash(content)
-      const base =
-        rendered && join('mock-up', rendered, sheet.width / sheet.height, isRough, this.frameOf(step))
-      const own = join('print', hashOf(content), key, base, beneath?.key ?? '', this.frameOf(step))
+      const base = rendered && join('mock-up', rendered, printAspect(sheet), isRough, this.frameOf(step))
+      const trim = trimOf(sheet).join()
+      const own = join('print', hashOf(content), key, base, trim, beneath?.key ?? '', this.frameOf(step))
       return { plan, base, key: own }
     }
     let finer: Finer | null = null

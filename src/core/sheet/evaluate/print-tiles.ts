@@ -9,8 +9,9 @@ import { inBlocks, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import type { Quad } from '../../picture/warped-window'
 import { litPrint, mockupForm } from '../contents/mockup'
 import type { ContentOf } from '../contents/registry'
+import { printAspect, trimOf } from './plan-print'
 import type { SheetPlan, Source } from './plan-sheet'
-import type { SheetTiles } from './source-tiles'
+import type { SheetTiles } from './sheet-tiles'
 import { tileNumber, type Workbench } from './workbench'
 
 type PrintSource = Extract<Source, { kind: 'print' }>
@@ -48,7 +49,7 @@ export class PrintTiles {
   private renderOf(content: ContentOf<'mockup'>, { base, plan }: PrintSource): MockupRender {
     if (this.render?.base === base) return this.render.made
     const form = mockupForm(content)
-    const aspect = plan.sheet.width / plan.sheet.height
+    const aspect = printAspect(plan.sheet)
     const { isDraft, coarse } = this.bench.planned
     const isRough = isDraft || coarse > 1
     const key = hashJson([form.things, aspect, isRough])
@@ -235,6 +236,7 @@ class PrintedSheet {
   /** What is printed where a pixel looks: the mean over what the pixel sees of it. @param out premultiplied display RGBA. */
   at(places: Places, i: number, out: Float64Array): void {
     const { width, height } = this.plan.size
+    const [left, top, right, below] = trimOf(this.plan.sheet)
     const { slopes } = this
     slopesAt(places, i, slopes)
     // Beyond a corner that is rolled over, neighbours are of elsewhere.
@@ -246,8 +248,8 @@ class PrintedSheet {
     for (let b = 0; b < ny; b++)
       for (let a = 0; a < nx; a++) {
         const [s, t] = [(a + 0.5) / nx - 0.5, (b + 0.5) / ny - 0.5]
-        const u = places.u[i] + s * ux + t * uy
-        const v = places.v[i] + s * vx + t * vy
+        const u = left + (places.u[i] + s * ux + t * uy) * (right - left)
+        const v = top + (places.v[i] + s * vx + t * vy) * (below - top)
         this.add(u * width - 0.5, v * height - 0.5, 1 / (nx * ny), out)
       }
   }

@@ -10,27 +10,16 @@ import type { Beside, EffectTiles } from './effect-tiles'
 import { EMPTY, type KeptTile } from './kept-tiles'
 import type { MaskTiles } from './mask-tiles'
 import { MapTiles, type ReadLayer } from './map-tiles'
-import type { BeneathSource, Composition, Finer, ReadyEffect, SheetPlan, Source } from './plan-sheet'
+import type { BeneathSource, Composition, Finer, ReadyEffect, Source } from './plan-sheet'
 import { PaintedTiles } from './painted-tiles'
 import { PrintTiles } from './print-tiles'
+import type { SheetTiles } from './sheet-tiles'
 import { tileNumber, type Workbench } from './workbench'
 
 type SourceOf<K extends Source['kind']> = Extract<Source, { kind: K }>
 
 /** What the first steps of a composition make of a tile: premultiplied, in the blend space. */
 export type Compose = (composition: Composition, count: number, tx: number, ty: number, to: number) => void
-
-/** Tiles of other sheets that layers show. */
-export interface SheetTiles {
-  /** A tile of a planned sheet: premultiplied display values, blocks of f32. @param use is given its address. */
-  readonly tile: (
-    name: string,
-    plan: SheetPlan,
-    tx: number,
-    ty: number,
-    use: (address: number) => void,
-  ) => void
-}
 
 /** Makes and keeps tiles of what layers are made of: contents, effects over them, groups, what lies beneath a wash. */
 export class SourceTiles {

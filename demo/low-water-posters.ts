@@ -389,7 +389,7 @@ export function hangPosters(project: Project, shotId: string, names: Names): voi
       linesPerInch: 45,
     }
   project.sheets.push(
-    mockup('tide-fair', 'tide-fair-a3', 'On the harbour wall', shotId, {
+    mockup('tide-fair', 'tide-fair-a3', 'Harbour wall', shotId, {
       stand: 'taped',
       folds: 'eighths',
       foldDeg: 15,
@@ -400,7 +400,7 @@ export function hangPosters(project: Project, shotId: string, names: Names): voi
       elevationDeg: 4,
       seed: 7,
     }),
-    mockup('last-bell', 'last-bell-a3', 'In the ticket window', shotId, {
+    mockup('last-bell', 'last-bell-a3', 'Ticket window', shotId, {
       stand: 'window',
       folds: 'none',
       creases: 0.15,
@@ -411,7 +411,7 @@ export function hangPosters(project: Project, shotId: string, names: Names): voi
       room: 6,
       seed: 3,
     }),
-    mockup('stone-and-copper', 'stone-and-copper-a3', 'On the workbench', shotId, {
+    mockup('stone-and-copper', 'stone-and-copper-a3', 'Workbench', shotId, {
       stand: 'lying',
       folds: 'none',
       creases: 0.25,

@@ -79,6 +79,7 @@ export function newProject(name: string): Project {
     pictures: [],
     sheets: [newSheet('Sheet 1', shot)],
     posters: [],
+    typeStyles: [],
     fonts: [],
     kept: [],
     tracks: {},

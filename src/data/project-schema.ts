@@ -16,6 +16,7 @@ import { copiesSchema, placementSchema } from '@/core/scene/placement'
 import { registrationSchema } from '@/core/scene/registration'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { treeSchema } from '@/core/sheet/sheet-schema'
+import { typeStyleSchema } from '@/core/type/type-style'
 import { trackSchema } from '@/core/sheet/tracks'
 import { validateTree } from '@/core/sheet/sheet-tree'
 
@@ -257,6 +258,17 @@ export const projectSheetSchema = treeSchema.extend({
 })
 export type ProjectSheet = z.infer<typeof projectSheetSchema>
 
+/** A way to set type. Lengths are pixels of a page that measures what `page` says. */
+export const typeStyleEntrySchema = z.object({
+  id: z.string(),
+  name: z.string().min(1).max(80),
+  page: z.object({ width: z.number().positive(), height: z.number().positive() }),
+  fontId: z.string(),
+  axes: z.record(z.string(), z.number()),
+  style: typeStyleSchema,
+})
+export type TypeStyleEntry = z.infer<typeof typeStyleEntrySchema>
+
 export const projectSchema = z.object({
   version: z.literal(PROJECT_VERSION),
   id: z.string(),
@@ -279,6 +291,8 @@ export const projectSchema = z.object({
   posters: z
     .array(z.object({ id: z.string(), name: z.string(), author: z.string().max(200).optional() }))
     .default([]),
+  /** Ways to set type, under names. */
+  typeStyles: z.array(typeStyleEntrySchema).default([]),
   /** Fonts that were brought. */
   fonts: z
     .array(z.object({ id: z.string(), name: z.string(), fileId: z.string(), licence: z.string() }))

@@ -32,7 +32,9 @@ export function neededBy(project: Project, sheet: ProjectSheet): Needed {
 
 function neededAlone(project: Project, sheet: ProjectSheet): Needed {
   const pictureIds = new Set<string>()
-  const { ids, kinds } = sheetUses(sheet)
+  const { ids, kinds: asked } = sheetUses(sheet)
+  // On a page parts are told by what is seen of them, and by how near they are.
+  const kinds = sheet.page ? new Set([...asked, 'id' as const, 'depth' as const]) : asked
   // Passes and pictures have names of their own: each is looked for among its kind.
   for (const { id } of project.pictures) if (ids.has(id)) pictureIds.add(id)
   const passes = project.passes.filter(

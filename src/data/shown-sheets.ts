@@ -2,6 +2,8 @@ import { sheetBox } from '@/core/sheet/contents/sheet'
 import type { Content } from '@/core/sheet/contents/registry'
 import { hasContent, type Sheet } from '@/core/sheet/sheet-schema'
 import { layersOf } from '@/core/sheet/sheet-tree'
+import type { Camera } from '@/core/scene/camera'
+import { laidNodes } from './laid-type'
 import { inked } from './page-inks'
 import { trimBox } from './page-size'
 import type { Project, ProjectSheet } from './project-schema'
@@ -10,7 +12,11 @@ import type { Project, ProjectSheet } from './project-schema'
 
 const known = new WeakMap<
   ProjectSheet,
-  { readonly shown: readonly PaintedSheet[]; readonly made: PaintedSheet }
+  {
+    readonly shown: readonly PaintedSheet[]
+    readonly camera: Camera | null
+    readonly made: PaintedSheet
+  }
 >()
 export type PaintedSheet = Sheet & { readonly shotId: string }
 
@@ -36,33 +42,44 @@ export function paintedFrom(project: Pick<Project, 'sheets'>, sheet: ProjectShee
  * A sheet with the sheets that its layers show, and where pictures of its shot lie on it; the same object as long as none of
  * them has changed. One that shows no other is as it is.
  */
-export function paintedSheet(project: Pick<Project, 'sheets'>, sheet: ProjectSheet): PaintedSheet {
+export function paintedSheet(project: Pick<Project, 'sheets' | 'shots'>, sheet: ProjectSheet): PaintedSheet {
   const inks = sheet.page?.inks
   const inner = shownBy(project, sheet)
   if (inner.length === 0 && !sheet.page) return sheet
+  const shot = project.shots.find(({ id }) => id === sheet.shotId) ?? null
   const shown = inner.map((own) => paintedSheet(project, own))
   const held = known.get(sheet)
-  if (held?.shown.length === shown.length && held.shown.every((own, i) => own === shown[i])) return held.made
+  const isHeld =
+    held?.camera === shot?.camera &&
+    held?.shown.length === shown.length &&
+    held.shown.every((own, i) => own === shown[i])
+  if (held && isHeld) return held.made
   const own = layersOf(sheet).flatMap((node) => {
     if (!hasContent(node, 'sheet')) return []
     const lying = inner.find(({ id }) => id === node.content.sheetId)
     return lying?.shotId === sheet.shotId ? [{ frame: node.content, lying }] : []
   })
   const first = own[0] as (typeof own)[number] | undefined
+  const lying: ProjectSheet & Pick<Sheet, 'lies'> = { ...sheet, ...(first && { lies: liesOf(first, sheet) }) }
+  const laid = shot ? { ...lying, nodes: laidNodes(lying, shot) } : lying
   const made: PaintedSheet = {
-    ...sheet,
-    ...(inks?.on && inked(sheet, inks)),
+    ...laid,
+    ...(inks?.on && inked(laid, inks)),
+    ...(shot && { seenBy: { camera: shot.camera, frame: shot.frame } }),
     ...(sheet.page && { trim: [...trimBox(sheet.page)] }),
     shown: Object.fromEntries(shown.map((one): [string, Sheet] => [one.id, one])),
-    ...(first && {
-      lies: {
-        box: [...sheetBox(first.frame, first.lying, sheet)],
-        width: first.lying.width,
-        height: first.lying.height,
-        fit: first.lying.fit,
-      },
-    }),
   }
-  known.set(sheet, { shown, made })
+  known.set(sheet, { shown, camera: shot?.camera ?? null, made })
   return made
 }
+
+/** Where pictures of a page's shot lie on it: where the sheet lies that it shows. */
+const liesOf = (
+  { frame, lying }: { readonly frame: Parameters<typeof sheetBox>[0]; readonly lying: ProjectSheet },
+  sheet: ProjectSheet,
+): NonNullable<Sheet['lies']> => ({
+  box: [...sheetBox(frame, lying, sheet)],
+  width: lying.width,
+  height: lying.height,
+  fit: lying.fit,
+})

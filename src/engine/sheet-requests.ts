@@ -22,6 +22,7 @@ import { SHEET_FORMATS } from '@/core/sheet/export-sheet'
 import { SHEET_FITS } from '@/core/sheet/sheet-fit'
 import type { ParamValues } from '@/core/params'
 import type { Scopes } from '@/core/sheet/scopes'
+import type { ScenePlane } from '@/core/scene/scene-plane'
 import { liesSchema, sheetEffectSchema, sheetSchema } from '@/core/sheet/sheet-schema'
 import { tileSchema } from './messages'
 import { strokeSchema, type StrokeTile } from './stroke-messages'
@@ -341,6 +342,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
   z.strictObject({
     type: z.literal('pick'),
     request,
+    /** What the shot is seen by: the plane of what lies there is then told, too. */
+    camera: cameraSchema.nullable(),
     shotId: z.string(),
     /** How the shot's picture lies under the place pressed. */
     sheet: sizeSchema.extend({ fit: z.enum(SHEET_FITS), lies: liesSchema.optional() }),
@@ -398,6 +401,8 @@ export type SheetReply =
       readonly type: 'picked'
       readonly surface: Pick<Surface, 'part' | 'material' | 'partName' | 'materialName' | 'groups'> | null
       readonly hasIdPass: boolean
+      /** Null where it was not asked for, or cannot be told. */
+      readonly plane: ScenePlane | null
     }
   | { readonly request: number; readonly type: 'parts'; readonly keys: string[] }
   | { readonly request: number; readonly type: 'font-facts'; readonly facts: FontFacts }

@@ -1,5 +1,6 @@
 import { CancelledError } from '@/core/errors'
 import { documentChanges } from '@/core/document-changes'
+import type { Camera } from '@/core/scene/camera'
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import type { Contributions } from '@/core/sheet/evaluate/contributions'
@@ -274,15 +275,16 @@ export class SheetService {
     const reply = await this.channel.ask({ type: 'contributions', x, y }, ['contributions', 'missing'])
     return reply.type === 'contributions' ? reply : null
   }
-  /** What is beneath a place of a sheet, 0…1 across and down. */
+  /** What is beneath a place of a sheet, 0…1 across and down; with the shot's camera its plane, too. */
   async pick(
     shotId: string,
     { width, height, fit, lies }: Pick<Sheet, 'width' | 'height' | 'fit' | 'lies'>,
     x01: number,
     y01: number,
+    camera: Camera | null = null,
   ): Promise<ReplyOf<SheetReply, 'picked'>> {
     const sheet = { width, height, fit, lies }
-    return this.channel.ask({ type: 'pick', shotId, sheet, x01, y01 }, 'picked')
+    return this.channel.ask({ type: 'pick', shotId, sheet, x01, y01, camera }, 'picked')
   }
   /** The sheet at work as a PDF of its page. */
   async posterPdf(

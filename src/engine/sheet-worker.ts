@@ -19,6 +19,7 @@ import { RankedQueue } from '@/core/workers/ranked-queue'
 import { tonesToMatch } from '@/core/effects/match-tones'
 import { decodeFont } from './decode-font'
 import { fontFacts } from './font-facts'
+import { surfacePlane } from '@/core/passes/surface-plane'
 import { partDepths, partSilhouette } from '@/core/passes/part-depths'
 import { decodePicture } from './decode-picture'
 import type { SpawnHand } from './sheet-hands'
@@ -403,7 +404,12 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       const [x, y] = found ? toPicturePoint(message.x01, message.y01, found, sheet, sheet) : [-1, -1]
       const isInside = x >= 0 && x < 1 && y >= 0 && y < 1
       const surface = found && isInside ? surfaceAt(found, x * found.width, y * found.height) : null
-      return { request, type: 'picked', surface, hasIdPass: found !== undefined }
+      const depth = store.shotPass(message.shotId, 'depth')?.result
+      const lies =
+        message.camera && found && depth && isInside
+          ? surfacePlane(found, depth, message.camera, x * found.width, y * found.height)
+          : null
+      return { request, type: 'picked', surface, hasIdPass: found !== undefined, plane: lies?.plane ?? null }
     }
     case 'export': {
       const { format, size, transparent, crop, dpi } = message

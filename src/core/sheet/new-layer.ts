@@ -59,7 +59,17 @@ export const wholePicture = (pictureId: string): ContentOf<'picture'> => ({
 
 /** A content whose fields are parameters, at its defaults but for what is given. */
 export const contentOf = (
-  kind: 'texture' | 'flare' | 'specks' | 'fallenShadow' | 'cracks' | 'type' | 'sheet' | 'mockup' | 'fitted',
+  kind:
+    | 'texture'
+    | 'flare'
+    | 'specks'
+    | 'fallenShadow'
+    | 'cracks'
+    | 'type'
+    | 'sheet'
+    | 'mockup'
+    | 'fitted'
+    | 'castShadow',
   given: Readonly<Record<string, unknown>> = {},
 ): Content => contents.read({ kind, version: contents.kind(kind)?.version, ...given })
 

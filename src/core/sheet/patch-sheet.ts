@@ -2,6 +2,7 @@ import { applyDocumentChanges, type DocumentChange } from '../document-changes'
 import {
   liesSchema,
   nodeSchema,
+  seenBySchema,
   sheetSchema,
   treeSchema,
   trimSchema,
@@ -12,6 +13,7 @@ import {
 const frameSchema = treeSchema.omit({ nodes: true }).extend({
   lies: liesSchema.optional(),
   trim: trimSchema.optional(),
+  seenBy: seenBySchema.optional(),
 })
 
 /**

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { paramValuesSchema, type ParamValues } from '../params'
-import { MAX_PICTURE_SIDE } from '../scene/camera'
+import { cameraSchema, frameSchema, MAX_PICTURE_SIDE } from '../scene/camera'
 import { BLEND_MODES } from './blend-modes'
 import { contents, type Content, type ContentKindName, type ContentOf } from './contents/registry'
 import { SHEET_FITS } from './sheet-fit'
@@ -115,6 +115,7 @@ export const liesSchema = z.object({
   fit: z.enum(SHEET_FITS),
 })
 
+export const seenBySchema = z.object({ camera: cameraSchema, frame: frameSchema })
 export const trimSchema = z.tuple([z.number(), z.number(), z.number(), z.number()])
 
 /** One illustration, one page of a poster, or a mock-up of it. */
@@ -123,6 +124,8 @@ export type Sheet = z.infer<typeof treeSchema> & {
   shown?: Record<string, Sheet>
   /** Where pictures of its shot lie on it, where they are those of a sheet that it shows. */
   lies?: z.infer<typeof liesSchema>
+  /** What its shot is seen by. Not stored. */
+  seenBy?: z.infer<typeof seenBySchema>
   /** What of it is left when it is cut, in shares: left, top, right, below; all where left out. Not stored. */
   trim?: z.infer<typeof trimSchema>
 }
@@ -135,4 +138,5 @@ export const sheetSchema: z.ZodType<Sheet> = treeSchema.extend({
     .optional(),
   lies: liesSchema.optional(),
   trim: trimSchema.optional(),
+  seenBy: seenBySchema.optional(),
 })

@@ -7,7 +7,7 @@ import { activeShot, passesOf } from '@/data/active-shot'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import type { StandingPart } from '@/engine/sheet-requests'
 import { askSheet } from '@/state/sheet-sync'
-import { depthOf, standAt } from './poster-layers'
+import { depthOf, shadowOf, standAt, throwShadow } from './poster-layers'
 import { depthAtGap, gapOf, shownParts, standsInWords } from './standing-places'
 
 interface DepthRailProps {
@@ -54,6 +54,7 @@ export function DepthRail({ project, page, layer }: DepthRailProps) {
     stand(next)
   }
   const words = standsInWords(shown, gap)
+  const shadow = layer && shadowOf(page, layer.id)
   return (
     <section className="depth-rail" aria-label="Depth">
       <div className="head">
@@ -71,6 +72,17 @@ export function DepthRail({ project, page, layer }: DepthRailProps) {
           )}
         </span>
         <span className="spacer" style={{ flex: 1 }} />
+        {layer?.content.kind === 'type' && hasPasses && (
+          <button
+            className="link"
+            aria-pressed={shadow !== undefined}
+            title="It throws its shadow on the surfaces of the shot, and keeps light from what is close behind it"
+            data-testid="throw-shadow"
+            onClick={() => throwShadow(layer, shadow === undefined)}
+          >
+            {shadow ? 'Throws its shadow' : 'Throw its shadow'}
+          </button>
+        )}
         {layer && hasPasses && <span data-testid="stands">{words}</span>}
       </div>
       {hasPasses && (

@@ -1,3 +1,5 @@
+import type { Draft } from 'immer'
+import type { TypeBlock } from '@/core/sheet/contents/type'
 import { contentOf, newLayer, newMask, newTerm } from '@/core/sheet/new-layer'
 import { suggestedName } from '@/core/sheet/suggested-name'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
@@ -8,12 +10,13 @@ import { newId } from '@/data/new-project'
 import { marginBox } from '@/data/page-size'
 import { pagesOf } from '@/data/poster-series'
 import { sheetShownBy } from '@/data/shown-sheets'
-import type { ProjectSheet } from '@/data/project-schema'
+import type { ProjectSheet, TypeStyleEntry } from '@/data/project-schema'
+import { setIn, styleOf } from '@/data/type-styles'
 import { activePage, typeSizePx } from '@/state/poster-actions'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { changeSheet } from '@/state/sheet-actions'
 import { setBench } from '@/state/view-store'
-import { changeLayer } from '../sheet/layer-actions'
+import { changeContent, changeLayer, deleteLayer } from '../sheet/layer-actions'
 
 /** What can be put on a page, and how things stand on it. Each is one undo step. */
 
@@ -159,4 +162,106 @@ function fittedCorners(page: ProjectSheet, sheet: ProjectSheet) {
       [x0, y1],
     ],
   }
+}
+
+/** Keeps how a block is set under a name, and sets it in that. */
+export function keepStyle(layer: SheetNode, name: string): void {
+  const page = pageNow()
+  if (!page || layer.content.kind !== 'type') return
+  const entry = styleOf(newId(), name, layer.content, page)
+  changeProject('keep a style', (draft) => {
+    draft.typeStyles.push(entry)
+    const own = draft.sheets.find(({ id }) => id === page.id)?.nodes[layer.id]
+    if (own?.content.kind === 'type') own.content.styleId = entry.id
+  })
+}
+
+/** Sets a block in a style. */
+export function applyStyle(layerId: string, entry: TypeStyleEntry): void {
+  const page = pageNow()
+  if (!page) return
+  changeContent(layerId, 'type', `set in ${entry.name}`, (block) => setIn(block as TypeBlock, entry, page))
+}
+
+/** Makes a style what a block is now: all blocks that are set in it follow, on every page. */
+export function changeStyle(layer: SheetNode): void {
+  const page = pageNow()
+  if (!page || layer.content.kind !== 'type') return
+  const { content } = layer
+  changeProject('change a style', (draft) => {
+    const at = draft.typeStyles.findIndex(({ id }) => id === content.styleId)
+    if (at < 0) return
+    const next = styleOf(draft.typeStyles[at].id, draft.typeStyles[at].name, content, page)
+    draft.typeStyles[at] = next as Draft<TypeStyleEntry>
+    for (const sheet of draft.sheets)
+      for (const node of Object.values(sheet.nodes))
+        if (node.content.kind === 'type' && node.content.styleId === next.id && node.id !== layer.id)
+          setIn(node.content as TypeBlock, next, sheet)
+  })
+}
+
+/** Forgets a style; blocks that are set in it stay as they are. */
+export const dropStyle = (styleId: string): void =>
+  changeProject('remove a style', (draft) => {
+    draft.typeStyles = draft.typeStyles.filter(({ id }) => id !== styleId)
+    for (const sheet of draft.sheets)
+      for (const node of Object.values(sheet.nodes))
+        if (node.content.kind === 'type' && node.content.styleId === styleId) delete node.content.styleId
+  })
+
+/** Fills a block with a picture of a sheet: the sheet lies over it, confined to its letters. */
+export function fillWithSheet(layer: SheetNode): void {
+  const page = pageNow()
+  const { project } = useProjectStore.getState()
+  if (!page || !project || layer.content.kind !== 'type') return
+  const [sheet] = sheetsOf(project, page.shotId)
+  if (!sheet) return
+  const content = contentOf('sheet', { sheetId: sheet.id, box: [...layer.content.box] })
+  const filling = newLayer({ id: newId(), name: `${sheet.name} in ${layer.name}`, content, confine: true })
+  changeSheet('fill letters with a sheet', (draft) => {
+    draft.nodes[filling.id] = filling
+    const at = draft.roots.indexOf(layer.id)
+    draft.roots.splice(at < 0 ? draft.roots.length : at + 1, 0, filling.id)
+  })
+  setBench({ layerId: filling.id })
+}
+
+/** The layer that is the shadow of another; undefined where it throws none. */
+export const shadowOf = (page: ProjectSheet, layerId: string): SheetNode | undefined =>
+  Object.values(page.nodes).find(({ content }) => content.kind === 'castShadow' && content.of === layerId)
+
+/** Lets a layer throw its shadow on the surfaces of the shot, from the key light of the shot's rig; or not any more. */
+export function throwShadow(layer: SheetNode, isThrown: boolean): void {
+  const page = pageNow()
+  const { project } = useProjectStore.getState()
+  if (!page || !project) return
+  const before = shadowOf(page, layer.id)
+  if (!isThrown) {
+    if (before) deleteLayer(before.id)
+    return
+  }
+  if (before) return
+  const shot = project.shots.find(({ id }) => id === page.shotId)
+  const rig = project.rigs.find(({ id }) => id === shot?.rigId)
+  const key = rig?.lights.find((light) => light.on && light.kind !== 'dome')
+  const from =
+    key && key.kind !== 'dome' && key.tied === 'camera'
+      ? {
+          azimuthDeg: Math.round(key.azimuthDeg),
+          elevationDeg: Math.round(Math.min(89, Math.max(-89, key.elevationDeg))),
+        }
+      : {}
+  const content = contentOf('castShadow', { of: layer.id, ...from })
+  const shadow = newLayer({
+    id: newId(),
+    name: `Shadow of ${layer.name}`,
+    content,
+    mode: 'multiply',
+    confine: true,
+  })
+  changeSheet('throw a shadow', (draft) => {
+    draft.nodes[shadow.id] = shadow
+    const at = draft.roots.indexOf(layer.id)
+    draft.roots.splice(at < 0 ? draft.roots.length : at, 0, shadow.id)
+  })
 }

@@ -51,6 +51,7 @@ const styles = {
     background: 'var(--rule-strong)',
     margin: '0 8px',
   },
+  '.series .format .short': { maxWidth: 110, overflow: 'hidden', textOverflow: 'ellipsis' },
   '.series .spacer': { flex: 1 },
   '.series .link': { alignSelf: 'center' },
   '.ink-list': { listStyle: 'none', margin: '2px 0 4px', padding: 0 },

@@ -28,11 +28,9 @@ import {
 } from '../sheet/layer-actions'
 import { endPick, useProofPick } from '../sheet/proof-pick'
 import { LayerInspector } from '../sheet/layer-inspector'
-import { FillHandles } from '../sheet/fill-handles'
-import { PictureHandles } from '../sheet/picture-handles'
 import { ProofMarksOverlay } from '../sheet/proof-marks-overlay'
 import type { Picking } from '../sheet/use-sheet-actions'
-import { BlockHandles } from './block-handles'
+import { LayerHandles } from './layer-handles'
 import { DepthRail } from './depth-rail'
 import { PageInspector } from './page-inspector'
 import { PageLines } from './page-lines'
@@ -261,20 +259,13 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
           isGridSeen={isGridSeen}
         />
         {layer && !edited && !picking && !waiting && (
-          <BlockHandles
-            key={layer.id}
+          <LayerHandles
             layer={layer}
             page={page}
             onGuides={setGuides}
             onEdit={() => setEditing(true)}
             onPress={pick}
           />
-        )}
-        {layer?.content.kind === 'fill' && (
-          <FillHandles layerId={layer.id} content={layer.content} sheet={page} />
-        )}
-        {layer?.content.kind === 'picture' && (
-          <PictureHandles layerId={layer.id} content={layer.content} sheet={page} />
         )}
         {layer && !edited && <ProofMarksOverlay width={page.width} height={page.height} />}
         {edited && (

@@ -88,12 +88,17 @@ export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripP
           onClick={() => goToPage(own.id)}
         >
           <i className="curled" aria-hidden="true" />
-          {own.name}
+          <span className="short">{own.name}</span>
         </button>
       ))}
       {isPage && (
-        <button className="link" onClick={addMockup} data-testid="add-mockup">
-          Show it on paper
+        <button
+          className="link"
+          onClick={addMockup}
+          data-testid="add-mockup"
+          title="Show this format on paper, in a mock-up"
+        >
+          {mockups.length > 0 ? 'Another' : 'Show it on paper'}
         </button>
       )}
       <span className="spacer" />

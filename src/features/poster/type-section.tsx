@@ -2,18 +2,22 @@
 
 import { memo, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { ContentOf } from '@/core/sheet/contents/registry'
+import { MOST_WAY_POINTS } from '@/core/sheet/contents/type'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { Reads } from '@/core/type/text-contrast'
 import { catalogueFont } from '@/core/type/font-catalogue'
 import type { Project } from '@/data/project-schema'
 import type { SeenType } from '@/engine/sheet-requests'
 import { askSheet } from '@/state/sheet-sync'
+import { NumberField } from '@/ui/number-field'
 import { ContentSection } from '../sheet/content-section'
 import { changeContent } from '../sheet/layer-actions'
 import { faceName } from './font-styles'
 import { FontField } from './font-field'
 import { letterPlaces } from './letter-places'
-import { takeApart } from './poster-layers'
+import { layOnSurface } from './lay-on-surface'
+import { fillWithSheet, takeApart } from './poster-layers'
+import { TypeStyleRow } from './type-style-row'
 
 interface TypeSectionProps {
   readonly project: Project
@@ -27,6 +31,7 @@ interface TypeSectionProps {
 export function TypeSection({ project, layer, content, set, onEdit }: TypeSectionProps) {
   return (
     <>
+      <TypeStyleRow project={project} layer={layer} content={content} />
       <FontField projectId={project.id} fonts={project.fonts} layerId={layer.id} content={content} />
       <ContentSection layerId={layer.id} content={content} />
       <section className="section">
@@ -53,8 +58,122 @@ export function TypeSection({ project, layer, content, set, onEdit }: TypeSectio
         )}
         <ReadsRow project={project} layer={layer} />
       </section>
+      <Placing project={project} layer={layer} content={content} />
       <Pairs layerId={layer.id} content={content} pairs={set?.pairs ?? NO_PAIRS} />
     </>
+  )
+}
+
+interface PlacingProps {
+  readonly project: Project
+  readonly layer: SheetNode
+  readonly content: ContentOf<'type'>
+}
+
+/** How a block lies: in its frame, between four corners, along a way, or on a surface of the shot. */
+function Placing({ project, layer, content }: PlacingProps) {
+  const [x, y, width, height] = content.box
+  const lies = content.plane ? 'surface' : content.corners ? 'corners' : content.way ? 'way' : 'frame'
+  const lay = (how: string) =>
+    changeContent(layer.id, 'type', 'how it lies', (own) => {
+      delete own.corners
+      delete own.way
+      delete own.plane
+      if (how === 'corners')
+        own.corners = [
+          [x, y],
+          [x + width, y],
+          [x + width, y + height],
+          [x, y + height],
+        ]
+      if (how === 'way') {
+        const middle = y + height / 2
+        own.way = [
+          [x, middle],
+          [x + width / 2, middle - height / 4],
+          [x + width, middle],
+        ]
+      }
+    })
+  return (
+    <section className="section">
+      <div className="section-head">
+        <span>Lies</span>
+        <span>
+          {content.way && (
+            <>
+              <button
+                className="link"
+                disabled={content.way.length >= MOST_WAY_POINTS}
+                onClick={() =>
+                  changeContent(layer.id, 'type', 'add a place to the way', (own) => {
+                    const last = own.way?.at(-1)
+                    const before = own.way?.at(-2)
+                    if (!last || !before) return
+                    own.way?.push([2 * last[0] - before[0], 2 * last[1] - before[1]])
+                  })
+                }
+              >
+                Longer
+              </button>
+              <button
+                className="link"
+                disabled={content.way.length <= 2}
+                onClick={() =>
+                  changeContent(layer.id, 'type', 'remove a place of the way', (own) => void own.way?.pop())
+                }
+              >
+                Shorter
+              </button>
+            </>
+          )}
+          <button className="link" onClick={() => fillWithSheet(layer)}>
+            Fill with a sheet
+          </button>
+        </span>
+      </div>
+      <div className="row">
+        <label htmlFor="type-lies">On the page</label>
+        <select
+          id="type-lies"
+          className="plain-select wide"
+          value={lies}
+          onChange={(e) =>
+            e.target.value === 'surface' ? layOnSurface(project, layer) : lay(e.target.value)
+          }
+        >
+          <option value="frame">In its frame</option>
+          <option value="corners">Between four corners</option>
+          <option value="way">Along a way</option>
+          <option value="surface">On a surface</option>
+        </select>
+      </div>
+      {content.plane && (
+        <>
+          <NumberField
+            label="Turned"
+            value={content.plane.turnDeg}
+            min={-180}
+            max={180}
+            step={1}
+            unit="°"
+            defaultValue={0}
+            onChange={(deg) =>
+              changeContent(
+                layer.id,
+                'type',
+                'turn on a surface',
+                (own) => void (own.plane && (own.plane.turnDeg = deg)),
+                'turn on plane',
+              )
+            }
+          />
+          <button className="link" style={{ paddingLeft: 0 }} onClick={() => layOnSurface(project, layer)}>
+            Lay it on another surface
+          </button>
+        </>
+      )}
+    </section>
   )
 }
 

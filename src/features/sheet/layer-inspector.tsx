@@ -54,6 +54,7 @@ const contentWords = {
   flare: 'light flare',
   specks: 'specks',
   fallenShadow: 'fallen shadow',
+  castShadow: 'shadow of a layer',
   cracks: 'grown lines',
   pressing: 'live pressing',
   painted: 'painted layer',

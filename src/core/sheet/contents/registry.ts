@@ -3,6 +3,7 @@ import { KindRegistry } from '../../kinds'
 import type { ParamSchema } from '../../params'
 import type { PassKindName } from '../../passes/registry'
 import type { ContentKind, PaintTarget } from './content-kind'
+import { castShadowContent } from './cast-shadow'
 import { cracksContent } from './cracks'
 import { fallenShadowContent } from './fallen-shadow'
 import { fillContent } from './fill'
@@ -33,6 +34,7 @@ export const contents = new KindRegistry('content', [
   flareContent,
   specksContent,
   fallenShadowContent,
+  castShadowContent,
   cracksContent,
   paintedContent,
   groupContent,

@@ -12,6 +12,7 @@ import type { RenderSize, SheetResources } from '../sheet-resources'
 import { defineContent } from './content-kind'
 
 const place = () => z.number().min(-8).max(9)
+const vector = () => z.tuple([z.number(), z.number(), z.number()])
 const point = () => z.tuple([place(), place()])
 
 /** The most characters of a block, and places of a way that it runs along. */
@@ -35,6 +36,14 @@ const typeShape = {
   turnDeg: z.number().min(-360).max(360).default(0),
   /** Stretched between these places of the sheet instead, from the upper left corner clockwise. */
   corners: z.tuple([point(), point(), point(), point()]).optional(),
+  /**
+   * It lies on a surface of the shot, as wide as so many world units: its corners follow from that wherever it is painted.
+   */
+  plane: z
+    .object({ at: vector(), normal: vector(), width: z.number().positive(), turnDeg: z.number() })
+    .optional(),
+  /** The style that it was set in; what differs from it was changed by hand. */
+  styleId: z.string().optional(),
   /** Its first line runs along these places of the sheet instead. */
   way: z.array(point()).min(2).max(MOST_WAY_POINTS).optional(),
 }

@@ -10,6 +10,7 @@ import { partDepths, partsNearer } from '../../passes/part-depths'
 import { SHOT_MAPS, type MapRequest } from '../../passes/shot-maps'
 import type { BlendMode } from '../blend-modes'
 import { contentShotPasses, contentUses, isPainted, type Content } from '../contents/registry'
+import { CAST_BLURS, type CastShadow } from '../contents/cast-shadow'
 import { sheetBox, type SheetFrame } from '../contents/sheet'
 import { boxInView } from '../picture-lies'
 import type { RenderSize, SheetResources } from '../sheet-resources'
@@ -154,6 +155,17 @@ export type Source =
       readonly beneath: BeneathSource | null
       readonly name: string
       readonly finer: Finer | null
+    }
+  /** What a layer that stands at a depth throws on the surfaces of the shot. */
+  | {
+      readonly kind: 'cast'
+      readonly key: string
+      readonly paints: PaintUses
+      readonly content: CastShadow
+      /** Where it stands: as its mask says. */
+      readonly standing: number
+      /** The layer, blurred by one after the other of {@link CAST_BLURS}. */
+      readonly levels: readonly Source[]
     }
   /** A mask as a grey picture. */
   | {
@@ -440,6 +452,7 @@ class Planner {
     if (hasContent(node, 'pressing')) return this.followed(node)
     if (content.kind === 'sheet') return this.shown(node, content)
     if (content.kind === 'mockup' || content.kind === 'fitted') return this.printed(node, content)
+    if (content.kind === 'castShadow') return this.cast(node, content)
     if (!isPainted(content)) return null
     const revisions = [
       ...contentUses(content).map((id) => this.resources.revision(id)),
@@ -533,6 +546,35 @@ class Planner {
       name: node.id,
       finer,
     })
+  }
+
+  /** The shadow of another layer; null where that is gone, or has no pixels, or is this one by way of others. */
+  private cast(node: SheetNode, content: CastShadow): Source | null {
+    const other = this.sheet.nodes[content.of] as SheetNode | undefined
+    if (!other || !this.isShown(other) || this.open.has(node.id)) return null
+    this.open.add(node.id)
+    const source = this.source(other)
+    this.open.delete(node.id)
+    if (!source) return null
+    const term = other.mask?.terms.find((own) => own.kind === 'standing' && own.enabled)
+    const standing = term?.kind === 'standing' ? term.depth : 0
+    const levels = CAST_BLURS.map((perMille) => {
+      if (perMille === 0) return source
+      const sigmaPx = (perMille * this.sheet.height) / 1000
+      return this.effect(source, join('cast blur', sigmaPx), { by: 'blur', sigmaPx }, 1, null)
+    })
+    const { seenBy, shotId } = this.sheet
+    const key = join(
+      'cast',
+      hashOf(content),
+      standing,
+      seenBy ? hashOf(seenBy) : '',
+      this.resources.shotRevision(shotId, 'depth'),
+      this.frame,
+      ...levels.map((level) => level.key),
+    )
+    const paints = bothUses(...levels.map((level) => level.paints))
+    return this.withEffects(node, { kind: 'cast', key, paints, content, standing, levels })
   }
 
   /** Layers whose pictures are being planned: what follows one of them from within follows itself. */

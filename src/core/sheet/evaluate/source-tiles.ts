@@ -12,6 +12,7 @@ import type { MaskTiles } from './mask-tiles'
 import { MapTiles, type ReadLayer } from './map-tiles'
 import type { BeneathSource, Composition, Finer, ReadyEffect, Source } from './plan-sheet'
 import { PaintedTiles } from './painted-tiles'
+import { CastTiles } from './cast-tiles'
 import { PrintTiles } from './print-tiles'
 import type { SheetTiles } from './sheet-tiles'
 import { tileNumber, type Workbench } from './workbench'
@@ -33,6 +34,7 @@ export class SourceTiles {
   ) {
     this.painted = new PaintedTiles(bench)
     this.prints = new PrintTiles(bench, sheets)
+    this.casts = new CastTiles(bench, (source, tx, ty, to) => this.read(source, tx, ty, to))
     const read = (source: Source, tx: number, ty: number, to: number) => void this.read(source, tx, ty, to)
     this.beside = { read, maps: new MapTiles(bench, readLayer, (step, tx, ty) => masks.tile(step, tx, ty)) }
   }
@@ -49,6 +51,7 @@ export class SourceTiles {
     if (source.kind === 'content' && !isLinear) return this.content(source, tx, ty)
     if (source.kind === 'sheet' && !isLinear) return this.shown(source, tx, ty)
     if (source.kind === 'print' && !isLinear) return this.printed(source, tx, ty)
+    if (source.kind === 'cast' && !isLinear) return this.cast(source, tx, ty)
     const key = this.bench.tileKey(isLinear ? 'linear' : 'shown', source, tx, ty)
     return this.bench.tiles.obtain(key, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
       const made = this.bench.room()
@@ -149,6 +152,16 @@ export class SourceTiles {
     })
   }
 
+  /** A tile of what a layer throws on the surfaces of the shot: straight, 16 bits, display values. */
+  private cast(source: SourceOf<'cast'>, tx: number, ty: number): KeptTile {
+    const name = this.bench.tileKey('content', source, tx, ty)
+    return this.bench.tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
+      if (this.bench.isCancelled()) throw new CancelledError('The picture')
+      const painted = this.casts.make(source, tx, ty)
+      return painted ? this.keepPainted(painted, this.bench.target(tx, ty).window, address) : EMPTY
+    })
+  }
+
   /** Whether a tile of a content is kept, or those that it can be made of. */
   private isAtHand({ key, finer }: Finer, tx: number, ty: number): boolean {
     if (this.bench.tiles.find(this.bench.key('content', key), tileNumber(tx, ty))) return true
@@ -207,9 +220,14 @@ export class SourceTiles {
         return flags
       }
       case 'sheet':
-      case 'print': {
+      case 'print':
+      case 'cast': {
         const { flags, address } =
-          source.kind === 'sheet' ? this.shown(source, tx, ty) : this.printed(source, tx, ty)
+          source.kind === 'sheet'
+            ? this.shown(source, tx, ty)
+            : source.kind === 'print'
+              ? this.printed(source, tx, ty)
+              : this.cast(source, tx, ty)
         if (flags & EMPTY) kernel.fill(to, TILE_PIXELS, 0, 0, 0, 0)
         else kernel.open(address, to, TILE_PIXELS)
         return flags
@@ -299,6 +317,7 @@ export class SourceTiles {
   private readonly beside: Beside
   readonly painted: PaintedTiles
   private readonly prints: PrintTiles
+  private readonly casts: CastTiles
 
   private readMade({ effect, input }: SourceOf<'effect'>, tx: number, ty: number, to: number): number {
     const { kernel, planned } = this.bench

@@ -7,6 +7,7 @@ import { pictureMemory } from '@/core/picture/picture-kernel'
 import { tileGrid } from '@/core/picture/tile-form'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
 import { rowsAlone, type RowsOf } from '@/core/sheet/evaluate/picture-rows'
+import { posterSvg } from '@/core/poster/poster-svg'
 import { posterPdf } from '@/core/poster/poster-pdf'
 import { planSheet, type SheetView } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
@@ -51,7 +52,15 @@ async function loadSheet(
 }
 
 /** What can be written, and how its file ends. */
-const FORMATS = { png: 'png', png16: 'png', jpg: 'jpg', exr: 'exr', ora: 'ora', pdf: 'pdf' } as const
+const FORMATS = {
+  png: 'png',
+  png16: 'png',
+  jpg: 'jpg',
+  exr: 'exr',
+  ora: 'ora',
+  pdf: 'pdf',
+  svg: 'svg',
+} as const
 type Format = keyof typeof FORMATS
 const isFormat = (name: string): name is Format => Object.hasOwn(FORMATS, name)
 
@@ -72,13 +81,13 @@ export async function compose(argv: readonly string[]): Promise<void> {
   const [input] = positionals
   const { out } = values
   if (positionals.length !== 1 || !out)
-    throw new UsageError('relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.jpg|.exr|.ora|.pdf')
+    throw new UsageError('relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.jpg|.exr|.ora|.pdf|.svg')
   const ending = extension(out)
   const format = values.format ?? ending
   if (!isFormat(format))
     throw new UsageError(
       values.format === undefined
-        ? `--out takes a .png, .jpg, .exr, .ora or .pdf file (got "${out}")`
+        ? `--out takes a .png, .jpg, .exr, .ora, .pdf or .svg file (got "${out}")`
         : `--format takes ${Object.keys(FORMATS).join(', ')} (got "${format}")`,
     )
   if (FORMATS[format] !== ending)
@@ -119,6 +128,11 @@ async function composeTo(
   const { sheet, store, page } = await loadSheet(input, { sheet: name, poster, plate })
   if (format === 'pdf' && !page)
     throw new UsageError('a .pdf file is of a page: --poster names one of a project')
+  if (format === 'svg') {
+    const title = poster?.split('/')[0] ?? sheet.name
+    await writeWhole(out, new TextEncoder().encode(posterSvg(sheet, page ?? null, title, store.resources)))
+    return
+  }
   if (format === 'pdf' && wanted !== undefined) throw new UsageError('a .pdf file has the size of its page')
   // Of a page what is left when it is cut: its bleed is for printers, in the .pdf.
   const bleed = page && format !== 'pdf' ? toPx(page.bleedMm, page) : 0

@@ -361,6 +361,16 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
   }),
   /** The sheet at work as a page of a PDF. */
   z.strictObject({
+    type: z.literal('poster-svg'),
+    request,
+    paper: z.strictObject({
+      widthMm: z.number().positive(),
+      heightMm: z.number().positive(),
+      bleedMm: z.number().min(0),
+    }),
+    title: z.string(),
+  }),
+  z.strictObject({
     type: z.literal('poster-pdf'),
     request,
     paper: z.strictObject({

@@ -286,6 +286,10 @@ export class SheetService {
     const sheet = { width, height, fit, lies }
     return this.channel.ask({ type: 'pick', shotId, sheet, x01, y01, camera }, 'picked')
   }
+  /** The type and lines of the sheet at work as an SVG file. */
+  async posterSvg(message: Omit<Ask<'poster-svg'>, 'type'>): Promise<Uint8Array<ArrayBuffer>> {
+    return (await this.channel.ask({ type: 'poster-svg', ...message }, 'file')).bytes
+  }
   /** The sheet at work as a PDF of its page. */
   async posterPdf(
     message: Omit<Ask<'poster-pdf'>, 'type'>,

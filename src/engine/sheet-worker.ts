@@ -3,6 +3,7 @@ import { assertNever } from '@/core/errors'
 import { joinBytes } from '@/core/join-bytes'
 import { readOpenRaster } from '@/core/formats/read-openraster'
 import { bytesSource } from '@/core/formats/zip-file'
+import { posterSvg } from '@/core/poster/poster-svg'
 import { writeSvgLines } from '@/core/formats/svg-lines'
 import { alongLine } from '@/core/lines/along-line'
 import { contentName } from '@/core/content-name'
@@ -416,6 +417,10 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       const blob = await blobOf(painter.file(format, { ...size, transparent, crop, dpi }, tell))
       return { request, type: 'blob', blob }
     }
+    case 'poster-svg': {
+      const text = posterSvg(painter.document, message.paper, message.title, store.resources)
+      return { request, type: 'file', bytes: new TextEncoder().encode(text) }
+    }
     case 'poster-pdf':
       return { request, type: 'file', bytes: await painter.pdf(message.paper, message.options, tell) }
     default:
@@ -519,6 +524,7 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   'grown-lines': RANKS.file,
   export: RANKS.file,
   'poster-pdf': RANKS.file,
+  'poster-svg': RANKS.file,
 }
 
 /** What of a reply is moved, not copied. */

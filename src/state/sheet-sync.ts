@@ -109,6 +109,19 @@ export const exportSheetFile = (
     return own.export(message, onProgress)
   })
 
+/** The type and lines of a page as an SVG file. @throws {CancelledError} when aborted. */
+export const posterSvgFile = (
+  project: Project,
+  sheet: ProjectSheet,
+  message: Parameters<SheetService['posterSvg']>[0],
+  signal: AbortSignal,
+): Promise<Uint8Array<ArrayBuffer>> =>
+  inOwnWorker(signal, async (own) => {
+    await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
+    await own.takeSheet(paintedSheet(project, sheet))
+    return own.posterSvg(message)
+  })
+
 /** A page of a poster as a PDF. @throws {CancelledError} when aborted. */
 export const posterPdfFile = (
   project: Project,

@@ -26,6 +26,20 @@ const GENTLE = 0.5
  */
 export function writeSvgLines(drawing: Drawn | null, strokes: Strokes, options: SvgLineOptions): string {
   const { width, height, heightMm } = options
+  const size = heightMm
+    ? `width="${number((heightMm * width) / height)}mm" height="${number(heightMm)}mm"`
+    : `width="${width}" height="${height}"`
+  return [
+    '<?xml version="1.0" encoding="UTF-8"?>',
+    `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" ${size} viewBox="0 0 ${width} ${height}">`,
+    ...svgLineGroups(drawing, strokes, height),
+    '</svg>',
+    '',
+  ].join('\n')
+}
+
+/** Strokes as groups of an SVG file, as {@link writeSvgLines} has them. @param height of their picture, in the file's units. */
+export function svgLineGroups(drawing: Drawn | null, strokes: Strokes, height: number): string[] {
   const groups = new Map<string, { kind: string; part: string; isSeen: boolean; paths: string[] }>()
   for (let s = 0; s < strokes.count; s++) {
     const line = strokes.lines[s]
@@ -35,13 +49,7 @@ export function writeSvgLines(drawing: Drawn | null, strokes: Strokes, options: 
     if (!group) groups.set(key, (group = { kind, part, isSeen, paths: [] }))
     group.paths.push(strokePath(strokes, s, height, isClosed))
   }
-  const size = heightMm
-    ? `width="${number((heightMm * width) / height)}mm" height="${number(heightMm)}mm"`
-    : `width="${width}" height="${height}"`
-  const lines = [
-    '<?xml version="1.0" encoding="UTF-8"?>',
-    `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" ${size} viewBox="0 0 ${width} ${height}">`,
-  ]
+  const lines: string[] = []
   // Hidden lines lie under seen ones.
   const order = [...groups.values()].sort((p, q) => Number(p.isSeen) - Number(q.isSeen))
   for (const { kind, part, isSeen, paths } of order) {
@@ -51,8 +59,7 @@ export function writeSvgLines(drawing: Drawn | null, strokes: Strokes, options: 
       '</g>',
     )
   }
-  lines.push('</svg>', '')
-  return lines.join('\n')
+  return lines
 }
 
 const BY_HAND = { kind: 'drawn', part: 'by hand', isSeen: true, isClosed: false }

@@ -58,7 +58,14 @@ function isLetters({ content, mode, mask, gate, confine, effects }: SheetNode): 
 /** Whether a layer is the same picture whatever lies beneath it. */
 function isApart({ content, mode, gate, confine, mask, effects }: SheetNode): boolean {
   const { kind } = content
-  if (kind === 'wash' || kind === 'group' || kind === 'pressing' || kind === 'unreadable') return false
+  if (
+    kind === 'wash' ||
+    kind === 'group' ||
+    kind === 'pressing' ||
+    kind === 'fitted' ||
+    kind === 'unreadable'
+  )
+    return false
   if (mode !== 'normal' || confine || gate?.beneath) return false
   const works = [...effects, ...(mask?.effects ?? [])].map(effectWork)
   if (works.some((work) => work && 'maps' in work && work.maps?.some(({ from }) => from === 'beneath')))

@@ -9,7 +9,7 @@ import { pagesOf } from '@/data/poster-series'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { setPosterAuthor } from '@/state/poster-actions'
-import { exportSheetFile, posterPdfFile } from '@/state/sheet-sync'
+import { exportSheetFile, posterPdfFile, posterSvgFile } from '@/state/sheet-sync'
 import { saveFile } from '@/ui/save-file'
 import { SwitchRow } from '@/ui/switch-row'
 import { ExportStepStyles } from '../export/export-step-styles'
@@ -21,6 +21,7 @@ const OUT_FORMATS = {
   png8: 'PNG, 8 bit',
   png16: 'PNG, 16 bit',
   jpeg: 'JPEG',
+  svg: 'SVG, type and lines',
   platesPdf: 'Plates, PDF with marks',
   platesPng: 'Plates, PNG',
 } as const
@@ -58,7 +59,7 @@ export function PosterOut({ project, page }: PosterOutProps) {
   const format = isPlates(chosen) && !isInked ? 'pdf' : chosen
   const isPdf = format === 'pdf' || format === 'platesPdf'
   const picture = format === 'png16' || format === 'jpeg' ? format : 'png8'
-  const ending = isPdf ? 'pdf' : sheetFormatExtensions[picture]
+  const ending = isPdf ? 'pdf' : format === 'svg' ? 'svg' : sheetFormatExtensions[picture]
   /** What is written: each page, or each plate of each. */
   const files = pages.flatMap((own) => {
     const name = `${safeFileName(poster)}_${safeFileName(own.name)}`
@@ -80,6 +81,16 @@ export function PosterOut({ project, page }: PosterOutProps) {
       const options = { title, author, outlines }
       const bytes = await posterPdfFile(project, own, { paper, options }, tell, signal)
       saveFile(name, bytes, 'application/pdf')
+      return
+    }
+    if (format === 'svg') {
+      const bytes = await posterSvgFile(
+        project,
+        own,
+        { paper: { widthMm, heightMm, bleedMm }, title },
+        signal,
+      )
+      saveFile(name, bytes, 'image/svg+xml')
       return
     }
     const size = { width: own.width, height: own.height }
@@ -151,7 +162,11 @@ export function PosterOut({ project, page }: PosterOutProps) {
       </p>
       <OutPress
         out={out}
-        label={isPlates(format) ? 'Export the plates' : `Export ${isPdf ? 'PDF' : 'the picture'}`}
+        label={
+          isPlates(format)
+            ? 'Export the plates'
+            : `Export ${isPdf ? 'PDF' : format === 'svg' ? 'SVG' : 'the picture'}`
+        }
         onPress={() => void run()}
       />
     </section>

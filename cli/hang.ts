@@ -14,11 +14,14 @@ import { hangRecipe, putUp } from '@/data/recipes/hang-recipe'
 import { answersOf, isSure, matchRecipe, type RecipeMatch } from '@/data/recipes/match-recipe'
 import { READY_RECIPES } from '@/data/recipes/ready/registry'
 import { readRecipeFile, type RecipeBundle } from '@/data/recipes/recipe-file'
+import decompressWoff2 from 'woff2-encoder/decompress'
+import { decodeFont } from '@/engine/decode-font'
 import { decodePicture } from '@/engine/decode-picture'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { cameraFrom, cameraOptions, hasCamera, parseOptions, parseSize, wholeNumber } from './arguments'
 import { fileSourceOf, loadAsProject } from './load-input'
+import { shippedFont } from './project-fonts'
 import { renderPasses, sheetPicture, storeOf, type Results } from './render-project'
 import { UsageError } from './usage-error'
 import { geometryOf, withRoles } from './view'
@@ -112,8 +115,17 @@ export async function hang(argv: readonly string[]): Promise<void> {
     }
     const sheet = activeSheet(project)
     const store = storeOf(project, sheet, results)
-    for (const [id, { name, bytes }] of brought)
-      store.pictures.set(id, { picture: await decodePicture(bytes, name), revision: 1 })
+    for (const { id, licence } of hung.pictures) {
+      const { name, bytes } = brought.get(id) ?? { name: id, bytes: new Uint8Array() }
+      if (licence === undefined)
+        store.pictures.set(id, { picture: await decodePicture(bytes, name), revision: 1 })
+      else store.fonts.set(id, [await decodeFont(bytes, name, decompressWoff2)])
+    }
+    for (const { content } of Object.values(sheet.nodes))
+      if (content.kind === 'type' && !store.fonts.has(content.fontId)) {
+        const shipped = await shippedFont(content.fontId)
+        if (shipped) store.fonts.set(content.fontId, shipped)
+      }
     await writeWhole(out, writePng(sheet.width, sheet.height, sheetPicture(sheet, store)))
   })
 }

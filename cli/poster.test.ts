@@ -4,6 +4,9 @@ import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { unzipSync } from 'fflate'
 import { beforeAll, describe, expect, it } from 'vitest'
+import sharp from 'sharp'
+import { inkSet, overprint } from '@/core/effects/ink-separation'
+import { linearToSrgb } from '@/core/math/colour'
 import { readPng } from '@/core/formats/png'
 import { contentOf, evenFill, gradientFill, newEffect, newLayer, wash } from '@/core/sheet/new-layer'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
@@ -36,6 +39,15 @@ const PAPER: Page = {
   gutterMm: 3,
   baselineMm: 0,
   marks: { crop: true, registration: true },
+}
+const INKS: Page['inks'] = {
+  on: true,
+  list: [
+    { id: 'r', name: 'Red 1', colour: '#b8432b', angleDeg: 15 },
+    { id: 'b', name: 'Harbour blue', colour: '#20465c', angleDeg: 75 },
+  ],
+  screened: false,
+  linesPerInch: 40,
 }
 const type = (
   id: string,
@@ -124,8 +136,32 @@ beforeAll(async () => {
   const posters = [
     page('p1', 'Upright', PAPER, layers, shot.id),
     page('p2', 'Lying', { ...PAPER, widthMm: 120, heightMm: 90 }, layers, shot.id),
+    page('p3', 'Inked', { ...PAPER, bleedMm: 0, inks: INKS }, layers, shot.id),
   ]
-  project.sheets = [inner, ...posters]
+  const paper = newLayer({
+    id: 'paper',
+    name: 'Upright',
+    content: contentOf('mockup', {
+      sheetId: 'p1',
+      stand: 'pasted',
+      folds: 'none',
+      creases: 0,
+      azimuthDeg: 0,
+      elevationDeg: 0,
+    }),
+  })
+  const hung: ProjectSheet = {
+    ...posters[0],
+    id: 'hung',
+    name: 'Hung',
+    width: 320,
+    height: 240,
+    roots: ['paper'],
+    nodes: { paper },
+    page: undefined,
+    mockupOf: 'fair',
+  }
+  project.sheets = [inner, ...posters, hung]
   project.posters = [{ id: 'fair', name: 'Tide Fair' }]
   shot.sheetId = 'inner'
   const bytes = await writeProjectArchive({ project, files: new Map(), results: new Map() })
@@ -261,6 +297,118 @@ describe('a poster as a picture', () => {
   })
 })
 
+/** A picture as another reader has it: display values of red, green and blue. */
+async function readBy(file: string): Promise<{ width: number; height: number; rgb: Buffer }> {
+  const { data, info } = await sharp(at(file))
+    .flatten({ background: '#fff' })
+    .toColourspace('srgb')
+    .raw()
+    .toBuffer({
+      resolveWithObject: true,
+    })
+  return { width: info.width, height: info.height, rgb: data }
+}
+const meanOff = (a: Buffer, b: Buffer): number =>
+  a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0) / a.length / 255
+
+describe('what other readers make of it', () => {
+  it('has in its JPEG the pixels of its PNG, to what JPEG loses', async () => {
+    for (const ending of ['png', 'jpg'])
+      expect(
+        relief('compose', archive, '--poster', 'Tide Fair', '--out', at(`read.${ending}`), '--overwrite')
+          .stderr,
+      ).toBe('')
+    const [png, jpg] = [await readBy('read.png'), await readBy('read.jpg')]
+    expect([jpg.width, jpg.height]).toEqual([png.width, png.height])
+    expect(meanOff(png.rgb, jpg.rgb)).toBeLessThan(0.012)
+  })
+  it('is an SVG of its true size whose letters lie where they lie in the picture', async () => {
+    expect(relief('compose', archive, '--poster', 'Tide Fair', '--out', at('fair.svg')).stderr).toBe('')
+    const text = readFileSync(at('fair.svg'), 'utf8')
+    expect(text).toContain('width="96mm" height="126mm"')
+    expect(text).toContain('data-text="Tide fair office"')
+    // The page alone, its type by a fill of its own: what another draws of the letters is where we draw them.
+    const drawn = await sharp(at('fair.svg'), { density: 144 })
+      .resize(378, 496, { fit: 'fill' })
+      .flatten({ background: '#fff' })
+      .greyscale()
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+    expect(relief('compose', archive, '--poster', 'Tide Fair', '--out', at('own.png')).stderr).toBe('')
+    const own = await readBy('own.png')
+    const { width, height } = drawn.info
+    expect([width, height]).toEqual([378, 496])
+    const off = Math.round((3 / 25.4) * 100)
+    let [same, dark] = [0, 0]
+    // Where the title stands, dark letters on what is lighter.
+    for (let y = Math.round(0.64 * height); y < 0.74 * height; y++)
+      for (let x = Math.round(0.1 * width); x < 0.9 * width; x++) {
+        if (drawn.data[y * width + x] > 60) continue
+        dark++
+        const i = 3 * ((y - off) * own.width + x - off)
+        if (own.rgb[i] < 150) same++
+      }
+    expect(dark).toBeGreaterThan(300)
+    expect(same / dark).toBeGreaterThan(0.97)
+  })
+  it('has plates that, printed over each other, are the page', async () => {
+    expect(relief('compose', archive, '--poster', 'Tide Fair/Inked', '--out', at('inked.png')).stderr).toBe(
+      '',
+    )
+    for (const [i, ink] of ['Red 1', 'Harbour blue'].entries())
+      expect(
+        relief(
+          'compose',
+          archive,
+          '--poster',
+          'Tide Fair/Inked',
+          '--plate',
+          ink,
+          '--out',
+          at(`plate${i}.png`),
+        ).stderr,
+      ).toBe('')
+    const [page, red, blue] = await Promise.all(['inked.png', 'plate0.png', 'plate1.png'].map(readBy))
+    const set = inkSet('#f3ead8', ['#b8432b', '#20465c'])
+    const light = new Float64Array(3)
+    const printed = Buffer.alloc(page.rgb.length)
+    for (let i = 0; i < page.rgb.length; i += 3) {
+      overprint(set, [1 - red.rgb[i] / 255, 1 - blue.rgb[i] / 255], light)
+      for (let c = 0; c < 3; c++) printed[i + c] = Math.round(255 * linearToSrgb(light[c]))
+    }
+    expect(meanOff(printed, page.rgb)).toBeLessThan(1 / 255)
+    // Each plate is grey, and says something of its own.
+    for (const plate of [red, blue])
+      for (let i = 0; i < plate.rgb.length; i += 3 * 97) expect(plate.rgb[i]).toBe(plate.rgb[i + 2])
+    expect(meanOff(red.rgb, blue.rgb)).toBeGreaterThan(0.02)
+  })
+  it('hangs: a mock-up shows the page without its bleed, as large as it is asked for', async () => {
+    expect(
+      relief('compose', archive, '--poster', 'Tide Fair/Hung', '--size', '320x240', '--out', at('hung.png'))
+        .stderr,
+    ).toBe('')
+    const hung = await readBy('hung.png')
+    expect(relief('compose', archive, '--poster', 'Tide Fair', '--out', at('page.png')).stderr).toBe('')
+    const page = await readBy('page.png')
+    expect([hung.width, hung.height]).toEqual([320, 240])
+    // The sheet stands in the middle, a share of its height left free; its own middle is the page's.
+    const at01 = (own: typeof hung, x: number, y: number) => {
+      const i = 3 * (Math.floor(y * own.height) * own.width + Math.floor(x * own.width))
+      return [...own.rgb.subarray(i, i + 3)]
+    }
+    const high = 1 - 2 * 0.09
+    const wide = (high * 240 * (90 / 120)) / 320
+    for (const [u, v] of [
+      [0.5, 0.02],
+      [0.06, 0.5],
+      [0.94, 0.3],
+    ]) {
+      const seen = at01(hung, 0.5 + (u - 0.5) * wide, 0.5 + (v - 0.5) * high)
+      at01(page, u, v).forEach((value, c) => expect(Math.abs(seen[c] - value)).toBeLessThan(26))
+    }
+  })
+})
+
 describe('what cannot be', () => {
   const refused = (...args: string[]) => {
     const { status, stderr } = relief('compose', ...args)
@@ -281,6 +429,13 @@ describe('what cannot be', () => {
     expect(refused(archive, '--sheet', 'Upright', '--out', at('x.png'))).toMatch(
       /has no sheet "Upright", but "Inner"/,
     )
+    expect(refused(archive, '--poster', 'Tide Fair', '--plate', 'Red 1', '--out', at('x.png'))).toMatch(
+      /prints Upright in no inks of its own/,
+    )
+    expect(refused(archive, '--poster', 'Tide Fair/Inked', '--plate', 'Green', '--out', at('x.png'))).toMatch(
+      /has no ink "Green" on Inked, but "Red 1", "Harbour blue"/,
+    )
+    expect(refused(archive, '--plate', 'Red 1', '--out', at('x.png'))).toMatch(/--plate is of a page/)
     expect(refused(at('nowhere'), '--poster', 'Tide Fair', '--out', at('x.png'))).toMatch(
       /--poster names a poster of a project/,
     )

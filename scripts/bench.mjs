@@ -26,6 +26,7 @@ const NAMES = [
   'undo',
   'poster',
   'poster-in-browser',
+  'mockup-in-browser',
   'large-sheet',
   'large-sheet-in-browser',
   'stored-passes-in-browser',

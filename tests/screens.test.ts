@@ -37,7 +37,14 @@ const LOOKS: readonly (readonly [string, () => Promise<unknown>])[] = [
   ['sheet, a mask', () => card('Far haze')],
   ['sheet, compared', () => press('Compare')],
   ['sheet, its menu', () => page.click('[data-testid=add-layer]').then(() => page.css('[role=menu]'))],
-  ['poster', () => open('poster').then(() => page.css('.part'))],
+  [
+    'poster',
+    async () => {
+      await open('poster')
+      await page.click('.series .format:not(.mockup)')
+      await page.css('.part')
+    },
+  ],
   ['poster, its formats', () => page.click('[data-testid=add-format]').then(() => page.css('[role=menu]'))],
   [
     'poster, type',
@@ -54,6 +61,29 @@ const LOOKS: readonly (readonly [string, () => Promise<unknown>])[] = [
       await page.driver.actions().sendKeys(page.keys.ESCAPE).perform()
       await page.click('[data-testid=edit-type]')
       await page.css('[data-testid=type-text]')
+    },
+  ],
+  [
+    'poster, in inks',
+    async () => {
+      await page.driver.actions().sendKeys(page.keys.ESCAPE, page.keys.ESCAPE).perform()
+      await page.click('.series .format:not(.mockup)')
+      await (await page.css('.series select option[value=stone-and-copper]')).click()
+      await page.css('.ink-list')
+    },
+  ],
+  [
+    'a mock-up',
+    async () => {
+      await page.click('.series .format.mockup')
+      await page.css('[data-testid=look-around]')
+    },
+  ],
+  [
+    'a mock-up, its paper',
+    async () => {
+      await page.click('.page-list .row-name')
+      await page.css('#mockup-rig')
     },
   ],
   ['export', () => open('export').then(() => page.css('[data-testid=export-sheet]'))],

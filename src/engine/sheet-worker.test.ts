@@ -159,12 +159,23 @@ describe('the sheet worker', () => {
 
   it('tells the part under a place, nothing beside the form, and whether there is anything to tell by', async () => {
     const pick = (x01: number, y01: number) =>
-      ask({ type: 'pick', shotId: 'shot', sheet: { ...FRAME, fit: 'extend' }, x01, y01 })
+      ask({ type: 'pick', shotId: 'shot', sheet: { ...FRAME, fit: 'extend' }, x01, y01, camera: null })
     expect(await pick(0.5, 0.5)).toMatchObject({ hasIdPass: false, surface: null })
     await give('i', id())
     expect(await pick(0.5, 0.5)).toMatchObject({ hasIdPass: true, surface: { part: 'ball' } })
     expect(await pick(0.01, 0.01)).toMatchObject({ hasIdPass: true, surface: null })
     expect(await pick(-1, 0.5)).toMatchObject({ surface: null })
+  })
+
+  it('tells the plane of what lies under a place, with a camera and a depth pass', async () => {
+    const pick = (camera: typeof CAMERA | null) =>
+      ask({ type: 'pick', shotId: 'shot', sheet: { ...FRAME, fit: 'extend' }, x01: 0.5, y01: 0.5, camera })
+    await give('i', id())
+    expect(await pick(CAMERA)).toMatchObject({ surface: { part: 'ball' }, plane: null })
+    await give('z', renderPass('depth', MODELS, CAMERA, FRAME).result)
+    expect(await pick(null)).toMatchObject({ plane: null })
+    const { plane } = (await pick(CAMERA)) as unknown as { plane: { normal: number[] } }
+    expect(plane.normal[2]).toBeGreaterThan(0.9)
   })
 
   it('shows pictures until they are dropped, and says which cannot be read', async () => {

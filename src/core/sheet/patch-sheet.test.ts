@@ -37,3 +37,33 @@ it('refuses what makes no sheet of it', () => {
   expect(() => patchedSheet(sheet, [{ path: ['nodes', 'x', 'name', 'y'], value: 3 }])).toThrow(/nodes.x/)
   expect(() => patchedSheet(sheet, [{ path: [], value: 'no sheet' }])).toThrow()
 })
+
+it('follows edits of sheets that it shows, and keeps those that it leaves alone as they are', () => {
+  for (let seed = 1; seed <= 12; seed++) {
+    const [one, other] = [randomSheet(seed), randomSheet(seed + 50)]
+    const sheet = { ...randomSheet(seed + 90), shown: { one, other: { ...other, shown: { one } } } }
+    const edited = { ...sheet, shown: { ...sheet.shown, one: randomEdit(one, seed) } }
+    const held = structuredClone(sheet)
+    const now = patchedSheet(held, structuredClone(documentChanges(sheet, edited)))
+    expect(now).toEqual(edited)
+    expect(now.shown?.other).toBe(held.shown.other)
+    for (const [id, node] of Object.entries(edited.shown.one.nodes))
+      if (node === one.nodes[id]) expect(now.shown?.one.nodes[id]).toBe(held.shown.one.nodes[id])
+    // One comes, one goes.
+    const fewer = { ...sheet, shown: { other: sheet.shown.other } }
+    expect(patchedSheet(held, structuredClone(documentChanges(sheet, fewer)))).toEqual(fewer)
+    expect(patchedSheet(structuredClone(fewer), structuredClone(documentChanges(fewer, sheet)))).toEqual(
+      sheet,
+    )
+  }
+})
+
+it('refuses what makes no sheet of one that it shows', () => {
+  const one = randomSheet(3)
+  const sheet = { ...randomSheet(4), shown: { one } }
+  const [first] = one.roots
+  expect(() =>
+    patchedSheet(sheet, [{ path: ['shown', 'one', 'nodes', first, 'opacity'], value: -1 }]),
+  ).toThrow(/opacity/)
+  expect(() => patchedSheet(sheet, [{ path: ['shown', 'one'], value: { id: 'x' } }])).toThrow()
+})

@@ -6,13 +6,22 @@ import { matchPasses, matchRig, type Answers } from './match-recipe'
 import type { Recipe } from './recipe-schema'
 import { rewrite, rewriteMembers, rewriteRig } from './rewrite'
 
+/** A picture or a font that a recipe brings along. */
+interface BroughtFile {
+  readonly own: string
+  readonly id: string
+  readonly name: string
+  /** Of a font. */
+  readonly licence?: string
+}
+
 /** What a recipe adds to a project. */
 export interface HungRecipe {
   readonly sheet: ProjectSheet
   readonly passes: readonly ProjectPass[]
   readonly rigs: readonly Rig[]
   /** Those of the recipe that are to be brought along, and their ids here. */
-  readonly pictures: readonly { readonly own: string; readonly id: string; readonly name: string }[]
+  readonly pictures: readonly BroughtFile[]
   /** Passes of the sheet that are not rendered yet, whether they were there or not. */
   readonly toRender: readonly string[]
 }
@@ -32,7 +41,7 @@ export function hangRecipe(
   const here = new Map<string, readonly string[]>(answers)
   const listed = (text: string): readonly string[] => here.get(text) ?? []
   const one = (text: string): string => here.get(text)?.[0] ?? text
-  const pictures = recipe.pictures.map(({ id: own, name }) => ({ own, id: newId(), name }))
+  const pictures = recipe.pictures.map(({ id: own, ...file }) => ({ own, id: newId(), ...file }))
   for (const { own, id } of pictures) here.set(own, [id])
 
   // 1. Lights: a rig that lights alike serves as it is.
@@ -109,10 +118,11 @@ export function putUp(
   { sheet, passes, rigs, pictures }: HungRecipe,
   fileIds: ReadonlyMap<string, string>,
 ): void {
-  for (const { own, id, name } of pictures) {
+  for (const { own, id, name, licence } of pictures) {
     const fileId = fileIds.get(own)
     if (fileId === undefined) throw new Error(`${name}: the recipe’s picture was not stored`)
-    project.pictures.push({ id, name, fileId })
+    if (licence === undefined) project.pictures.push({ id, name, fileId })
+    else project.fonts.push({ id, name, fileId, licence })
   }
   project.rigs.push(...rigs)
   project.passes.push(...passes)

@@ -54,7 +54,14 @@ export function makeRecipe(
     (pass) => uses.ids.has(pass.id) || (pass.shotId === sheet.shotId && uses.kinds.has(pass.kind)),
   )
   const isPass = new Set(passes.map(({ id }) => id))
-  const isPicture = new Set(project.pictures.map(({ id }) => id))
+  // Fonts that were brought go along as pictures do.
+  const files: readonly {
+    readonly id: string
+    readonly name: string
+    readonly fileId: string
+    readonly licence?: string
+  }[] = [...project.pictures, ...project.fonts]
+  const isPicture = new Set(files.map(({ id }) => id))
   const isLayer = new Set(Object.keys(sheet.nodes))
   const one = (text: string): string =>
     isLayer.has(text)
@@ -92,14 +99,18 @@ export function makeRecipe(
     rewriteRig(rig, names.of('rig', rig.id), partName, one, (light) => light),
   )
   const groupNames = new Map(project.groups.map(({ id, name }) => [id, name]))
-  const pictures = names.named('picture', project.pictures, ({ id }) => id)
+  const pictures = names.named('picture', files, ({ id }) => id)
   const recipe: Recipe = {
     version: RECIPE_VERSION,
     ...given,
     sheet: { ...own, id: 'sheet' },
     passes: recipePasses,
     rigs: recipeRigs,
-    pictures: pictures.map(({ id, item }) => ({ id, name: item.name })),
+    pictures: pictures.map(({ id, item }) => ({
+      id,
+      name: item.name,
+      ...(item.licence !== undefined && { licence: item.licence }),
+    })),
     parts: project.models.flatMap((model) =>
       names
         .named('part', model.parts, ({ key }) => key)

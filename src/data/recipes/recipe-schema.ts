@@ -58,7 +58,8 @@ export const recipeSchema = z.object({
   sheet: treeSchema.omit({ shotId: true }),
   passes: z.array(recipePassSchema),
   rigs: z.array(rigSchema.extend({ id: ownName('rig') })),
-  pictures: z.array(z.object({ id: ownName('picture'), name: z.string() })),
+  /** Files that it brings along: pictures, and fonts, which say what they are licensed under. */
+  pictures: z.array(z.object({ id: ownName('picture'), name: z.string(), licence: z.string().optional() })),
   parts: z.array(recipePartSchema),
   materials: z.array(
     z.object({

@@ -140,6 +140,38 @@ const put = (
   return { after, hung, sheet: after.sheets[after.sheets.length - 1] }
 }
 
+describe('a font that was brought', () => {
+  it('goes along with a recipe, and with what it says of its licence', async () => {
+    const project = newProject('From')
+    project.fonts = [{ id: 'own-font', name: 'Quay Grotesque', fileId: 'f-font', licence: 'OFL-1.1' }]
+    const sheet = project.sheets[0]
+    insertNode(
+      sheet,
+      newLayer({
+        id: 't',
+        name: 'Word',
+        content: contentOf('type', { text: 'Tide', fontId: 'own-font', box: [0, 0, 1, 1] }),
+      }),
+      { parent: null, index: 0 },
+    )
+    const { recipe, fileIds } = makeRecipe(project, sheet, { id: 'r', name: 'R', note: '' })
+    expect(recipe.pictures).toEqual([{ id: 'picture:1', name: 'Quay Grotesque', licence: 'OFL-1.1' }])
+    expect(fileIds.get('picture:1')).toBe('f-font')
+    const bytes = new Uint8Array([1, 2, 3])
+    const file = await writeRecipeFile({ recipe, seen: null, pictures: new Map([['picture:1', bytes]]) })
+    const back = await readRecipeFile(bytesSource(file), 'r.zip')
+    const other = newProject('To')
+    const hung = hangRecipe(back.recipe, other, new Map(), newId)
+    putUp(other, hung, new Map([['picture:1', 'stored']]))
+    const [font] = other.fonts
+    expect(font).toMatchObject({ name: 'Quay Grotesque', licence: 'OFL-1.1', fileId: 'stored' })
+    expect(other.pictures).toEqual([])
+    const [word] = layersOf(hung.sheet)
+    expect(word.content).toMatchObject({ kind: 'type', fontId: font.id })
+    expect(validateProject(other)).toEqual([])
+  })
+})
+
 describe('a recipe', () => {
   it('names nothing of the project it was made from', () => {
     const { recipe, fileIds } = recipeOf(lamp())

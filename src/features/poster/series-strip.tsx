@@ -82,7 +82,7 @@ export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripP
       {mockups.map((own) => (
         <button
           key={own.id}
-          className="format"
+          className="format mockup"
           aria-pressed={own.id === at.id}
           title={`Mock-up, ${own.width} × ${own.height} px`}
           onClick={() => goToPage(own.id)}

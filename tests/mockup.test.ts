@@ -1,0 +1,329 @@
+import path from 'node:path'
+import { writeFileSync } from 'node:fs'
+import sharp from 'sharp'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { hasContent } from '../src/core/sheet/sheet-schema'
+import { BenchPage } from './bench-page'
+import { storedProject } from './stored-project'
+
+/** A poster as it hangs: on paper and in pictures; its inks and plates; type that lies among the things of the shot. */
+let page: BenchPage
+
+beforeAll(async () => {
+  page = await BenchPage.open(3266)
+  await page.driver.get(page.address)
+  await page.css('.project-card', 60_000)
+})
+afterAll(async () => {
+  await page?.close()
+})
+
+const stored = async () => {
+  await page.saved()
+  return storedProject(page, 'low-water')
+}
+const sheetNow = async () => {
+  const { shots, sheets, shotId } = await stored()
+  const at = shots.find(({ id }) => id === shotId)?.sheetId
+  const found = sheets.find(({ id }) => id === at)
+  if (!found) throw new Error('no sheet is at work')
+  return found
+}
+const mockupNow = async () => {
+  const found = Object.values((await sheetNow()).nodes).find((node) => hasContent(node, 'mockup'))
+  if (!found || !hasContent(found, 'mockup')) throw new Error('no mock-up is at work')
+  return found.content
+}
+const settled = async (label: string, places: readonly (readonly [number, number])[]) => {
+  let last = ''
+  let since = Date.now()
+  return page.until(
+    `${label} rests`,
+    async () => {
+      const now = JSON.stringify(await Promise.all(places.map(([x, y]) => page.pixel(label, x, y))))
+      if (now !== last || now.includes('[]')) {
+        last = now
+        since = Date.now()
+      }
+      return Date.now() - since > 3500 && (JSON.parse(now) as number[][])
+    },
+    90_000,
+  )
+}
+const distance = (a: readonly number[], b: readonly number[]) =>
+  Math.hypot(...a.slice(0, 3).map((v, i) => v - b[i]))
+const press = async (words: string) => (await page.xpath(`//button[normalize-space(.)="${words}"]`)).click()
+const pick = async (css: string, value: string) => (await page.css(`${css} option[value="${value}"]`)).click()
+const choose = async (name: string) =>
+  (await page.xpath(`//ul[@class="page-list"]//button[.="${name}"]`)).click()
+const focus = async (css: string) => page.driver.executeScript('arguments[0].focus()', await page.css(css))
+const keys = (...pressed: string[]) =>
+  page.driver
+    .actions()
+    .sendKeys(...pressed)
+    .perform()
+const toggle = async (label: string) =>
+  (await page.xpath(`//*[@aria-label="${label}"] | //label[normalize-space(.)="${label}"]//input`)).click()
+
+describe('the start page', () => {
+  it('shows the posters as they hang, and opens the one that is pressed', async () => {
+    const names = async () =>
+      Promise.all((await page.driver.findElements({ css: '.poster-look .name' })).map((own) => own.getText()))
+    await page.until('three posters', async () => (await names()).length === 3)
+    expect(await names()).toEqual(['Tide Fair', 'The Last Bell', 'Stone and Copper'])
+    await page.until(
+      'their pictures',
+      async () => (await page.driver.findElements({ css: '.poster-look img' })).length === 3,
+    )
+    await (await page.xpath('//button[.//*[.="Tide Fair"]]')).click()
+    await page.css('[data-testid=look-around]', 60_000)
+    expect((await sheetNow()).mockupOf).toBe('tide-fair')
+  })
+})
+
+describe('a mock-up', () => {
+  it('is looked at from elsewhere by dragging and by keys, and back by undo', async () => {
+    await settled('Mock-up', [[0.5, 0.5]])
+    const before = await mockupNow()
+    const around = await (await page.css('[data-testid=look-around]')).getRect()
+    const from = {
+      x: Math.round(around.x + 0.5 * around.width),
+      y: Math.round(around.y + 0.6 * around.height),
+    }
+    await page.driver
+      .actions()
+      .move(from)
+      .press()
+      .move({ x: from.x + 30, y: from.y, duration: 200 })
+      .move({ x: from.x + 80, y: from.y + 20, duration: 200 })
+      .release()
+      .perform()
+    const dragged = await mockupNow()
+    expect(dragged.azimuthDeg).toBeLessThan(before.azimuthDeg - 5)
+    expect(dragged.elevationDeg).toBeGreaterThan(before.elevationDeg)
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('it is taken back', async () => (await mockupNow()).azimuthDeg === before.azimuthDeg)
+    await focus('[data-testid=look-around]')
+    await keys(page.keys.ARROW_RIGHT, page.keys.ARROW_RIGHT, page.keys.ARROW_UP)
+    expect((await mockupNow()).azimuthDeg).toBe(before.azimuthDeg + 4)
+    expect((await mockupNow()).elevationDeg).toBe(before.elevationDeg + 2)
+    await page.driver
+      .actions()
+      .keyDown(page.keys.SHIFT)
+      .sendKeys(page.keys.ARROW_RIGHT)
+      .keyUp(page.keys.SHIFT)
+      .perform()
+    expect((await mockupNow()).lightTurnDeg).toBe(5)
+  })
+  it('is shown otherwise by one press, and follows its page', async () => {
+    const SPOT = [0.5, 0.52] as const
+    const [pinned] = await settled('Mock-up', [SPOT])
+    await page.click('button.stand[title="Framed, under glass"]')
+    const [framed] = await settled('Mock-up', [SPOT])
+    expect((await mockupNow()).stand).toBe('framed')
+    expect(distance(pinned, framed)).toBeGreaterThan(3)
+    // What is changed on its page is changed on paper.
+    await press('A3')
+    await choose('TIDE')
+    await page.click('[aria-label=Shown]')
+    await page.click('.series .format.mockup')
+    const TITLE = [0.46, 0.2] as const
+    const [without] = await settled('Mock-up', [TITLE])
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('the title is shown again', async () => {
+      const { sheets } = await stored()
+      return sheets.find(({ id }) => id === 'tide-fair-a3')?.nodes['tide-fair-title'].visible ?? false
+    })
+    const [again] = await settled('Mock-up', [TITLE])
+    expect(without.length).toBe(4)
+    expect(again.length).toBe(4)
+  })
+  it('is begun from a page by a key, lies there after a reload, and is removed again', async () => {
+    await press('Square')
+    await page.css('.part')
+    await keys('m')
+    await page.css('[data-testid=look-around]')
+    const made = await sheetNow()
+    expect(made.mockupOf).toBe('tide-fair')
+    expect((await mockupNow()).sheetId).toBe('tide-fair-square')
+    await page.driver.navigate().refresh()
+    await page.css('[data-testid=look-around]', 60_000)
+    expect((await sheetNow()).id).toBe(made.id)
+    await keys(page.keys.ESCAPE)
+    await page.click('[data-testid=remove-mockup]')
+    await page.until('it is gone', async () => !(await stored()).sheets.some(({ id }) => id === made.id))
+  })
+  it('lies in a picture of one’s own by four corners, moved and bent by keys', async () => {
+    const wall = await sharp({ create: { width: 400, height: 300, channels: 3, background: '#808890' } })
+      .png()
+      .toBuffer()
+    const file = path.join(page.downloads, 'wall.png')
+    writeFileSync(file, wall)
+    await page.click('.series .format.mockup')
+    await page.css('[data-testid=look-around]')
+    await (await page.driver.findElement({ css: '[data-testid=picture-input]' })).sendKeys(file)
+    await page.until('the picture lies there', async () =>
+      Object.values((await sheetNow()).nodes).some(({ content }) => content.kind === 'picture'),
+    )
+    await press('In a picture')
+    const fitted = async () => {
+      const found = Object.values((await sheetNow()).nodes).find((node) => hasContent(node, 'fitted'))
+      if (!found || !hasContent(found, 'fitted')) throw new Error('nothing is fitted')
+      return found.content
+    }
+    const before = await fitted()
+    await focus('[aria-label="Upper left corner"]')
+    await keys(page.keys.ARROW_LEFT, page.keys.ARROW_LEFT)
+    expect((await fitted()).corners[0][0]).toBeCloseTo(before.corners[0][0] - 2 / 2400, 6)
+    await press('Bend')
+    await focus('[aria-label="Place 2 across, 1 down of the mesh"]')
+    await page.driver
+      .actions()
+      .keyDown(page.keys.SHIFT)
+      .sendKeys(page.keys.ARROW_DOWN)
+      .keyUp(page.keys.SHIFT)
+      .perform()
+    expect((await fitted()).bends[1][1]).toBeCloseTo(10 / 1800, 6)
+    await press('Measure')
+    const proof = await (await page.css('[data-testid=proof]')).getRect()
+    await page.driver
+      .actions()
+      .move({ x: Math.round(proof.x + 0.04 * proof.width), y: Math.round(proof.y + 0.04 * proof.height) })
+      .click()
+      .perform()
+    await page.until('the surface is measured', async () => Math.abs((await fitted()).white - 0.8) > 0.02)
+    for (let i = 0; i < 6; i++) await page.chord(page.keys.CONTROL, 'z')
+  })
+  it('leaves as a picture of its size', async () => {
+    await page.driver.navigate().refresh()
+    await page.css('[data-testid=look-around]', 60_000)
+    await keys(page.keys.ESCAPE)
+    await (await page.css('#mockup-format option[value=jpeg]')).click()
+    await page.click('[data-testid=export-poster]')
+    const bytes = await page.download('Tide Fair_Harbour wall.jpg')
+    const { width, height, format } = await sharp(bytes).metadata()
+    expect([width, height, format]).toEqual([2400, 1800, 'jpeg'])
+  })
+})
+
+describe('inks of one’s own', () => {
+  it('are put on a page by one press, their plates seen alone and written, one file each', async () => {
+    await page.click('.series .format:not(.mockup)')
+    await page.css('.part')
+    await keys(page.keys.ESCAPE)
+    const SPOT = [0.5, 0.45] as const
+    const [before] = await settled('Page', [SPOT])
+    await toggle('In own inks')
+    await page.css('.ink-list')
+    const [printed] = await settled('Page', [SPOT])
+    expect(distance(before, printed)).toBeGreaterThan(4)
+    await page.click('[aria-label="See the plate of Red alone"]')
+    const [plate] = await settled('Page', [SPOT])
+    expect(Math.max(...plate.slice(0, 3)) - Math.min(...plate.slice(0, 3))).toBeLessThanOrEqual(1)
+    await page.click('[aria-label="See the plate of Red alone"]')
+    await pick('#poster-format', 'platesPng')
+    await page.click('[data-testid=export-poster]')
+    const [red, blue] = [
+      await page.download('Tide Fair_A3_1_Red.png'),
+      await page.download('Tide Fair_A3_2_Deep blue.png'),
+    ]
+    expect((await sharp(red).metadata()).width).toBe(1754)
+    expect((await sharp(blue).stats()).isOpaque).toBe(true)
+    const name = await page.css('[aria-label="Name of Red"]')
+    await name.clear()
+    await name.sendKeys('Ember', page.keys.ENTER)
+    await page.until('it is named', async () =>
+      (await stored()).sheets.some(({ page: own }) => own?.inks?.list[0].name === 'Ember'),
+    )
+  }, 240_000)
+  it('are seen on their paper’s white, and nothing of the page changes', async () => {
+    const document = JSON.stringify(await sheetNow())
+    await toggle('Soft proof')
+    const filter = await page.driver.executeScript<string>(
+      'return getComputedStyle(document.querySelector("[data-testid=proof]").parentElement).filter',
+    )
+    expect(filter).toContain('soft-proof')
+    expect(JSON.stringify(await sheetNow())).toBe(document)
+    await toggle('Soft proof')
+    await toggle('In own inks')
+  })
+})
+
+describe('type among the things of the shot', () => {
+  const typeNow = async (name: string) => {
+    const found = Object.values((await sheetNow()).nodes).find((node) => node.name === name)
+    if (!found || !hasContent(found, 'type')) throw new Error(`no type ${name}`)
+    return found
+  }
+  it('lies on the surface that is pressed, cut to it, and is moved over it by keys', async () => {
+    await keys('t')
+    await (await page.css('[data-testid=type-text]')).sendKeys('LOW WATER')
+    await keys(page.keys.ESCAPE)
+    await pick('#type-lies', 'surface')
+    const proof = await (await page.css('[data-testid=proof]')).getRect()
+    await page.driver
+      .actions()
+      .move({ x: Math.round(proof.x + 0.55 * proof.width), y: Math.round(proof.y + 0.8 * proof.height) })
+      .click()
+      .perform()
+    await page.until('it lies there', async () => {
+      const { content } = await typeNow('LOW WATER')
+      return hasContent({ content } as never, 'type') && (content as { plane?: unknown }).plane !== undefined
+    })
+    const laid = await typeNow('LOW WATER')
+    expect(laid.mask?.terms[0]).toMatchObject({ kind: 'parts' })
+    const at = hasContent(laid, 'type') ? laid.content.plane?.at : undefined
+    await focus('[aria-label="Move LOW WATER over its surface"]')
+    await keys(page.keys.ARROW_LEFT, page.keys.ARROW_LEFT)
+    const moved = await typeNow('LOW WATER')
+    expect(hasContent(moved, 'type') ? moved.content.plane?.at : undefined).not.toEqual(at)
+    await pick('#type-lies', 'way')
+    await focus('[aria-label="Place 2 of the way"]')
+    await keys(page.keys.ARROW_UP)
+    const along = await typeNow('LOW WATER')
+    expect(hasContent(along, 'type') && along.content.way?.length).toBe(3)
+    await pick('#type-lies', 'frame')
+  })
+  it('keeps a style under a name, sets another block in it, and changes it for all', async () => {
+    await pick('#type-style', 'keep')
+    await (await page.css('[aria-label="Name of the style"]')).sendKeys('Notice', page.keys.ENTER)
+    await page.until('it is kept', async () => (await stored()).typeStyles.length === 1)
+    const [style] = (await stored()).typeStyles
+    await keys(page.keys.ESCAPE)
+    await choose('9 AUGUST')
+    await pick('#type-style', style.id)
+    const before = await typeNow('9 AUGUST')
+    expect(hasContent(before, 'type') && before.content.styleId).toBe(style.id)
+    await keys(page.keys.ESCAPE)
+    await choose('LOW WATER')
+    const colour = await page.css('[aria-label=Colour]')
+    await page.driver.executeScript(
+      `const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set
+       set.call(arguments[0], '#3366aa')
+       arguments[0].dispatchEvent(new Event('input', { bubbles: true }))`,
+      colour,
+    )
+    await page.until('it differs', async () =>
+      (await (await page.css('[data-testid=style-differs]')).getText()).includes('colour'),
+    )
+    await press('Change it for all')
+    await page.until('all follow', async () => {
+      const own = await typeNow('9 AUGUST')
+      return hasContent(own, 'type') && own.content.colour === '#3366aa'
+    })
+  })
+  it('throws its shadow by one press, and none by another', async () => {
+    await keys(page.keys.ESCAPE)
+    await choose('TIDE')
+    await page.click('[data-testid=throw-shadow]')
+    await page.until('its shadow lies there', async () =>
+      Object.values((await sheetNow()).nodes).some(
+        ({ content }) => content.kind === 'castShadow' && content.of === 'tide-fair-title',
+      ),
+    )
+    await page.click('[data-testid=throw-shadow]')
+    await page.until('it is gone', async () =>
+      Object.values((await sheetNow()).nodes).every(({ content }) => content.kind !== 'castShadow'),
+    )
+  })
+})

@@ -8,13 +8,14 @@ import type { Ink, Page, PageInks, ProjectSheet } from './project-schema'
 export const INKS_LAYER = 'inks of the page'
 const PLATES = ['first', 'second', 'third', 'fourth'] as const
 
-/** A page's layers with the one that prints them in its inks. */
+/** A page's layers with the one that prints them in its inks. @param dpi of the page. */
 export function inked(
-  { roots, nodes, background, page }: ProjectSheet,
+  { roots, nodes, background }: Pick<ProjectSheet, 'roots' | 'nodes' | 'background'>,
   { list, screened, linesPerInch, plate }: PageInks,
+  dpi: number,
 ): { readonly roots: string[]; readonly nodes: Record<string, SheetNode> } {
   const shown = list.findIndex(({ id }) => id === plate)
-  const cell = (page?.dpi ?? 300) / linesPerInch
+  const cell = dpi / linesPerInch
   const effect = newEffect(INKS_LAYER, 'inks')
   const layer = newLayer({
     id: INKS_LAYER,

@@ -14,9 +14,13 @@ import {
   toPx,
   trimBox,
 } from './page-size'
+import { firstInks } from './page-inks'
 import { lengthRatio, pageAlike, pagesOf, seriesInStep } from './poster-series'
 import { projectSchema, validateProject, type Page, type Project, type ProjectSheet } from './project-schema'
 import { resizePage } from './resize-page'
+import { documentChanges } from '@/core/document-changes'
+import { patchedSheet } from '@/core/sheet/patch-sheet'
+import { sheetSchema } from '@/core/sheet/sheet-schema'
 import { paintedSheet, shownBy } from './shown-sheets'
 
 const page = (label: string, bleedMm = 3): Page => {
@@ -236,5 +240,29 @@ describe('a page as it is painted', () => {
     expect((lies?.box[0] ?? 0) + (lies?.box[2] ?? 0) / 2).toBeCloseTo(0.5, 9)
     const elsewhere = { ...project, sheets: [{ ...inner, shotId: 'other' }, project.sheets[1]] }
     expect(paintedSheet(elsewhere, project.sheets[1]).lies).toBeUndefined()
+  })
+})
+
+describe('what is painted of a page', () => {
+  it('follows every change of its paper, as whoever paints is told of it', () => {
+    const project = newProject('Papers')
+    const [inner] = project.sheets
+    const one: ProjectSheet = { ...inner, id: 'one', page: page('A4'), mockupOf: undefined }
+    const steps: ((own: ProjectSheet) => ProjectSheet)[] = [
+      (own) => ({ ...own, page: { ...page('A4'), columns: 7 } }),
+      (own) => ({ ...own, page: { ...page('A4', 9), inks: firstInks(() => `ink ${made++}`) } }),
+      (own) => ({ ...own, page: { ...page('A4', 9), stock: { paper: '#eeeeee', black: '#222222' } } }),
+      (own) => ({ ...own, page: undefined, mockupOf: 'p' }),
+    ]
+    let made = 0
+    let held = sheetSchema.parse(structuredClone(paintedSheet(project, one)))
+    let before = one
+    for (const step of steps) {
+      const after = step(before)
+      const changes = documentChanges(paintedSheet(project, before), paintedSheet(project, after))
+      held = patchedSheet(held, structuredClone(changes))
+      expect(held).toEqual(sheetSchema.parse(structuredClone(paintedSheet(project, after))))
+      before = after
+    }
   })
 })

@@ -45,7 +45,7 @@ export function paintedFrom(project: Pick<Project, 'sheets'>, sheet: ProjectShee
 export function paintedSheet(project: Pick<Project, 'sheets' | 'shots'>, sheet: ProjectSheet): PaintedSheet {
   const inks = sheet.page?.inks
   const inner = shownBy(project, sheet)
-  if (inner.length === 0 && !sheet.page) return sheet
+  if (inner.length === 0 && !sheet.page && sheet.mockupOf === undefined) return sheet
   const shot = project.shots.find(({ id }) => id === sheet.shotId) ?? null
   const shown = inner.map((own) => paintedSheet(project, own))
   const held = known.get(sheet)
@@ -60,11 +60,13 @@ export function paintedSheet(project: Pick<Project, 'sheets' | 'shots'>, sheet: 
     return lying?.shotId === sheet.shotId ? [{ frame: node.content, lying }] : []
   })
   const first = own[0] as (typeof own)[number] | undefined
-  const lying: ProjectSheet & Pick<Sheet, 'lies'> = { ...sheet, ...(first && { lies: liesOf(first, sheet) }) }
+  // Who paints knows nothing of papers and posters: what changes of them is no change of the picture.
+  const { page: _page, mockupOf: _poster, ...bare } = sheet
+  const lying: PaintedSheet = { ...bare, ...(first && { lies: liesOf(first, sheet) }) }
   const laid = shot ? { ...lying, nodes: laidNodes(lying, shot) } : lying
   const made: PaintedSheet = {
     ...laid,
-    ...(inks?.on && inked(laid, inks)),
+    ...(sheet.page && inks?.on && inked(laid, inks, sheet.page.dpi)),
     ...(shot && { seenBy: { camera: shot.camera, frame: shot.frame } }),
     ...(sheet.page && { trim: [...trimBox(sheet.page)] }),
     shown: Object.fromEntries(shown.map((one): [string, Sheet] => [one.id, one])),

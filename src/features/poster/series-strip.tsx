@@ -101,17 +101,18 @@ export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripP
           {mockups.length > 0 ? 'Another' : 'Show it on paper'}
         </button>
       )}
-      <span className="spacer" />
-      <button className="link" aria-pressed={isSquinting} onClick={() => onSquint(!isSquinting)}>
-        Squint
-      </button>
-      <button
-        className="link"
-        aria-pressed={seenAs === 'afar'}
-        onClick={() => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' })}
-      >
-        As a thumbnail
-      </button>
+      <span className="looks">
+        <button className="link" aria-pressed={isSquinting} onClick={() => onSquint(!isSquinting)}>
+          Squint
+        </button>
+        <button
+          className="link"
+          aria-pressed={seenAs === 'afar'}
+          onClick={() => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' })}
+        >
+          As a thumbnail
+        </button>
+      </span>
       <FormatMenu
         anchor={anchor}
         onClose={() => setAnchor(null)}

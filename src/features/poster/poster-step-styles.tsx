@@ -51,7 +51,7 @@ const styles = {
     background: 'var(--rule-strong)',
     margin: '0 8px',
   },
-  '.series .format .short': { maxWidth: 110, overflow: 'hidden', textOverflow: 'ellipsis' },
+  '.series .format .short': { maxWidth: 84, overflow: 'hidden', textOverflow: 'ellipsis' },
   // Always in sight: what does not fit beside it is scrolled beneath.
   '.series .looks': {
     position: 'sticky',

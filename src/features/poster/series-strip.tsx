@@ -74,9 +74,11 @@ export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripP
         className="link"
         aria-haspopup="menu"
         data-testid="add-format"
+        aria-label="Add a format"
+        title="Add a format"
         onClick={(e) => setAnchor(e.currentTarget)}
       >
-        Add a format
+        + format
       </button>
       <span className="bar" aria-hidden="true" />
       {mockups.map((own) => (
@@ -96,9 +98,10 @@ export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripP
           className="link"
           onClick={addMockup}
           data-testid="add-mockup"
+          aria-label="Show this format on paper"
           title="Show this format on paper, in a mock-up"
         >
-          {mockups.length > 0 ? 'Another' : 'Show it on paper'}
+          {mockups.length > 0 ? '+ mock-up' : 'Show it on paper'}
         </button>
       )}
       <span className="looks">

@@ -2,6 +2,7 @@ import { holds, windowAround, type ViewWindow } from '@/core/sheet/evaluate/view
 import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { takesRays } from '@/core/sheet/sheet-uses'
 import { activeSheet } from '@/data/active-shot'
+import { paintedSheet } from '@/data/shown-sheets'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { MOST_VIEWS } from '@/engine/sheet-requests'
 import type { SheetService } from '@/engine/sheet-service'
@@ -143,9 +144,12 @@ export class ProofView {
         const { size, seen } = this.framed(this.look, wanted)
         asked = this.canvasFor(worker, size, seen)
         const { without, sheet } = wanted
-        const upTo = Math.min(wanted.upTo, (sheet ?? activeSheet(wanted.project)).roots.length)
+        const own = sheet ?? activeSheet(wanted.project)
+        // What prints a page in its inks lies in front of all that the document has.
+        const upTo =
+          wanted.upTo < own.roots.length ? wanted.upTo : paintedSheet(wanted.project, own).roots.length
         const isBeside = sheet !== null
-        isFirstLook = asked.element.style.opacity !== '1' && takesRays(sheet ?? activeSheet(wanted.project))
+        isFirstLook = asked.element.style.opacity !== '1' && takesRays(own)
         const isDraft = this.isMoving || isFirstLook
         return worker.show({ view: this.id, seen, upTo, without, isBeside, isDraft })
       })

@@ -149,6 +149,8 @@ export type Source =
       readonly content: Printed
       /** Of the sheet that is printed, at least as large as it is seen. */
       readonly plan: SheetPlan
+      /** Tells all that the sheet shows. */
+      readonly printed: string
       /** Names what of it takes rays; empty where none. */
       readonly base: string
       /** Light that falls on it, where that is of what lies beneath: red, green and blue, or brightness alone. */
@@ -528,12 +530,12 @@ class Planner {
       const base = rendered && join('mock-up', rendered, printAspect(sheet), isRough, this.frameOf(step))
       const trim = trimOf(sheet).join()
       const own = join('print', hashOf(content), key, base, trim, beneath?.key ?? '', this.frameOf(step))
-      return { plan, base, key: own }
+      return { plan, base, key: own, printed: key }
     }
     let finer: Finer | null = null
     for (const step of [1, 2] as const)
       if (step < coarse && !beneath) finer = { key: planned(step).key, size: coarser(size, step), finer }
-    const { plan, base, key } = planned(coarse)
+    const { plan, base, key, printed } = planned(coarse)
     const paints = beneath?.paints ?? NO_PAINT
     return this.withEffects(node, {
       kind: 'print',
@@ -541,6 +543,7 @@ class Planner {
       paints,
       content,
       plan,
+      printed,
       base,
       beneath,
       name: node.id,

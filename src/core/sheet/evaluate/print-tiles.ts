@@ -5,7 +5,7 @@ import { fittedPatch } from '../../mockup/fitted-patch'
 import { mockupScene, type MockupScene } from '../../mockup/mockup-scene'
 import { MOCKUP_PLANES, MockupRender } from '../../mockup/mockup-window'
 import type { Tile } from '../../passes/tile'
-import { inBlocks, TILE, TILE_PIXELS } from '../../picture/tile-form'
+import { FLOAT_TILE_BYTES, inBlocks, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import type { Quad } from '../../picture/warped-window'
 import { litPrint, mockupForm } from '../contents/mockup'
 import type { ContentOf } from '../contents/registry'
@@ -35,7 +35,7 @@ export class PrintTiles {
   make(source: PrintSource, tx: number, ty: number, below: number | null): Float32Array | null {
     const { content } = source
     const { window } = this.bench.target(tx, ty)
-    const print = new PrintedSheet(this.bench, this.sheets, source.name, source.plan)
+    const print = new PrintedSheet(this.bench, this.sheets, source)
     return content.kind === 'mockup'
       ? this.onPaper(content, source, window, print, tx, ty)
       : this.inPicture(content, window, print, below)
@@ -225,13 +225,15 @@ function slopesAt({ paper, u, v, window: { width, height } }: Places, i: number,
 class PrintedSheet {
   private readonly tiles = new Map<number, Float32Array>()
   private readonly slopes = new Float64Array(4)
+  private readonly plan: SheetPlan
 
   constructor(
     private readonly bench: Workbench,
     private readonly sheets: SheetTiles,
-    private readonly name: string,
-    private readonly plan: SheetPlan,
-  ) {}
+    private readonly source: Pick<PrintSource, 'name' | 'plan' | 'printed'>,
+  ) {
+    this.plan = source.plan
+  }
 
   /** What is printed where a pixel looks: the mean over what the pixel sees of it. @param out premultiplied display RGBA. */
   at(places: Places, i: number, out: Float64Array): void {
@@ -281,10 +283,14 @@ class PrintedSheet {
     const number = ty * 8192 + tx
     const known = this.tiles.get(number)
     if (known) return known
-    let made = new Float32Array(0)
-    this.sheets.tile(this.name, this.plan, tx, ty, (address) => {
-      made = this.bench.tiles.floats(address, 4 * TILE_PIXELS).slice()
+    const { bench, source } = this
+    // Many tiles of the picture look at the same ones of the print.
+    const name = bench.key('printed', source.printed)
+    const { address } = bench.tiles.obtain(name, tileNumber(tx, ty), FLOAT_TILE_BYTES, (at) => {
+      this.sheets.tile(source.name, source.plan, tx, ty, (made) => bench.copy(made, at))
+      return 0
     })
+    const made = bench.tiles.floats(address, 4 * TILE_PIXELS).slice()
     this.tiles.set(number, made)
     return made
   }

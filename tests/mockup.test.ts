@@ -234,30 +234,40 @@ describe('a mock-up', () => {
 
 describe('inks of one’s own', () => {
   it('are put on a page by one press, their plates seen alone and written, one file each', async () => {
-    await format('A3')
+    // A small format: its plates are soon written.
+    await format('Square')
     await page.css('.part')
     await keys(page.keys.ESCAPE)
-    const SPOT = [0.5, 0.45] as const
-    const [before] = await settled('Page', [SPOT])
+    const SPOTS = [
+      [0.5, 0.5],
+      [0.6, 0.6],
+      [0.5, 0.4],
+      [0.4, 0.75],
+    ] as const
+    const seen = () => Promise.all(SPOTS.map(([x, y]) => page.pixel('Page', x, y)))
+    const before = await settled('Page', SPOTS)
     await toggle('In own inks')
     await page.css('.ink-list')
-    await page.until('it is printed', async () => {
-      const now = await page.pixel('Page', ...SPOT)
-      return now.length > 0 && distance(before, now) > 4
-    })
+    await page.until('it is printed', async () =>
+      (await seen()).some((now, i) => now.length > 0 && distance(before[i], now) > 4),
+    )
     await page.click('[aria-label="See the plate of Red alone"]')
-    await page.until('the plate is grey', async () => {
-      const rgb = (await page.pixel('Page', ...SPOT)).slice(0, 3)
-      return rgb.length > 0 && Math.max(...rgb) - Math.min(...rgb) <= 1
-    })
+    await page.until('the plate is grey', async () =>
+      (await seen()).every(([r, g, b]) => r !== undefined && Math.max(r, g, b) - Math.min(r, g, b) <= 1),
+    )
     await page.click('[aria-label="See the plate of Red alone"]')
     await pick('#poster-format', 'platesPng')
     await page.click('[data-testid=export-poster]')
+    await page.until(
+      'they are written',
+      async () => (await page.driver.findElements({ css: '[data-testid=poster-told]' })).length > 0,
+      180_000,
+    )
     const [red, blue] = [
-      await page.download('Tide Fair_A3_1_Red.png'),
-      await page.download('Tide Fair_A3_2_Deep blue.png'),
+      await page.download('Tide Fair_Square_1_Red.png'),
+      await page.download('Tide Fair_Square_2_Deep blue.png'),
     ]
-    expect((await sharp(red).metadata()).width).toBe(1754)
+    expect((await sharp(red).metadata()).width).toBe(1080)
     expect((await sharp(blue).stats()).isOpaque).toBe(true)
     const name = await page.css('[aria-label="Name of Red"]')
     await name.clear()
@@ -276,6 +286,8 @@ describe('inks of one’s own', () => {
     expect(JSON.stringify(await sheetNow())).toBe(document)
     await toggle('Soft proof')
     await toggle('In own inks')
+    await format('A3')
+    await page.css('.part')
   })
 })
 
@@ -328,7 +340,7 @@ describe('type among the things of the shot', () => {
     expect(hasContent(before, 'type') && before.content.styleId).toBe(style.id)
     await chooseAll()
     await choose('LOW WATER')
-    const colour = await page.css('[aria-label=Colour]')
+    const colour = await page.xpath('//*[label[.="Colour"]]//input[@type="color"]')
     await page.driver.executeScript(
       `const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set
        set.call(arguments[0], '#3366aa')

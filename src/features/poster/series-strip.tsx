@@ -74,7 +74,6 @@ export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripP
         className="link"
         aria-haspopup="menu"
         data-testid="add-format"
-        aria-label="Add a format"
         title="Add a format"
         onClick={(e) => setAnchor(e.currentTarget)}
       >
@@ -98,7 +97,6 @@ export function SeriesStrip({ project, at, isSquinting, onSquint }: SeriesStripP
           className="link"
           onClick={addMockup}
           data-testid="add-mockup"
-          aria-label="Show this format on paper"
           title="Show this format on paper, in a mock-up"
         >
           {mockups.length > 0 ? '+ mock-up' : 'Show it on paper'}

@@ -100,7 +100,9 @@ export const addPage = (size: PaperSize, isLying = false): void =>
       own.map((page) => page.name),
       isLying ? `${size.label} lying` : size.label,
     )
-    const page = newPage(posterId, size, isLying)
+    // What it is printed in and on is the poster's.
+    const { inks, stock } = from.page
+    const page = { ...newPage(posterId, size, isLying), ...structuredClone({ inks, stock }) }
     // At its places on that paper, and then what it measures here.
     const made = structuredClone(
       pageAlike({ ...emptyPage(name, from.shotId, from.page), ...sizesOf(from) }, from),

@@ -81,7 +81,7 @@ export function fittedPatch(quad: Quad, bends: readonly (readonly [number, numbe
         v += Math.min(0.3, Math.max(-0.3, (dy * ux - dx * uy) / det))
       }
       if (!isFound) return false
-    } else if (w <= 0 !== there[8] <= 0 && !Number.isFinite(u + v)) return false
+    } else if (!Number.isFinite(u + v)) return false
     out[0] = u
     out[1] = v
     return true

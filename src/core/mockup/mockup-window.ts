@@ -104,10 +104,9 @@ export class MockupRender {
       look.load(block)
       brought.fill(0, 0, 6 * block.count)
       kernel.points.widths.set(look.widths.subarray(0, block.count))
-      const context = { points, cancelled } as Parameters<typeof lightOnPoints>[1]
       lights.forEach((light, i) => {
         const rays = raysFor(light, light.values === 1 ? 2 * effort.rays : effort.rays)
-        const values = lightOnPoints({ kernel }, context, light, rays, { highlight: true })
+        const values = lightOnPoints({ kernel }, { points, cancelled }, light, rays, { highlight: true })
         const { colour, below } = colours[i]
         for (let p = 0; p < block.count; p++) {
           for (let c = 0; c < 3; c++) {

@@ -38,7 +38,7 @@ export function planeOffsets(
  */
 export function lightOnPoints(
   { kernel }: Pick<PassContext, 'kernel'>,
-  { points, cancelled }: TileContext,
+  { points, cancelled }: Pick<TileContext, 'points' | 'cancelled'>,
   placed: PlacedLight,
   rays: number,
   wants: { readonly highlight?: boolean; readonly whole?: boolean; readonly single?: boolean } = {},

@@ -2,8 +2,8 @@ import { PDFHexString, PDFNumber, type PDFDocument, type PDFObject, type PDFRef 
 import { subsetFont } from '../type/subset-font'
 import type { Font } from '../type/shaper'
 
-/** The registry that the standard names for glyphs under their own numbers (ISO 32000-1, section 9.7.5.2). */
-const REGISTRY = 'Adobe'
+/** Who numbers the glyphs: with identity encoding any registry may stand here (ISO 32000-1, section 9.7.5.2, table 118). */
+const REGISTRY = 'MutedRelief'
 
 /**
  * A font of a PDF: the glyphs that are used, under the numbers they have in the font (ISO 32000-1, section 9.7: a Type 0 font with

@@ -1,7 +1,6 @@
 'use client'
 
-import { useEffect, useRef, useState } from 'react'
-import { useSnackbar } from 'notistack'
+import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import { layersOf } from '@/core/sheet/sheet-tree'
@@ -13,14 +12,7 @@ import { askSheet } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useOpenProject } from '@/ui/open-project'
 import { FillHandles } from '../sheet/fill-handles'
-import {
-  addFillLayer,
-  addTexture,
-  addWash,
-  changeContent,
-  deleteLayer,
-  duplicateLayer,
-} from '../sheet/layer-actions'
+import { addTexture, addWash, changeContent } from '../sheet/layer-actions'
 import { LayerInspector } from '../sheet/layer-inspector'
 import { PictureHandles } from '../sheet/picture-handles'
 import { ProofMarksOverlay } from '../sheet/proof-marks-overlay'
@@ -33,14 +25,14 @@ import { addPrinted } from './poster-layers'
 import { PosterStage } from './poster-stage'
 import { PosterStepStyles } from './poster-step-styles'
 import { SeriesStrip } from './series-strip'
+import { stackActions } from './stack-actions'
 import { StandStrip } from './stand-strip'
+import { useRefusals } from '../sheet/use-refusals'
 
 /** A poster as it would hang: its page on paper, in a rendered place or in a picture of one's own. */
 export function MockupBench({ sheet }: { readonly sheet: ProjectSheet }) {
   const project = useOpenProject()
-  const { enqueueSnackbar } = useSnackbar()
   const layerId = useViewStore((s) => s.layerId)
-  const refusal = useViewStore((s) => s.refusal)
   const chosen = layerId === null ? undefined : (sheet.nodes[layerId] as SheetNode | undefined)
   const [isSquinting, setSquinting] = useState(false)
   const inputRef = useRef<HTMLInputElement>(null)
@@ -48,17 +40,8 @@ export function MockupBench({ sheet }: { readonly sheet: ProjectSheet }) {
   // What stands on paper is at hand, whatever is chosen.
   const onPaper = chosen ?? layersOf(sheet).find((layer) => layer.content.kind === 'mockup')
   const mockup = onPaper && hasContent(onPaper, 'mockup') ? onPaper : null
-  useEffect(() => {
-    if (refusal === null) return
-    enqueueSnackbar(refusal, { variant: 'warning', key: refusal, preventDuplicate: true })
-    setBench({ refusal: null })
-  }, [refusal, enqueueSnackbar])
+  useRefusals()
   const choose = (id: string | null) => setBench({ layerId: id })
-  const step = (by: 1 | -1) => {
-    const layers = layersOf(sheet)
-    const at = layers.findIndex(({ id }) => id === layerId)
-    choose(layers[(at + by + layers.length) % Math.max(1, layers.length)]?.id ?? null)
-  }
   const measure = (layer: SheetNode) =>
     waitForPick({
       id: `white ${layer.id}`,
@@ -67,7 +50,12 @@ export function MockupBench({ sheet }: { readonly sheet: ProjectSheet }) {
         const [px, py] = [Math.floor(x * sheet.width), Math.floor(y * sheet.height)]
         void askSheet(project, (worker) => worker.contributions(px, py)).then((found) => {
           const own = found?.layers.find(({ nodeId }) => nodeId === layer.id)
-          if (!own || own.before[3] === 0) return
+          if (!own || own.before[3] === 0) {
+            setBench({
+              refusal: 'Nothing lies beneath it there: press a place of the picture it is fitted into.',
+            })
+            return
+          }
           const [r, g, b] = own.before
           const white = Math.min(1, Math.max(0.02, 0.3 * r + 0.59 * g + 0.11 * b))
           changeContent(layer.id, 'fitted', 'measure the surface', (content) => void (content.white = white))
@@ -84,12 +72,7 @@ export function MockupBench({ sheet }: { readonly sheet: ProjectSheet }) {
     { id: 'picture', label: 'Add a picture', run: () => inputRef.current?.click() },
     { id: 'printed', label: 'Fit the page into a picture', run: () => addPrinted('fitted') },
     { id: 'paper', label: 'Put the page on paper', run: () => addPrinted('mockup') },
-    { id: 'fill', label: 'Add a fill', run: addFillLayer },
-    { id: 'texture', label: 'Add a texture', run: addTexture },
-    { id: 'wash', label: 'Add a wash', run: () => addWash() },
     { id: 'squint', label: 'Squint', keys: 's', run: () => setSquinting(!isSquinting) },
-    { id: 'next', label: 'Next layer', keys: 'ArrowRight', run: () => step(1) },
-    { id: 'previous', label: 'Previous layer', keys: 'ArrowLeft', run: () => step(-1) },
     {
       id: 'all',
       label: 'Choose the mock-up',
@@ -108,17 +91,7 @@ export function MockupBench({ sheet }: { readonly sheet: ProjectSheet }) {
         if (page) goToPage(page.id)
       },
     },
-    ...(chosen
-      ? [
-          { id: 'delete', label: `Delete ${chosen.name}`, keys: 'Delete', run: () => deleteLayer(chosen.id) },
-          {
-            id: 'duplicate',
-            label: `Duplicate ${chosen.name}`,
-            keys: '$mod+d',
-            run: () => duplicateLayer(chosen.id),
-          },
-        ]
-      : []),
+    ...stackActions(sheet, chosen, choose),
   ])
   return (
     <div className="poster-step">
@@ -163,7 +136,6 @@ export function MockupBench({ sheet }: { readonly sheet: ProjectSheet }) {
               project={project}
               layer={chosen}
               picking={null}
-              setPicking={() => undefined}
               own={
                 hasContent(chosen, 'mockup') ? (
                   <MockupSection

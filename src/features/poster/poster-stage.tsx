@@ -7,6 +7,8 @@ import { STOCKS } from '@/data/page-inks'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { useViewStore } from '@/state/view-store'
 import { PictureView } from '@/ui/picture-view'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { seenMaskOf } from '../sheet/compare-sides'
 import { addPictureLayer } from '../sheet/layer-actions'
 import { ProofCanvas } from '../sheet/proof-canvas'
 import { ProofLook } from '../sheet/proof-look'
@@ -34,6 +36,11 @@ export function PosterStage(props: PosterStageProps) {
   const { enqueueSnackbar } = useSnackbar()
   const seenAs = useViewStore((s) => s.seenAs)
   const isProofed = useViewStore((s) => s.isProofed) && sheet.page !== undefined
+  const layerId = useViewStore((s) => s.layerId)
+  const maskSeen = useViewStore((s) => s.maskSeen)
+  const masked = layerId === null ? undefined : (sheet.nodes[layerId] as SheetNode | undefined)
+  const seenMask =
+    masked?.mask && maskSeen !== 'off' ? seenMaskOf(sheet, masked.id, maskSeen, Infinity) : null
   const [look] = useState(() => new ProofLook())
   const [problem, setProblem] = useState<string | null>(null)
   const addPicture = async (file: File | undefined) => {
@@ -86,7 +93,7 @@ export function PosterStage(props: PosterStageProps) {
                 project={project}
                 look={look}
                 label={label}
-                sheet={props.seen ?? null}
+                sheet={props.seen ?? seenMask}
                 onProblem={setProblem}
               />
             </div>

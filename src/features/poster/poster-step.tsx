@@ -18,14 +18,7 @@ import { askSheet } from '@/state/sheet-sync'
 import { setBench, useViewStore } from '@/state/view-store'
 import { LengthUnitProvider } from '@/ui/fields/length-unit'
 import { useOpenProject } from '@/ui/open-project'
-import {
-  addFillLayer,
-  addTexture,
-  addWash,
-  deleteLayer,
-  duplicateLayer,
-  toggleInMask,
-} from '../sheet/layer-actions'
+import { addTexture, addWash, toggleInMask } from '../sheet/layer-actions'
 import { endPick, useProofPick } from '../sheet/proof-pick'
 import { LayerInspector } from '../sheet/layer-inspector'
 import { ProofMarksOverlay } from '../sheet/proof-marks-overlay'
@@ -39,11 +32,13 @@ import { MockupBench } from './mockup-bench'
 import { PosterStage } from './poster-stage'
 import { PosterStepStyles } from './poster-step-styles'
 import { SeriesStrip } from './series-strip'
+import { stackActions } from './stack-actions'
 import { SheetFrameSection } from './sheet-frame-section'
 import type { Guide } from './snap-block'
 import { TypeEditor } from './type-editor'
 import { TypeSection } from './type-section'
 import { useTypeLayout } from './use-type-layout'
+import { useRefusals } from '../sheet/use-refusals'
 
 /** From a sheet to a poster: pages, type, depth. */
 export function PosterStep() {
@@ -111,7 +106,6 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   const { enqueueSnackbar } = useSnackbar()
   const layerId = useViewStore((s) => s.layerId)
   const seenAs = useViewStore((s) => s.seenAs)
-  const refusal = useViewStore((s) => s.refusal)
   const isProofed = useViewStore((s) => s.isProofed)
   const layer = layerId === null ? undefined : (page.nodes[layerId] as SheetNode | undefined)
   const [isEditing, setEditing] = useState(false)
@@ -128,11 +122,7 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
   const set = useTypeLayout(project, type ? (layer?.id ?? null) : null, type, `${page.width} ${page.height}`)
   const edit = useCallback(() => setEditing(true), [])
   const edited = isEditing && type && layer && set ? { layer, type, set } : null
-  useEffect(() => {
-    if (refusal === null) return
-    enqueueSnackbar(refusal, { variant: 'warning', key: refusal, preventDuplicate: true })
-    setBench({ refusal: null })
-  }, [refusal, enqueueSnackbar])
+  useRefusals()
   const addText = () => {
     if (addType() !== null) setEditing(true)
   }
@@ -168,18 +158,10 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
     const next = found[(at + 1) % Math.max(1, found.length)]?.id ?? null
     if (next !== layerId) choose(next)
   }
-  const step = (by: 1 | -1) => {
-    const layers = layersOf(page)
-    const at = layers.findIndex(({ id }) => id === layerId)
-    choose(layers[(at + by + layers.length) % Math.max(1, layers.length)]?.id ?? null)
-  }
   useActions('Poster', [
     { id: 'text', label: 'Add type', keys: 't', run: addText },
     { id: 'frame', label: 'Add a sheet in a frame', run: () => addSheetFrame() },
     { id: 'picture', label: 'Add a picture', run: () => inputRef.current?.click() },
-    { id: 'fill', label: 'Add a fill', run: addFillLayer },
-    { id: 'texture', label: 'Add a texture', run: addTexture },
-    { id: 'wash', label: 'Add a wash', run: () => addWash() },
     { id: 'mockup', label: 'Show it on paper', keys: 'm', run: addMockup },
     {
       id: 'grid',
@@ -193,8 +175,6 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
       label: 'See it as a thumbnail',
       run: () => setBench({ seenAs: seenAs === 'afar' ? 'plain' : 'afar' }),
     },
-    { id: 'next', label: 'Next layer', keys: 'ArrowRight', run: () => step(1) },
-    { id: 'previous', label: 'Previous layer', keys: 'ArrowLeft', run: () => step(-1) },
     {
       id: 'page',
       label: 'Choose the page',
@@ -206,17 +186,9 @@ function PageAtWork({ page }: { readonly page: ProjectSheet }) {
       },
     },
     ...(layer
-      ? [
-          { id: 'edit', label: `Edit ${layer.name}`, keys: 'Enter', run: () => setEditing(true) },
-          { id: 'delete', label: `Delete ${layer.name}`, keys: 'Delete', run: () => deleteLayer(layer.id) },
-          {
-            id: 'duplicate',
-            label: `Duplicate ${layer.name}`,
-            keys: '$mod+d',
-            run: () => duplicateLayer(layer.id),
-          },
-        ]
+      ? [{ id: 'edit', label: `Edit ${layer.name}`, keys: 'Enter', run: () => setEditing(true) }]
       : []),
+    ...stackActions(page, layer, choose),
   ])
   const perPx = inUnit(MM_PER_INCH / own.dpi, own)
   const lengths = { unit: own.unit, perPx, step: own.unit === 'mm' ? 0.05 : own.unit === 'in' ? 0.002 : 0.5 }

@@ -35,7 +35,8 @@ interface LayerInspectorProps {
   readonly project: Project
   readonly layer: SheetNode
   readonly picking: Picking
-  readonly setPicking: (kind: Picking) => void
+  /** Left out where the picture does not lie as the shot does: there is nothing to be picked. */
+  readonly setPicking?: (kind: Picking) => void
   /** What the step adds for what this layer holds. */
   readonly own?: ReactNode
 }

@@ -17,7 +17,7 @@ interface MaskSectionProps {
   readonly layerId: string
   readonly mask: SheetNode['mask']
   readonly picking: Picking
-  readonly setPicking: (kind: Picking) => void
+  readonly setPicking?: (kind: Picking) => void
 }
 
 /** Where a layer shows: terms by rule, and picking in the proof. */
@@ -43,16 +43,18 @@ export const MaskSection = memo(function MaskSection({
           <button className="link" onClick={() => pasteMask(layerId)}>
             Paste
           </button>
-          <button
-            className="link"
-            aria-pressed={picking !== null}
-            onClick={() => setPicking(picking ? null : 'parts')}
-            disabled={!hasId}
-            title={hasId ? undefined : 'Picking needs the ID pass: render it in Passes'}
-            style={picking ? { color: 'var(--clay)', fontWeight: 650 } : undefined}
-          >
-            {picking ? 'Picking' : 'Pick'}
-          </button>
+          {setPicking && (
+            <button
+              className="link"
+              aria-pressed={picking !== null}
+              onClick={() => setPicking(picking ? null : 'parts')}
+              disabled={!hasId}
+              title={hasId ? undefined : 'Picking needs the ID pass: render it in Passes'}
+              style={picking ? { color: 'var(--clay)', fontWeight: 650 } : undefined}
+            >
+              {picking ? 'Picking' : 'Pick'}
+            </button>
+          )}
         </span>
       </div>
       {lost && (
@@ -63,10 +65,15 @@ export const MaskSection = memo(function MaskSection({
       {mask && <MaskSeenRow />}
       {!mask && !picking && (
         <span className="quiet">
-          Shown everywhere. {hasId ? 'Add a term, or pick parts in the proof.' : 'Parts need the ID pass.'}
+          Shown everywhere.{' '}
+          {!setPicking
+            ? 'Add a term.'
+            : hasId
+              ? 'Add a term, or pick parts in the proof.'
+              : 'Parts need the ID pass.'}
         </span>
       )}
-      {picking && (
+      {picking && setPicking && (
         <div className="row">
           <label htmlFor="pick-by">Clicks take</label>
           <select

@@ -48,6 +48,7 @@ import { WorkBar } from './work-bar'
 import { useHovered } from './use-hovered'
 import { useSheetActions, type Picking } from './use-sheet-actions'
 import { SheetStepStyles } from './sheet-step-styles'
+import { useRefusals } from './use-refusals'
 
 /** The stack: rack, proof, inspector. A page of a poster is worked on elsewhere: from one it goes to the sheet it shows. */
 export function SheetStep() {
@@ -139,12 +140,7 @@ function SheetBench() {
 
   const recipe = useViewStore((s) => s.recipe)
   const panel = useViewStore((s) => s.panel)
-  const refusal = useViewStore((s) => s.refusal)
-  useEffect(() => {
-    if (refusal === null) return
-    enqueueSnackbar(refusal, { variant: 'warning', key: refusal, preventDuplicate: true })
-    setBench({ refusal: null })
-  }, [refusal, enqueueSnackbar])
+  useRefusals()
   const press = async () => {
     try {
       await pressSeen()

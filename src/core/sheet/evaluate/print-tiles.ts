@@ -121,7 +121,8 @@ export class PrintTiles {
     const { bench } = this
     const { width, height } = bench.planned.size
     const at = ([x, y]: readonly [number, number]) => [x * width, y * height] as const
-    const quad = content.corners.map(at) as unknown as Quad
+    const [a, b, c, d] = content.corners
+    const quad: Quad = [at(a), at(b), at(c), at(d)]
     const patch = fittedPatch(quad, content.bends.map(at))
     if (!patch) return null
     const count = window.width * window.height

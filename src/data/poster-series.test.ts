@@ -21,7 +21,7 @@ import { resizePage } from './resize-page'
 import { documentChanges } from '@/core/document-changes'
 import { patchedSheet } from '@/core/sheet/patch-sheet'
 import { sheetSchema } from '@/core/sheet/sheet-schema'
-import { paintedSheet, shownBy } from './shown-sheets'
+import { paintedFrom, paintedSheet, shownBy } from './shown-sheets'
 
 const page = (label: string, bleedMm = 3): Page => {
   const size = PAPER_SIZES.find((own) => own.label === label)
@@ -264,5 +264,32 @@ describe('what is painted of a page', () => {
       expect(held).toEqual(sheetSchema.parse(structuredClone(paintedSheet(project, after))))
       before = after
     }
+  })
+})
+
+describe('what shows what', () => {
+  it('goes from mock-ups to pages to sheets, and never round', () => {
+    const project = newProject('Ranks')
+    const [sheet] = project.sheets
+    const shows = (kind: 'sheet' | 'mockup', sheetId: string) =>
+      newLayer({ id: `of ${sheetId}`, name: 'Of', content: contentOf(kind, { sheetId, box: [0, 0, 1, 1] }) })
+    const holding = (own: ProjectSheet, ...layers: ReturnType<typeof shows>[]): ProjectSheet => ({
+      ...own,
+      roots: layers.map(({ id }) => id),
+      nodes: Object.fromEntries(layers.map((layer) => [layer.id, layer])),
+    })
+    const one = holding(
+      { ...sheet, id: 'page', page: page('A4') },
+      shows('sheet', sheet.id),
+      shows('sheet', 'hung'),
+    )
+    const hung = holding({ ...sheet, id: 'hung', mockupOf: 'p' }, shows('mockup', 'page'))
+    const plain = holding(sheet, shows('sheet', 'page'))
+    const all = { ...project, sheets: [plain, one, hung] }
+    expect(shownBy(all, plain)).toEqual([])
+    expect(shownBy(all, one)).toEqual([plain])
+    expect(paintedFrom(all, hung)).toEqual([hung, one, plain])
+    expect(paintedSheet(all, hung).shown?.page.shown?.[sheet.id]).toBe(plain)
+    expect(paintedSheet(all, hung).shown?.page.trim).toEqual([...trimBox(page('A4'))])
   })
 })

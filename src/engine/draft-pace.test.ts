@@ -82,4 +82,16 @@ describe('the pace of drafts', () => {
     expect(levels.slice(0, 3)).toEqual([1, 2, 4])
     expect(levels.filter((coarse) => coarse === 2)).toHaveLength(1)
   })
+
+  it('begins coarsely where fine pictures are known to take long, and is fine at rest', () => {
+    const pace = new DraftPace()
+    pace.expectSlow()
+    expect(pace.next(true, 0)).toBe(4)
+    pace.tell(4, 90, 90)
+    pace.expectSlow()
+    expect(pace.next(true, 100)).toBe(4)
+    expect(pace.next(false, 400)).toBe(1)
+    // What was found to be quick is not taken for slow by its own doing.
+    expect(new DraftPace().next(true, 0)).toBe(1)
+  })
 })

@@ -19,6 +19,7 @@ import type { SheetService } from '@/engine/sheet-service'
 import { sheetService, syncSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
 import { saveFile } from '@/ui/save-file'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 
 /** Height of a sheet of A3 on its side. */
@@ -143,42 +144,31 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
       <div className="section-head">
         Lines <span className="quiet">SVG</span>
       </div>
-      <div className="row">
-        <label htmlFor="lines-of">Lines of</label>
-        <select
-          id="lines-of"
-          className="plain-select wide"
-          value={layer ? of : FOUND_NOW}
-          onChange={(e) => setOf(e.target.value)}
-        >
-          {layers.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}, as on the sheet
-            </option>
-          ))}
-          <option value={FOUND_NOW}>{shot.name}, found now</option>
-        </select>
-      </div>
+      <SelectRow id="lines-of" label="Lines of" value={layer ? of : FOUND_NOW} onChange={setOf}>
+        {layers.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}, as on the sheet
+          </option>
+        ))}
+        <option value={FOUND_NOW}>{shot.name}, found now</option>
+      </SelectRow>
       {!layer && (
         <>
-          <div className="row">
-            <label htmlFor="line-style">Style</label>
-            <select
-              id="line-style"
-              className="plain-select wide"
-              value={style}
-              onChange={(e) => {
-                setStyle(e.target.value)
-                setWeight(null)
-              }}
-            >
-              {Object.entries(LINE_STYLES).map(([name, { label }]) => (
-                <option key={name} value={name}>
-                  {label}
-                </option>
-              ))}
-            </select>
-          </div>
+          <SelectRow
+            id="line-style"
+            label="Style"
+            value={style}
+            onChange={(picked) => {
+              setStyle(picked)
+              setWeight(null)
+            }}
+          >
+            {Object.entries(LINE_STYLES).map(([name, { label }]) => (
+              <option key={name} value={name}>
+                {label}
+              </option>
+            ))}
+          </SelectRow>
           <NumberField
             label="Weight"
             value={weight ?? ready.weight}

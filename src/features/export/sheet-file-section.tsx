@@ -6,6 +6,7 @@ import { SHEET_FORMATS, sheetFormatLabels, type SheetFormat } from '@/core/sheet
 import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import type { ProjectSheet } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 
 /** What kind of file the sheet becomes. */
 export interface SheetFile {
@@ -32,24 +33,21 @@ export function SheetFileSection(props: SheetFileSectionProps) {
   return (
     <section className="section">
       <div className="section-head">The sheet</div>
-      <div className="row">
-        <label htmlFor="format">As</label>
-        <select
-          id="format"
-          className="plain-select wide"
-          value={format}
-          onChange={(e) => {
-            const next = SHEET_FORMATS.find((f) => f === e.target.value) ?? format
-            onChange({ format: next, percent: Math.min(percent, mostPercent(next, sheet)) })
-          }}
-        >
-          {SHEET_FORMATS.map((f) => (
-            <option key={f} value={f}>
-              {sheetFormatLabels[f]}
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id="format"
+        label="As"
+        value={format}
+        onChange={(picked) => {
+          const next = SHEET_FORMATS.find((f) => f === picked) ?? format
+          onChange({ format: next, percent: Math.min(percent, mostPercent(next, sheet)) })
+        }}
+      >
+        {SHEET_FORMATS.map((f) => (
+          <option key={f} value={f}>
+            {sheetFormatLabels[f]}
+          </option>
+        ))}
+      </SelectRow>
       <NumberField
         label="Size"
         value={percent}

@@ -4,6 +4,7 @@ import { passKind } from '@/core/passes/registry'
 import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { changePass, setPassRig } from '@/state/pass-actions'
+import { SelectRow } from '@/ui/select-row'
 import { PartChecklist } from '../shot/part-checklist'
 
 /** Which parts and lights a pass holds. */
@@ -40,24 +41,19 @@ export function PassMembers({ project, pass }: { project: Project; pass: Project
         onChange={(parts) => change('parts of a pass', { parts })}
       />
       {members.parts !== null && (
-        <div className="row">
-          <label className="label" htmlFor={`others-${pass.id}`}>
-            Other parts
-          </label>
-          <select
-            id={`others-${pass.id}`}
-            className="plain-select wide"
-            value={members.others}
-            onChange={(e) =>
-              change('other parts of a pass', {
-                others: e.target.value === 'look past' ? 'look past' : 'hold out',
-              })
-            }
-          >
-            <option value="hold out">stay empty in their place</option>
-            <option value="look past">are not there</option>
-          </select>
-        </div>
+        <SelectRow
+          id={`others-${pass.id}`}
+          label="Other parts"
+          value={members.others}
+          onChange={(picked) =>
+            change('other parts of a pass', {
+              others: picked === 'look past' ? 'look past' : 'hold out',
+            })
+          }
+        >
+          <option value="hold out">stay empty in their place</option>
+          <option value="look past">are not there</option>
+        </SelectRow>
       )}
       <PartChecklist
         project={project}
@@ -70,25 +66,20 @@ export function PassMembers({ project, pass }: { project: Project; pass: Project
         }
       />
       {usesLights && (
-        <div className="row">
-          <label className="label" htmlFor={`rig-${pass.id}`}>
-            Lit by
-          </label>
-          <select
-            id={`rig-${pass.id}`}
-            className="plain-select wide"
-            data-testid="pass-rig"
-            value={pass.rigId ?? ''}
-            onChange={(e) => setPassRig(pass.id, e.target.value === '' ? null : e.target.value)}
-          >
-            <option value="">{rigOf(project, shotOf(project, pass)).name}, as its shot</option>
-            {project.rigs.map((rig) => (
-              <option key={rig.id} value={rig.id}>
-                {rig.name}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id={`rig-${pass.id}`}
+          label="Lit by"
+          testId="pass-rig"
+          value={pass.rigId ?? ''}
+          onChange={(picked) => setPassRig(pass.id, picked === '' ? null : picked)}
+        >
+          <option value="">{rigOf(project, shotOf(project, pass)).name}, as its shot</option>
+          {project.rigs.map((rig) => (
+            <option key={rig.id} value={rig.id}>
+              {rig.name}
+            </option>
+          ))}
+        </SelectRow>
       )}
       {usesLights && (
         <div role="group" aria-label="Lights in it" className="pick-list">

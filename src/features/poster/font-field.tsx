@@ -9,6 +9,7 @@ import type { ContentOf } from '@/core/sheet/contents/registry'
 import { CATALOGUE, catalogueFont } from '@/core/type/font-catalogue'
 import type { Project } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 import { changeContent } from '../sheet/layer-actions'
 import { bringFont } from './bring-font'
 import { faceName, FontStyles } from './font-styles'
@@ -80,21 +81,13 @@ export const FontField = memo(function FontField({ projectId, fonts, layerId, co
         </button>
       </div>
       {styles.length > 1 && (
-        <div className="row">
-          <label htmlFor="font-style">Style</label>
-          <select
-            id="font-style"
-            className="plain-select wide"
-            value={content.fontId}
-            onChange={(e) => setFont(e.target.value)}
-          >
-            {styles.map(({ id, style }) => (
-              <option key={id} value={id}>
-                {style}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow id="font-style" label="Style" value={content.fontId} onChange={setFont}>
+          {styles.map(({ id, style }) => (
+            <option key={id} value={id}>
+              {style}
+            </option>
+          ))}
+        </SelectRow>
       )}
       {axes.map((axis) => (
         <NumberField

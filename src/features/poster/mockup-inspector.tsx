@@ -10,10 +10,12 @@ import { useActions } from '@/state/actions'
 import { removeMockup, renamePage } from '@/state/poster-actions'
 import { changeSheet } from '@/state/sheet-actions'
 import { exportSheetFile } from '@/state/sheet-sync'
+import { ColourRow } from '@/ui/colour-row'
+import { NameRow } from '@/ui/name-row'
 import { NumberField } from '@/ui/number-field'
 import { saveFile } from '@/ui/save-file'
+import { SelectRow } from '@/ui/select-row'
 import { ExportStepStyles } from '../export/export-step-styles'
-import { NameRow } from './name-row'
 import { OutPress } from './out-press'
 import { SheetLayers } from './sheet-layers'
 import { useFileExport } from './use-file-export'
@@ -72,24 +74,14 @@ export function MockupInspector({ project, sheet }: MockupInspectorProps) {
         </div>
         {side('Width', 'width')}
         {side('Height', 'height')}
-        <div className="row">
-          <label htmlFor="mockup-ground">Background</label>
-          <span className="wide" style={{ textAlign: 'right' }}>
-            <input
-              id="mockup-ground"
-              type="color"
-              className="swatch"
-              value={(sheet.background ?? '#ffffff').slice(0, 7)}
-              onChange={(e) =>
-                changeSheet(
-                  'background',
-                  (draft) => void (draft.background = e.target.value),
-                  'mock-up background',
-                )
-              }
-            />
-          </span>
-        </div>
+        <ColourRow
+          id="mockup-ground"
+          label="Background"
+          value={sheet.background ?? '#ffffff'}
+          onChange={(colour) =>
+            changeSheet('background', (draft) => void (draft.background = colour), 'mock-up background')
+          }
+        />
       </section>
       <MockupOut project={project} sheet={sheet} />
       <section className="section">
@@ -130,21 +122,18 @@ function MockupOut({ project, sheet }: MockupInspectorProps) {
     <section className="section">
       <ExportStepStyles />
       <div className="section-head">Out</div>
-      <div className="row">
-        <label htmlFor="mockup-format">As</label>
-        <select
-          id="mockup-format"
-          className="plain-select wide"
-          value={format}
-          onChange={(e) => setFormat(e.target.value as Format)}
-        >
-          {Object.entries(FORMATS).map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id="mockup-format"
+        label="As"
+        value={format}
+        onChange={(picked) => setFormat(picked as Format)}
+      >
+        {Object.entries(FORMATS).map(([value, label]) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </SelectRow>
       <p className="quiet" style={{ overflowWrap: 'anywhere' }}>
         {file}
       </p>

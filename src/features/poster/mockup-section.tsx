@@ -5,6 +5,7 @@ import { fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
 import { pagesOf } from '@/data/poster-series'
 import { newId } from '@/data/new-project'
 import type { Project, ProjectSheet } from '@/data/project-schema'
+import { SelectRow } from '@/ui/select-row'
 import { ContentSection } from '../sheet/content-section'
 import { changeContent } from '../sheet/layer-actions'
 
@@ -29,29 +30,21 @@ function PrintedPage({ project, sheet, layerId, content }: PrintedSectionProps) 
           Its page is gone: choose another.
         </p>
       )}
-      <div className="row">
-        <label htmlFor="printed-page">Prints</label>
-        <select
-          id="printed-page"
-          className="plain-select wide"
-          value={isThere ? content.sheetId : ''}
-          onChange={(e) =>
-            changeContent(
-              layerId,
-              content.kind,
-              'print another page',
-              (own) => void (own.sheetId = e.target.value),
-            )
-          }
-        >
-          {!isThere && <option value="">Gone</option>}
-          {pages.map(({ id, name, page }) => (
-            <option key={id} value={id}>
-              {page ? name : `${name} (sheet)`}
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id="printed-page"
+        label="Prints"
+        value={isThere ? content.sheetId : ''}
+        onChange={(picked) =>
+          changeContent(layerId, content.kind, 'print another page', (own) => void (own.sheetId = picked))
+        }
+      >
+        {!isThere && <option value="">Gone</option>}
+        {pages.map(({ id, name, page }) => (
+          <option key={id} value={id}>
+            {page ? name : `${name} (sheet)`}
+          </option>
+        ))}
+      </SelectRow>
     </>
   )
 }
@@ -94,26 +87,23 @@ export function MockupSection(props: PrintedSectionProps & { readonly content: C
           </span>
         </div>
         <PrintedPage {...props} />
-        <div className="row">
-          <label htmlFor="mockup-rig">Lit by</label>
-          <select
-            id="mockup-rig"
-            className="plain-select wide"
-            value={now?.id ?? ''}
-            onChange={(e) => {
-              const next = rigs.find(({ id }) => id === e.target.value)
-              if (next)
-                changeContent(layerId, 'mockup', 'light it otherwise', (own) => void (own.rig = next.make()))
-            }}
-          >
-            {!now && <option value="">{content.rig.name}</option>}
-            {rigs.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="mockup-rig"
+          label="Lit by"
+          value={now?.id ?? ''}
+          onChange={(picked) => {
+            const next = rigs.find(({ id }) => id === picked)
+            if (next)
+              changeContent(layerId, 'mockup', 'light it otherwise', (own) => void (own.rig = next.make()))
+          }}
+        >
+          {!now && <option value="">{content.rig.name}</option>}
+          {rigs.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </SelectRow>
       </section>
       <ContentSection layerId={layerId} content={content} />
     </>

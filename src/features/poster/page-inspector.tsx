@@ -4,10 +4,12 @@ import { PAPER_SIZES, fromUnit, inUnit, pageOf, sizeInWords } from '@/data/page-
 import { PAGE_UNITS, type Page, type Project, type ProjectSheet } from '@/data/project-schema'
 import { changePage, removePage, removePoster, renamePage, renamePoster } from '@/state/poster-actions'
 import { changeSheet } from '@/state/sheet-actions'
+import { ColourRow } from '@/ui/colour-row'
+import { NameRow } from '@/ui/name-row'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { InksSection } from './inks-section'
-import { NameRow } from './name-row'
 import { PosterOut } from './poster-out'
 import { SheetLayers } from './sheet-layers'
 
@@ -75,51 +77,43 @@ export function PageInspector({ project, page }: PageInspectorProps) {
             </button>
           </span>
         </div>
-        <div className="row">
-          <label htmlFor="paper-size">Size</label>
-          <select
-            id="paper-size"
-            className="plain-select wide"
-            value={size}
-            onChange={(e) => {
-              const next = PAPER_SIZES[Number(e.target.value)] as (typeof PAPER_SIZES)[number] | undefined
-              if (!next) return
-              changePage('paper size', (draft) => {
-                draft.unit = next.unit
-                draft.widthMm = isLying ? next.heightMm : next.widthMm
-                draft.heightMm = isLying ? next.widthMm : next.heightMm
-                draft.dpi = next.dpi
-                draft.bleedMm = next.bleedMm
-              })
-            }}
-          >
-            {size < 0 && <option value={-1}>Free</option>}
-            {PAPER_SIZES.map(({ label }, i) => (
-              <option key={label} value={i}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="paper-size"
+          label="Size"
+          value={size}
+          onChange={(picked) => {
+            const next = PAPER_SIZES[Number(picked)] as (typeof PAPER_SIZES)[number] | undefined
+            if (!next) return
+            changePage('paper size', (draft) => {
+              draft.unit = next.unit
+              draft.widthMm = isLying ? next.heightMm : next.widthMm
+              draft.heightMm = isLying ? next.widthMm : next.heightMm
+              draft.dpi = next.dpi
+              draft.bleedMm = next.bleedMm
+            })
+          }}
+        >
+          {size < 0 && <option value={-1}>Free</option>}
+          {PAPER_SIZES.map(({ label }, i) => (
+            <option key={label} value={i}>
+              {label}
+            </option>
+          ))}
+        </SelectRow>
         {length('Width', own.widthMm, 2000, (draft, mm) => void (draft.widthMm = mm), 10)}
         {length('Height', own.heightMm, 2000, (draft, mm) => void (draft.heightMm = mm), 10)}
-        <div className="row">
-          <label htmlFor="page-unit">Told in</label>
-          <select
-            id="page-unit"
-            className="plain-select wide"
-            value={own.unit}
-            onChange={(e) =>
-              changePage('unit', (draft) => void (draft.unit = e.target.value as Page['unit']))
-            }
-          >
-            {PAGE_UNITS.map((unit) => (
-              <option key={unit} value={unit}>
-                {unit === 'mm' ? 'millimetres' : unit === 'in' ? 'inches' : 'pixels'}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="page-unit"
+          label="Told in"
+          value={own.unit}
+          onChange={(picked) => changePage('unit', (draft) => void (draft.unit = picked as Page['unit']))}
+        >
+          {PAGE_UNITS.map((unit) => (
+            <option key={unit} value={unit}>
+              {unit === 'mm' ? 'millimetres' : unit === 'in' ? 'inches' : 'pixels'}
+            </option>
+          ))}
+        </SelectRow>
         <NumberField
           label="Resolution"
           value={own.dpi}
@@ -131,24 +125,14 @@ export function PageInspector({ project, page }: PageInspectorProps) {
           onChange={(value) => changePage('resolution', (draft) => void (draft.dpi = value), 'dpi')}
         />
         {length('Bleed', own.bleedMm, 20, (draft, mm) => void (draft.bleedMm = mm))}
-        <div className="row">
-          <label htmlFor="paper-colour">Colour</label>
-          <span className="wide" style={{ textAlign: 'right' }}>
-            <input
-              id="paper-colour"
-              type="color"
-              className="swatch"
-              value={(page.background ?? '#ffffff').slice(0, 7)}
-              onChange={(e) =>
-                changeSheet(
-                  'paper colour',
-                  (sheet) => void (sheet.background = e.target.value),
-                  'paper colour',
-                )
-              }
-            />
-          </span>
-        </div>
+        <ColourRow
+          id="paper-colour"
+          label="Colour"
+          value={page.background ?? '#ffffff'}
+          onChange={(colour) =>
+            changeSheet('paper colour', (sheet) => void (sheet.background = colour), 'paper colour')
+          }
+        />
         <details className="param-group">
           <summary>
             <span>Margins, columns and marks</span>

@@ -11,6 +11,7 @@ import { useActions } from '@/state/actions'
 import { setPosterAuthor } from '@/state/poster-actions'
 import { exportSheetFile, posterPdfFile, posterSvgFile } from '@/state/sheet-sync'
 import { saveFile } from '@/ui/save-file'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { ExportStepStyles } from '../export/export-step-styles'
 import { OutPress } from './out-press'
@@ -112,23 +113,20 @@ export function PosterOut({ project, page }: PosterOutProps) {
     <section className="section">
       <ExportStepStyles />
       <div className="section-head">Out</div>
-      <div className="row">
-        <label htmlFor="poster-format">As</label>
-        <select
-          id="poster-format"
-          className="plain-select wide"
-          value={format}
-          onChange={(e) => setFormat(e.target.value as OutFormat)}
-        >
-          {Object.entries(OUT_FORMATS)
-            .filter(([value]) => isInked || !isPlates(value as OutFormat))
-            .map(([value, label]) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-        </select>
-      </div>
+      <SelectRow
+        id="poster-format"
+        label="As"
+        value={format}
+        onChange={(picked) => setFormat(picked as OutFormat)}
+      >
+        {Object.entries(OUT_FORMATS)
+          .filter(([value]) => isInked || !isPlates(value as OutFormat))
+          .map(([value, label]) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+      </SelectRow>
       {isPdf && (
         <>
           <SwitchRow

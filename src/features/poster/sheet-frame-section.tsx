@@ -4,6 +4,7 @@ import type { ContentOf } from '@/core/sheet/contents/registry'
 import { sheetsOf } from '@/data/active-shot'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 import { ContentSection } from '../sheet/content-section'
 import { changeContent } from '../sheet/layer-actions'
 
@@ -59,31 +60,23 @@ export function SheetFrameSection({ project, page, layerId, content }: SheetFram
             Its sheet is gone: choose another.
           </p>
         )}
-        <div className="row">
-          <label htmlFor="shown-sheet">Sheet</label>
-          <select
-            id="shown-sheet"
-            className="plain-select wide"
-            value={isThere ? content.sheetId : ''}
-            onChange={(e) =>
-              changeContent(
-                layerId,
-                'sheet',
-                'show another sheet',
-                (own) => void (own.sheetId = e.target.value),
-              )
-            }
-          >
-            {!isThere && <option value="">Gone</option>}
-            {sheets.map(({ id, name, shotId }) => (
-              <option key={id} value={id}>
-                {shotId === page.shotId
-                  ? name
-                  : `${name}, ${project.shots.find((shot) => shot.id === shotId)?.name ?? ''}`}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="shown-sheet"
+          label="Sheet"
+          value={isThere ? content.sheetId : ''}
+          onChange={(picked) =>
+            changeContent(layerId, 'sheet', 'show another sheet', (own) => void (own.sheetId = picked))
+          }
+        >
+          {!isThere && <option value="">Gone</option>}
+          {sheets.map(({ id, name, shotId }) => (
+            <option key={id} value={id}>
+              {shotId === page.shotId
+                ? name
+                : `${name}, ${project.shots.find((shot) => shot.id === shotId)?.name ?? ''}`}
+            </option>
+          ))}
+        </SelectRow>
         {place(0, 'Across')}
         {place(1, 'Down')}
       </section>

@@ -10,6 +10,7 @@ import type { Project } from '@/data/project-schema'
 import type { SeenType } from '@/engine/sheet-requests'
 import { askSheet } from '@/state/sheet-sync'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 import { ContentSection } from '../sheet/content-section'
 import { changeContent } from '../sheet/layer-actions'
 import { faceName } from './font-styles'
@@ -132,22 +133,17 @@ function Placing({ project, layer, content }: PlacingProps) {
           </button>
         </span>
       </div>
-      <div className="row">
-        <label htmlFor="type-lies">On the page</label>
-        <select
-          id="type-lies"
-          className="plain-select wide"
-          value={lies}
-          onChange={(e) =>
-            e.target.value === 'surface' ? layOnSurface(project, layer) : lay(e.target.value)
-          }
-        >
-          <option value="frame">In its frame</option>
-          <option value="corners">Between four corners</option>
-          <option value="way">Along a way</option>
-          <option value="surface">On a surface</option>
-        </select>
-      </div>
+      <SelectRow
+        id="type-lies"
+        label="On the page"
+        value={lies}
+        onChange={(picked) => (picked === 'surface' ? layOnSurface(project, layer) : lay(picked))}
+      >
+        <option value="frame">In its frame</option>
+        <option value="corners">Between four corners</option>
+        <option value="way">Along a way</option>
+        <option value="surface">On a surface</option>
+      </SelectRow>
       {content.plane && (
         <>
           <NumberField

@@ -3,6 +3,7 @@
 import { BLEND_MODES, blendDefinitions, type BlendMode } from '@/core/sheet/blend-modes'
 import { MARKERS, type Marker, type SheetNode } from '@/core/sheet/sheet-schema'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import {
   changeChosen,
@@ -56,26 +57,23 @@ export function ChosenInspector({ layers, lead }: ChosenInspectorProps) {
             </button>
           </span>
         </div>
-        <div className="row">
-          <label htmlFor="chosen-blend">Blend</label>
-          <select
-            id="chosen-blend"
-            className="plain-select wide"
-            value={mode ?? ''}
-            onChange={(e) => setChosenMode(e.target.value as BlendMode)}
-          >
-            {mode === null && (
-              <option value="" disabled>
-                Several
-              </option>
-            )}
-            {BLEND_MODES.map((own) => (
-              <option key={own} value={own}>
-                {blendDefinitions[own].label}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="chosen-blend"
+          label="Blend"
+          value={mode ?? ''}
+          onChange={(picked) => setChosenMode(picked as BlendMode)}
+        >
+          {mode === null && (
+            <option value="" disabled>
+              Several
+            </option>
+          )}
+          {BLEND_MODES.map((own) => (
+            <option key={own} value={own}>
+              {blendDefinitions[own].label}
+            </option>
+          ))}
+        </SelectRow>
         <NumberField
           label={isSame ? 'Opacity' : 'Opacity, mean'}
           value={Math.round(percents.reduce((sum, own) => sum + own, 0) / percents.length)}
@@ -107,28 +105,25 @@ export function ChosenInspector({ layers, lead }: ChosenInspectorProps) {
             })
           }
         />
-        <div className="row">
-          <label htmlFor="chosen-marker">Marker</label>
-          <select
-            id="chosen-marker"
-            className="plain-select wide"
-            value={marker ?? ''}
-            onChange={(e) =>
-              changeChosen('marker of layers', (layer) => void (layer.marker = e.target.value as Marker))
-            }
-          >
-            {marker === null && (
-              <option value="" disabled>
-                Several
-              </option>
-            )}
-            {MARKERS.map((own) => (
-              <option key={own} value={own}>
-                {MARKER_LABELS[own]}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="chosen-marker"
+          label="Marker"
+          value={marker ?? ''}
+          onChange={(picked) =>
+            changeChosen('marker of layers', (layer) => void (layer.marker = picked as Marker))
+          }
+        >
+          {marker === null && (
+            <option value="" disabled>
+              Several
+            </option>
+          )}
+          {MARKERS.map((own) => (
+            <option key={own} value={own}>
+              {MARKER_LABELS[own]}
+            </option>
+          ))}
+        </SelectRow>
       </section>
       <section className="section">
         <div className="section-head">

@@ -5,6 +5,7 @@ import { FILL_SHAPES, fillShapeLabels, gradientAcross, type FillShape } from '@/
 import type { ContentOf } from '@/core/sheet/contents/registry'
 import { useSheetSize } from '@/state/use-sheet-size'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 import { changeContent } from './layer-actions'
 
 interface FillSectionProps {
@@ -46,21 +47,18 @@ export const FillSection = memo(function FillSection({ layerId, content }: FillS
           </button>
         )}
       </div>
-      <div className="row">
-        <label htmlFor="fill-shape">Runs</label>
-        <select
-          id="fill-shape"
-          className="plain-select wide"
-          value={shape}
-          onChange={(e) => setShape(e.target.value as FillShape)}
-        >
-          {FILL_SHAPES.map((own) => (
-            <option key={own} value={own}>
-              {fillShapeLabels[own]}
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id="fill-shape"
+        label="Runs"
+        value={shape}
+        onChange={(picked) => setShape(picked as FillShape)}
+      >
+        {FILL_SHAPES.map((own) => (
+          <option key={own} value={own}>
+            {fillShapeLabels[own]}
+          </option>
+        ))}
+      </SelectRow>
       {(shape === 'even' ? stops.slice(0, 1) : stops).map((stop, i) => (
         <StopRow
           key={i}

@@ -4,6 +4,7 @@ import { memo } from 'react'
 import { BLEND_MODES, blendDefinitions, type BlendMode } from '@/core/sheet/blend-modes'
 import { MARKERS, type Marker, type SheetNode } from '@/core/sheet/sheet-schema'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { changeAnyLayer, changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
 
@@ -43,21 +44,18 @@ export function LayerSection({
 
 const ModeRow = memo(function ModeRow({ id, mode }: Pick<SheetNode, 'id' | 'mode'>) {
   return (
-    <div className="row">
-      <label htmlFor="blend">Blend</label>
-      <select
-        id="blend"
-        className="plain-select wide"
-        value={mode}
-        onChange={(e) => changeLayer(id, 'blend mode', (l) => void (l.mode = e.target.value as BlendMode))}
-      >
-        {BLEND_MODES.map((own) => (
-          <option key={own} value={own}>
-            {blendDefinitions[own].label}
-          </option>
-        ))}
-      </select>
-    </div>
+    <SelectRow
+      id="blend"
+      label="Blend"
+      value={mode}
+      onChange={(picked) => changeLayer(id, 'blend mode', (l) => void (l.mode = picked as BlendMode))}
+    >
+      {BLEND_MODES.map((own) => (
+        <option key={own} value={own}>
+          {blendDefinitions[own].label}
+        </option>
+      ))}
+    </SelectRow>
   )
 })
 
@@ -116,20 +114,17 @@ export const MARKER_LABELS: Readonly<Record<Marker, string>> = {
 
 const MarkerRow = memo(function MarkerRow({ id, marker }: Pick<SheetNode, 'id' | 'marker'>) {
   return (
-    <div className="row">
-      <label htmlFor="marker">Marker</label>
-      <select
-        id="marker"
-        className="plain-select wide"
-        value={marker}
-        onChange={(e) => changeAnyLayer(id, 'marker', (l) => void (l.marker = e.target.value as Marker))}
-      >
-        {MARKERS.map((own) => (
-          <option key={own} value={own}>
-            {MARKER_LABELS[own]}
-          </option>
-        ))}
-      </select>
-    </div>
+    <SelectRow
+      id="marker"
+      label="Marker"
+      value={marker}
+      onChange={(picked) => changeAnyLayer(id, 'marker', (l) => void (l.marker = picked as Marker))}
+    >
+      {MARKERS.map((own) => (
+        <option key={own} value={own}>
+          {MARKER_LABELS[own]}
+        </option>
+      ))}
+    </SelectRow>
   )
 })

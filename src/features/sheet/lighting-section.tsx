@@ -7,6 +7,7 @@ import { rigOfPass } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { addSecondLighting } from '@/state/pass-actions'
 import { queueRender } from '@/state/render-queue'
+import { SelectRow } from '@/ui/select-row'
 import { joinProblem, lightingOf, otherLightings, takeFromLighting } from './join-lighting'
 
 /** What of a clay or lit layer comes from another lighting of its shot. */
@@ -62,50 +63,35 @@ export function LightingSection({
         </p>
       )}
       {from && others.length > 1 && (
-        <div className="row">
-          <label className="label" htmlFor="lighting-from">
-            From
-          </label>
-          <select
-            id="lighting-from"
-            className="plain-select wide"
-            value={from.id}
-            onChange={(e) => setFromId(e.target.value)}
-          >
-            {others.map((other) => (
-              <option key={other.id} value={other.id}>
-                {other.name}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow id="lighting-from" label="From" value={from.id} onChange={setFromId}>
+          {others.map((other) => (
+            <option key={other.id} value={other.id}>
+              {other.name}
+            </option>
+          ))}
+        </SelectRow>
       )}
       {from && (
-        <div className="row">
-          <label className="label" htmlFor="lighting-take">
-            Take from it
-          </label>
-          <select
-            id="lighting-take"
-            className="plain-select wide"
-            data-testid="lighting-take"
-            value=""
-            disabled={problem !== null}
-            title={problem ?? undefined}
-            onChange={(e) => take(e.target.value)}
-          >
-            <option value="">{problem ?? 'a material or part'}</option>
-            {lists.map(({ kind, label, items }) => (
-              <optgroup key={kind} label={label}>
-                {items.map(({ key, name }) => (
-                  <option key={key} value={`${kind} ${key}`}>
-                    {name}
-                  </option>
-                ))}
-              </optgroup>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="lighting-take"
+          label="Take from it"
+          testId="lighting-take"
+          value=""
+          disabled={problem !== null}
+          title={problem ?? undefined}
+          onChange={take}
+        >
+          <option value="">{problem ?? 'a material or part'}</option>
+          {lists.map(({ kind, label, items }) => (
+            <optgroup key={kind} label={label}>
+              {items.map(({ key, name }) => (
+                <option key={key} value={`${kind} ${key}`}>
+                  {name}
+                </option>
+              ))}
+            </optgroup>
+          ))}
+        </SelectRow>
       )}
     </section>
   )

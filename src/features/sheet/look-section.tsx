@@ -7,6 +7,7 @@ import type { ProjectPass } from '@/data/project-schema'
 import { useProjectStore } from '@/state/project-store'
 import { sceneTraits } from '@/state/scene-traits'
 import { ParamsInspector } from '@/ui/params-inspector'
+import { SelectRow } from '@/ui/select-row'
 import { changeLayer } from './layer-actions'
 
 interface LookSectionProps {
@@ -47,25 +48,22 @@ export const LookSection = memo(function LookSection({ layerId, pass, look }: Lo
         <span className="quiet">live, no render</span>
       </div>
       {ready.length > 0 && (
-        <div className="row">
-          <label htmlFor={id}>Style</label>
-          <select
-            id={id}
-            className="plain-select wide"
-            value={current}
-            onChange={(e) => {
-              const chosen = readyLooks[e.target.value]
-              if (chosen) setLook(`${chosen.label.toLowerCase()} style`, chosen.look)
-            }}
-          >
-            {current === '' && <option value="">Its own</option>}
-            {ready.map(([name, { label }]) => (
-              <option key={name} value={name}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id={id}
+          label="Style"
+          value={current}
+          onChange={(picked) => {
+            const chosen = readyLooks[picked]
+            if (chosen) setLook(`${chosen.label.toLowerCase()} style`, chosen.look)
+          }}
+        >
+          {current === '' && <option value="">Its own</option>}
+          {ready.map(([name, { label }]) => (
+            <option key={name} value={name}>
+              {label}
+            </option>
+          ))}
+        </SelectRow>
       )}
       <ParamsInspector
         schema={lookSchema}

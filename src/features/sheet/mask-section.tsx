@@ -5,6 +5,7 @@ import { activePasses } from '@/data/active-shot'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { maskProblem } from '@/state/mask-source'
 import type { BesideSheets } from '@/data/project-schema'
+import { SelectRow } from '@/ui/select-row'
 import { changeLayer } from './layer-actions'
 import { copyMask, pasteMask } from './layer-clipboard'
 import { MASK_SEEN } from '@/core/sheet/mask-seen'
@@ -74,19 +75,16 @@ export const MaskSection = memo(function MaskSection({
         </span>
       )}
       {picking && setPicking && (
-        <div className="row">
-          <label htmlFor="pick-by">Clicks take</label>
-          <select
-            id="pick-by"
-            className="plain-select wide"
-            value={picking}
-            onChange={(e) => setPicking(e.target.value as Picking)}
-          >
-            <option value="parts">The part</option>
-            <option value="materials">The material</option>
-            <option value="groups">Its group</option>
-          </select>
-        </div>
+        <SelectRow
+          id="pick-by"
+          label="Clicks take"
+          value={picking}
+          onChange={(picked) => setPicking(picked as Picking)}
+        >
+          <option value="parts">The part</option>
+          <option value="materials">The material</option>
+          <option value="groups">Its group</option>
+        </SelectRow>
       )}
       <MaskTerms
         label="Mask"

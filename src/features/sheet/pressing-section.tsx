@@ -7,6 +7,7 @@ import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { layersOf, withinLayer } from '@/core/sheet/sheet-tree'
 import { activeSheet } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
+import { SelectRow } from '@/ui/select-row'
 import { changeContent, groupOfLayer } from './layer-actions'
 import { pressLayer } from './press-layer'
 
@@ -46,30 +47,27 @@ export function PressingSection({ project, layer, content }: PressingSectionProp
           {isBusy ? 'Pressing' : 'Make it a picture'}
         </button>
       </div>
-      <div className="row">
-        <label htmlFor="pressing-of">Follows</label>
-        <select
-          id="pressing-of"
-          className="plain-select wide"
-          value={content.of ?? ''}
-          onChange={(e) =>
-            changeContent(
-              layer.id,
-              'pressing',
-              'what a pressing follows',
-              (own) => void (own.of = e.target.value || null),
-            )
-          }
-        >
-          <option value="">{around === null ? 'all beneath it' : 'all beneath it in its group'}</option>
-          {isGone && <option value={content.of ?? ''}>a layer that is gone</option>}
-          {followable.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id="pressing-of"
+        label="Follows"
+        value={content.of ?? ''}
+        onChange={(picked) =>
+          changeContent(
+            layer.id,
+            'pressing',
+            'what a pressing follows',
+            (own) => void (own.of = picked || null),
+          )
+        }
+      >
+        <option value="">{around === null ? 'all beneath it' : 'all beneath it in its group'}</option>
+        {isGone && <option value={content.of ?? ''}>a layer that is gone</option>}
+        {followable.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </SelectRow>
       {isGone && <p className="problem">It shows nothing: the layer it follows is gone.</p>}
     </section>
   )

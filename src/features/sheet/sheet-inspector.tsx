@@ -5,6 +5,8 @@ import { activeSheet, activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { changeSheet, setSheetSize } from '@/state/sheet-actions'
 import { NumberField } from '@/ui/number-field'
+import { ColourRow } from '@/ui/colour-row'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { KeptStates } from './kept-states'
 import { SheetDiffers } from './sheet-differs'
@@ -38,40 +40,31 @@ export function SheetInspector({ project }: { project: Project }) {
             onChange={(v) => setSheetSize({ width: sheet.width, height: sheet.height, [side]: v })}
           />
         ))}
-        <div className="row">
-          <label htmlFor="space">Blend in</label>
-          <select
-            id="space"
-            className="plain-select wide"
-            value={sheet.blendSpace}
-            onChange={(e) =>
-              changeSheet('blend space', (s) => void (s.blendSpace = e.target.value as 'display' | 'linear'))
-            }
-          >
-            <option value="display">Display values</option>
-            <option value="linear">Linear light</option>
-          </select>
-        </div>
+        <SelectRow
+          id="space"
+          label="Blend in"
+          value={sheet.blendSpace}
+          onChange={(picked) =>
+            changeSheet('blend space', (s) => void (s.blendSpace = picked as 'display' | 'linear'))
+          }
+        >
+          <option value="display">Display values</option>
+          <option value="linear">Linear light</option>
+        </SelectRow>
         <SwitchRow
           label="Background"
           checked={sheet.background !== null}
           onChange={(v) => changeSheet('background', (s) => void (s.background = v ? '#ffffff' : null))}
         />
         {sheet.background !== null && (
-          <div className="row">
-            <label htmlFor="background">Colour</label>
-            <span className="wide" style={{ textAlign: 'right' }}>
-              <input
-                id="background"
-                type="color"
-                className="swatch"
-                value={sheet.background.slice(0, 7)}
-                onChange={(e) =>
-                  changeSheet('background', (s) => void (s.background = e.target.value), 'background')
-                }
-              />
-            </span>
-          </div>
+          <ColourRow
+            id="background"
+            label="Colour"
+            value={sheet.background}
+            onChange={(colour) =>
+              changeSheet('background', (s) => void (s.background = colour), 'background')
+            }
+          />
         )}
       </section>
       <section className="section quiet">

@@ -4,6 +4,8 @@ import { activeSheet, activeShot, sheetsOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { addSheet, duplicateSheet, goToSheet, removeSheet, renameSheet } from '@/state/sheet-actions'
 import { setBench } from '@/state/view-store'
+import { NameRow } from '@/ui/name-row'
+import { SelectRow } from '@/ui/select-row'
 
 /** The sheets of the shot at work: which one is on the bench, and what can be done with it as a whole. */
 export function SheetsSection({ project }: { readonly project: Project }) {
@@ -46,38 +48,23 @@ export function SheetsSection({ project }: { readonly project: Project }) {
         </span>
       </div>
       {sheets.length > 1 && (
-        <div className="row">
-          <label htmlFor="sheet-at-work">At work</label>
-          <select
-            id="sheet-at-work"
-            className="plain-select wide"
-            value={sheet.id}
-            onChange={(e) => {
-              goToSheet(e.target.value)
-              setBench({ layerId: null, peel: Infinity })
-            }}
-          >
-            {sheets.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="sheet-at-work"
+          label="At work"
+          value={sheet.id}
+          onChange={(picked) => {
+            goToSheet(picked)
+            setBench({ layerId: null, peel: Infinity })
+          }}
+        >
+          {sheets.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </SelectRow>
       )}
-      <div className="row">
-        <label htmlFor="sheet-name">Name</label>
-        <input
-          id="sheet-name"
-          key={sheet.id}
-          className="plain-select wide"
-          defaultValue={sheet.name}
-          onBlur={(e) =>
-            e.target.value.trim() && e.target.value !== sheet.name && renameSheet(e.target.value.trim())
-          }
-          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-        />
-      </div>
+      <NameRow key={sheet.id} label="Name" id="sheet-name" name={sheet.name} onRename={renameSheet} />
     </section>
   )
 }

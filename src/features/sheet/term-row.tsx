@@ -14,6 +14,7 @@ import { TERM_JOINS, type TermJoin } from '@/core/sheet/terms/term-kind'
 import { useBesideSheets } from '@/state/use-beside-sheets'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { colourSeen, waitForPick } from './proof-pick'
 import { SurfaceList, surfaceNames } from './surface-list'
@@ -141,21 +142,18 @@ function TermBody({ term, onChange, onMove, onDone }: TermRowProps & { readonly 
           Pick it in the proof
         </button>
       )}
-      <div className="row">
-        <label htmlFor="term-join">It</label>
-        <select
-          id="term-join"
-          className="plain-select wide"
-          value={term.join}
-          onChange={(e) => set({ join: e.target.value as TermJoin })}
-        >
-          {TERM_JOINS.map((join) => (
-            <option key={join} value={join}>
-              {JOIN_WORDS[join]}
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id="term-join"
+        label="It"
+        value={term.join}
+        onChange={(picked) => set({ join: picked as TermJoin })}
+      >
+        {TERM_JOINS.map((join) => (
+          <option key={join} value={join}>
+            {JOIN_WORDS[join]}
+          </option>
+        ))}
+      </SelectRow>
       <details className="param-group">
         <summary>
           <span>Edge and strength</span>

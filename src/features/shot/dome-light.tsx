@@ -6,6 +6,8 @@ import type { Light } from '@/core/scene/light-rig'
 import { storageProblem } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { changeLight, setDomePicture } from '@/state/rig-actions'
+import { ColourRow } from '@/ui/colour-row'
+import { SelectRow } from '@/ui/select-row'
 import { LightNumbers } from './light-numbers'
 
 interface DomeLightProps {
@@ -21,36 +23,27 @@ export function DomeLight({ project, light }: DomeLightProps) {
   const change = (label: string, patch: Partial<Light>) => changeLight(light.id, label, patch)
   return (
     <>
-      <div className="row">
-        <label htmlFor={`${id} look`}>Sky</label>
-        <select
-          id={`${id} look`}
-          className="plain-select wide"
-          value={light.look}
-          onChange={(e) => {
-            const look = e.target.value as typeof light.look
-            if (look === 'picture' && light.pictureId === null) pictureInput.current?.click()
-            else change('dome', { look })
-          }}
-        >
-          <option value="one">One colour</option>
-          <option value="gradient">Above and below</option>
-          <option value="picture">Picture (HDR, EXR …)</option>
-        </select>
-      </div>
+      <SelectRow
+        id={`${id} look`}
+        label="Sky"
+        value={light.look}
+        onChange={(picked) => {
+          const look = picked as typeof light.look
+          if (look === 'picture' && light.pictureId === null) pictureInput.current?.click()
+          else change('dome', { look })
+        }}
+      >
+        <option value="one">One colour</option>
+        <option value="gradient">Above and below</option>
+        <option value="picture">Picture (HDR, EXR …)</option>
+      </SelectRow>
       {light.look === 'gradient' && (
-        <div className="row">
-          <label htmlFor={`${id} below`}>From below</label>
-          <span className="wide" style={{ textAlign: 'right' }}>
-            <input
-              id={`${id} below`}
-              type="color"
-              className="swatch"
-              value={light.below}
-              onChange={(e) => change('light from below', { below: e.target.value })}
-            />
-          </span>
-        </div>
+        <ColourRow
+          id={`${id} below`}
+          label="From below"
+          value={light.below}
+          onChange={(below) => change('light from below', { below })}
+        />
       )}
       {light.look === 'picture' && (
         <>

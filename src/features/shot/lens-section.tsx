@@ -4,6 +4,7 @@ import { useId } from 'react'
 import type { Shot } from '@/data/project-schema'
 import { composeShot } from '@/state/shot-actions'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 
 /** Focal length on a frame 24 mm high, for those who think in lenses. */
 const toMillimetres = (fovDeg: number): number => 12 / Math.tan((fovDeg * Math.PI) / 360)
@@ -17,24 +18,21 @@ export function LensSection({ shot }: { readonly shot: Shot }) {
   return (
     <section className="section">
       <div className="section-head">Lens</div>
-      <div className="row">
-        <label htmlFor={projectionId}>Projection</label>
-        <select
-          id={projectionId}
-          className="plain-select wide"
-          value={camera.orthoHeight === null ? 'perspective' : 'parallel'}
-          onChange={(e) =>
-            composeShot('projection', (s) => {
-              const distance = Math.hypot(...s.camera.eye.map((v, i) => v - s.camera.target[i]))
-              const height = 2 * distance * Math.tan((s.camera.fovDeg * Math.PI) / 360)
-              s.camera.orthoHeight = e.target.value === 'parallel' ? height : null
-            })
-          }
-        >
-          <option value="perspective">Perspective</option>
-          <option value="parallel">Orthographic</option>
-        </select>
-      </div>
+      <SelectRow
+        id={projectionId}
+        label="Projection"
+        value={camera.orthoHeight === null ? 'perspective' : 'parallel'}
+        onChange={(picked) =>
+          composeShot('projection', (s) => {
+            const distance = Math.hypot(...s.camera.eye.map((v, i) => v - s.camera.target[i]))
+            const height = 2 * distance * Math.tan((s.camera.fovDeg * Math.PI) / 360)
+            s.camera.orthoHeight = picked === 'parallel' ? height : null
+          })
+        }
+      >
+        <option value="perspective">Perspective</option>
+        <option value="parallel">Orthographic</option>
+      </SelectRow>
       <NumberField
         label="Focal length"
         value={Number(toMillimetres(camera.fovDeg).toFixed(1))}

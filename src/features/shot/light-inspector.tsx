@@ -6,6 +6,7 @@ import { lightKindLabels } from '@/core/scene/light-rig'
 import type { Project } from '@/data/project-schema'
 import { changeLight, duplicateLight, removeLight } from '@/state/rig-actions'
 import type { ThreeView } from '@/ui/view3d/three-view'
+import { SelectRow } from '@/ui/select-row'
 import { cameraAzimuth } from './camera-azimuth'
 import { DomeLight } from './dome-light'
 import { LightColour } from './light-colour'
@@ -52,19 +53,16 @@ export function LightInspector({ project, light, setPointing }: LightInspectorPr
       ) : (
         <PlacedLight project={project} light={light} setPointing={setPointing} />
       )}
-      <div className="row">
-        <label htmlFor={`${id} tied`}>Tied to</label>
-        <select
-          id={`${id} tied`}
-          className="plain-select wide"
-          title="Tied to the camera it stays on its side of the picture; tied to the world it stays where it is"
-          value={light.tied}
-          onChange={(e) => tie(e.target.value as Light['tied'])}
-        >
-          <option value="camera">the camera</option>
-          <option value="world">the world</option>
-        </select>
-      </div>
+      <SelectRow
+        id={`${id} tied`}
+        label="Tied to"
+        title="Tied to the camera it stays on its side of the picture; tied to the world it stays where it is"
+        value={light.tied}
+        onChange={(picked) => tie(picked as Light['tied'])}
+      >
+        <option value="camera">the camera</option>
+        <option value="world">the world</option>
+      </SelectRow>
       <label className="check">
         <input
           type="checkbox"

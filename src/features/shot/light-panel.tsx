@@ -11,6 +11,7 @@ import type { Project } from '@/data/project-schema'
 import { addLight, addRig, changeLight, changeRig, removeRig, useRig as takeRig } from '@/state/rig-actions'
 import { setBench, useViewStore } from '@/state/view-store'
 import type { ThreeView } from '@/ui/view3d/three-view'
+import { SelectRow } from '@/ui/select-row'
 import { cameraAzimuth } from './camera-azimuth'
 import { LightGlobe } from './light-globe'
 import { LightInspector } from './light-inspector'
@@ -35,37 +36,34 @@ export function LightPanel({ project, viewRef, setPointing }: LightPanelProps) {
     <>
       <LightPanelStyles />
       <section className="section">
-        <div className="row">
-          <label htmlFor={rigId}>Rig</label>
-          <select
-            id={rigId}
-            className="plain-select wide"
-            value={rig.id}
-            data-testid="rig"
-            onChange={(e) => {
-              const value = e.target.value
-              if (value === 'copy') addRig(null)
-              else if (value.startsWith('ready ')) addRig(READY_RIGS[Number(value.slice(6))])
-              else takeRig(value)
-            }}
-          >
-            <optgroup label="In this project">
-              {project.rigs.map((r) => (
-                <option key={r.id} value={r.id}>
-                  {r.name}
-                </option>
-              ))}
-            </optgroup>
-            <optgroup label="Begin with">
-              {READY_RIGS.map((ready, i) => (
-                <option key={ready.name} value={`ready ${i}`} title={ready.summary}>
-                  {ready.name}
-                </option>
-              ))}
-              <option value="copy">A copy of this one</option>
-            </optgroup>
-          </select>
-        </div>
+        <SelectRow
+          id={rigId}
+          label="Rig"
+          value={rig.id}
+          testId="rig"
+          onChange={(picked) => {
+            const value = picked
+            if (value === 'copy') addRig(null)
+            else if (value.startsWith('ready ')) addRig(READY_RIGS[Number(value.slice(6))])
+            else takeRig(value)
+          }}
+        >
+          <optgroup label="In this project">
+            {project.rigs.map((r) => (
+              <option key={r.id} value={r.id}>
+                {r.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="Begin with">
+            {READY_RIGS.map((ready, i) => (
+              <option key={ready.name} value={`ready ${i}`} title={ready.summary}>
+                {ready.name}
+              </option>
+            ))}
+            <option value="copy">A copy of this one</option>
+          </optgroup>
+        </SelectRow>
         <div className="row">
           <label htmlFor={`${rigId} name`}>Name</label>
           <input

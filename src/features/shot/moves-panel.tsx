@@ -7,6 +7,7 @@ import { activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { changeShot, newMove } from '@/state/shot-actions'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 
 /** A moment of a move that is being looked at. */
 export interface Moment {
@@ -216,41 +217,36 @@ function MoveSection({
       )}
       {move.kind === 'between' &&
         (['from', 'to'] as const).map((end) => (
-          <div className="row" key={end}>
-            <label htmlFor={`${id} ${end}`}>{end === 'from' ? 'From' : 'To'}</label>
-            <select
-              id={`${id} ${end}`}
-              className="plain-select wide"
-              value={views.findIndex((v) => JSON.stringify(v.camera) === JSON.stringify(move[end]))}
-              onChange={(e) => {
-                const view = views[Number(e.target.value)]
-                if (view) change(`move ${end}`, { [end]: view.camera })
-              }}
-            >
-              <option value={-1}>as kept</option>
-              {views.map((view, i) => (
-                <option key={view.id} value={i}>
-                  {view.name}
-                </option>
-              ))}
-            </select>
-          </div>
+          <SelectRow
+            key={end}
+            id={`${id} ${end}`}
+            label={end === 'from' ? 'From' : 'To'}
+            value={views.findIndex((v) => JSON.stringify(v.camera) === JSON.stringify(move[end]))}
+            onChange={(picked) => {
+              const view = views[Number(picked)]
+              if (view) change(`move ${end}`, { [end]: view.camera })
+            }}
+          >
+            <option value={-1}>as kept</option>
+            {views.map((view, i) => (
+              <option key={view.id} value={i}>
+                {view.name}
+              </option>
+            ))}
+          </SelectRow>
         ))}
-      <div className="row">
-        <label htmlFor={`${id} easing`}>Speed</label>
-        <select
-          id={`${id} easing`}
-          className="plain-select wide"
-          value={move.easing}
-          onChange={(e) => change('easing', { easing: e.target.value as Easing })}
-        >
-          {EASINGS.map((easing) => (
-            <option key={easing} value={easing}>
-              {easingLabels[easing]}
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id={`${id} easing`}
+        label="Speed"
+        value={move.easing}
+        onChange={(picked) => change('easing', { easing: picked as Easing })}
+      >
+        {EASINGS.map((easing) => (
+          <option key={easing} value={easing}>
+            {easingLabels[easing]}
+          </option>
+        ))}
+      </SelectRow>
     </section>
   )
 }

@@ -6,6 +6,7 @@ import { mostDpi, PICTURE_SIZES, sizeInPixels, sizeOf } from '@/core/scene/pictu
 import type { Shot } from '@/data/project-schema'
 import { setDpi, setFrame } from '@/state/shot-actions'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 
 /** The picture's size: pixels, paper, or what it is for. */
 export function PictureSection({ shot }: { readonly shot: Shot }) {
@@ -17,40 +18,37 @@ export function PictureSection({ shot }: { readonly shot: Shot }) {
   return (
     <section className="section">
       <div className="section-head">Picture</div>
-      <div className="row">
-        <label htmlFor={purposeId}>Size for</label>
-        <select
-          id={purposeId}
-          className="plain-select wide"
-          value={size ? `${size.size.name}|${size.across}` : ''}
-          onChange={(e) => {
-            const [name, across] = e.target.value.split('|')
-            const chosen = PICTURE_SIZES.find((s) => s.name === name)
-            if (!chosen) return
-            const dpi = Math.min(shot.dpi, mostDpi(chosen))
-            setFrame(sizeInPixels(chosen, dpi, across === 'true'), undefined, dpi)
-          }}
-        >
-          <option value="">Own size</option>
-          {(['Screen', 'Paper', 'Inches', 'Film'] as const).map((group) => (
-            <optgroup key={group} label={group}>
-              {PICTURE_SIZES.filter((s) => s.group === group).flatMap((s) =>
-                s.unit === 'px' ? (
-                  <option key={s.name} value={`${s.name}|false`}>
-                    {s.name}
+      <SelectRow
+        id={purposeId}
+        label="Size for"
+        value={size ? `${size.size.name}|${size.across}` : ''}
+        onChange={(picked) => {
+          const [name, across] = picked.split('|')
+          const chosen = PICTURE_SIZES.find((s) => s.name === name)
+          if (!chosen) return
+          const dpi = Math.min(shot.dpi, mostDpi(chosen))
+          setFrame(sizeInPixels(chosen, dpi, across === 'true'), undefined, dpi)
+        }}
+      >
+        <option value="">Own size</option>
+        {(['Screen', 'Paper', 'Inches', 'Film'] as const).map((group) => (
+          <optgroup key={group} label={group}>
+            {PICTURE_SIZES.filter((s) => s.group === group).flatMap((s) =>
+              s.unit === 'px' ? (
+                <option key={s.name} value={`${s.name}|false`}>
+                  {s.name}
+                </option>
+              ) : (
+                [false, true].map((across) => (
+                  <option key={`${s.name}${across}`} value={`${s.name}|${across}`}>
+                    {s.name} {across ? 'across' : 'upright'}
                   </option>
-                ) : (
-                  [false, true].map((across) => (
-                    <option key={`${s.name}${across}`} value={`${s.name}|${across}`}>
-                      {s.name} {across ? 'across' : 'upright'}
-                    </option>
-                  ))
-                ),
-              )}
-            </optgroup>
-          ))}
-        </select>
-      </div>
+                ))
+              ),
+            )}
+          </optgroup>
+        ))}
+      </SelectRow>
       <NumberField
         label="Print at"
         disabled={locked}

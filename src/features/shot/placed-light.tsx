@@ -7,6 +7,7 @@ import type { Light } from '@/core/scene/light-rig'
 import { activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { changeLight } from '@/state/rig-actions'
+import { SelectRow } from '@/ui/select-row'
 import { cameraAzimuth } from './camera-azimuth'
 import { LightNumbers } from './light-numbers'
 import { anglesFor, highlightDirection, shadowDirection } from './place-light'
@@ -58,18 +59,15 @@ export function PlacedLight({ project, light, setPointing }: PlacedLightProps) {
     <>
       <LightNumbers light={light} names={['azimuthDeg', 'elevationDeg', 'sizeDeg', 'distanceD']} />
       {light.kind === 'area' && (
-        <div className="row">
-          <label htmlFor={`${id} shape`}>Shape</label>
-          <select
-            id={`${id} shape`}
-            className="plain-select wide"
-            value={light.shape}
-            onChange={(e) => change('light shape', { shape: e.target.value as typeof light.shape })}
-          >
-            <option value="round">Round</option>
-            <option value="rectangle">Rectangle</option>
-          </select>
-        </div>
+        <SelectRow
+          id={`${id} shape`}
+          label="Shape"
+          value={light.shape}
+          onChange={(picked) => change('light shape', { shape: picked as typeof light.shape })}
+        >
+          <option value="round">Round</option>
+          <option value="rectangle">Rectangle</option>
+        </SelectRow>
       )}
       <LightNumbers light={light} names={['widthD', 'heightD', 'radiusD', 'coneDeg', 'edge']} />
       <div className="pills" style={{ margin: '6px 0' }}>

@@ -8,6 +8,7 @@ import { activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { composeShot, frameSubject, keepView, setCamera } from '@/state/shot-actions'
 import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
 
 export const VIEWS: readonly (readonly [name: string, azimuthDeg: number, elevationDeg: number])[] = [
   ['Three-quarter', -35, 18],
@@ -76,47 +77,42 @@ export function ViewSection({ project }: { readonly project: Project }) {
         defaultValue={5}
         onChange={(v) => composeShot('margin', (s) => void (s.margin = v / 100), 'margin')}
       />
-      <div className="row">
-        <label htmlFor={viewId}>Views</label>
-        <select
-          id={viewId}
-          className="plain-select wide"
-          value=""
-          onChange={(e) => {
-            const kept = shot.views.find((view) => view.id === e.target.value)
-            if (kept) setCamera(`go to ${kept.name}`, kept.camera)
-            const found = fileCameras.find((entry) => entry.key === e.target.value)
-            if (found) {
-              const { model, own } = found
-              const map = placementMatrix(model.placement)
-              const placed = (p: readonly number[]) => {
-                const out = [0, 0, 0]
-                mapPoint(map, p[0], p[1], p[2], out)
-                return [out[0], out[1], out[2]] as const
-              }
-              setCamera(`camera of ${model.name}`, {
-                ...own.camera,
-                eye: placed(own.camera.eye),
-                target: placed(own.camera.target),
-              })
+      <SelectRow
+        id={viewId}
+        label="Views"
+        value=""
+        onChange={(picked) => {
+          const kept = shot.views.find((view) => view.id === picked)
+          if (kept) setCamera(`go to ${kept.name}`, kept.camera)
+          const found = fileCameras.find((entry) => entry.key === picked)
+          if (found) {
+            const { model, own } = found
+            const map = placementMatrix(model.placement)
+            const placed = (p: readonly number[]) => {
+              const out = [0, 0, 0]
+              mapPoint(map, p[0], p[1], p[2], out)
+              return [out[0], out[1], out[2]] as const
             }
-          }}
-        >
-          <option value="">
-            {shot.views.length + fileCameras.length === 0 ? 'None kept yet' : 'Go to …'}
+            setCamera(`camera of ${model.name}`, {
+              ...own.camera,
+              eye: placed(own.camera.eye),
+              target: placed(own.camera.target),
+            })
+          }
+        }}
+      >
+        <option value="">{shot.views.length + fileCameras.length === 0 ? 'None kept yet' : 'Go to …'}</option>
+        {shot.views.map((view) => (
+          <option key={view.id} value={view.id}>
+            {view.name}
           </option>
-          {shot.views.map((view) => (
-            <option key={view.id} value={view.id}>
-              {view.name}
-            </option>
-          ))}
-          {fileCameras.map(({ key, label }) => (
-            <option key={key} value={key}>
-              {label}
-            </option>
-          ))}
-        </select>
-      </div>
+        ))}
+        {fileCameras.map(({ key, label }) => (
+          <option key={key} value={key}>
+            {label}
+          </option>
+        ))}
+      </SelectRow>
       <button className="link" onClick={() => keepView()} data-testid="keep-view">
         Keep this view
       </button>

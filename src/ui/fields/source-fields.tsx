@@ -2,6 +2,7 @@
 
 import { useId, useRef, useState } from 'react'
 import { ownTableLabels } from '@/core/effects/own-tables'
+import { SelectRow } from '../select-row'
 import { useParamSources } from './param-sources'
 
 interface SourceFieldProps {
@@ -18,29 +19,21 @@ export function MapField({ label, pass, value, onChange }: SourceFieldProps & { 
   const known = value === '' || [...own, ...pictures].some((source) => source.id === value)
   return (
     <>
-      <div className="row">
-        <label htmlFor={id}>{label}</label>
-        <select
-          id={id}
-          className="plain-select wide"
-          value={value}
-          onChange={(e) => onChange(e.target.value)}
-        >
-          <option value="">The shot’s {pass} pass</option>
-          {own.length > 1 &&
-            own.map((source) => (
-              <option key={source.id} value={source.id}>
-                {source.name}
-              </option>
-            ))}
-          {pictures.map((source) => (
+      <SelectRow id={id} label={label} value={value} onChange={(picked) => onChange(picked)}>
+        <option value="">The shot’s {pass} pass</option>
+        {own.length > 1 &&
+          own.map((source) => (
             <option key={source.id} value={source.id}>
-              Picture: {source.name}
+              {source.name}
             </option>
           ))}
-          {!known && <option value={value}>Gone</option>}
-        </select>
-      </div>
+        {pictures.map((source) => (
+          <option key={source.id} value={source.id}>
+            Picture: {source.name}
+          </option>
+        ))}
+        {!known && <option value={value}>Gone</option>}
+      </SelectRow>
       {value === '' && own.length === 0 && (
         <p className="idle-note" role="status">
           The shot has no rendered {pass} pass yet: render one in Passes.
@@ -55,18 +48,15 @@ export function LayerField({ label, none, value, onChange }: SourceFieldProps & 
   const id = useId()
   const { layers } = useParamSources()
   return (
-    <div className="row">
-      <label htmlFor={id}>{label}</label>
-      <select id={id} className="plain-select wide" value={value} onChange={(e) => onChange(e.target.value)}>
-        <option value="">{none}</option>
-        {layers.map((layer) => (
-          <option key={layer.id} value={layer.id}>
-            {layer.name}
-          </option>
-        ))}
-        {value !== '' && !layers.some((layer) => layer.id === value) && <option value={value}>Gone</option>}
-      </select>
-    </div>
+    <SelectRow id={id} label={label} value={value} onChange={(picked) => onChange(picked)}>
+      <option value="">{none}</option>
+      {layers.map((layer) => (
+        <option key={layer.id} value={layer.id}>
+          {layer.name}
+        </option>
+      ))}
+      {value !== '' && !layers.some((layer) => layer.id === value) && <option value={value}>Gone</option>}
+    </SelectRow>
   )
 }
 
@@ -89,33 +79,25 @@ export function TableField({ label, value, onChange }: SourceFieldProps) {
   }
   return (
     <>
-      <div className="row">
-        <label htmlFor={id}>{label}</label>
-        <select
-          id={id}
-          className="plain-select wide"
-          value={value}
-          onChange={(e) => onChange(e.target.value)}
-        >
-          <optgroup label="Our own">
-            {Object.entries(ownTableLabels).map(([name, own]) => (
-              <option key={name} value={name}>
-                {own}
+      <SelectRow id={id} label={label} value={value} onChange={(picked) => onChange(picked)}>
+        <optgroup label="Our own">
+          {Object.entries(ownTableLabels).map(([name, own]) => (
+            <option key={name} value={name}>
+              {own}
+            </option>
+          ))}
+        </optgroup>
+        {tables.length > 0 && (
+          <optgroup label="From files">
+            {tables.map((table) => (
+              <option key={table.id} value={table.id}>
+                {table.name}
               </option>
             ))}
           </optgroup>
-          {tables.length > 0 && (
-            <optgroup label="From files">
-              {tables.map((table) => (
-                <option key={table.id} value={table.id}>
-                  {table.name}
-                </option>
-              ))}
-            </optgroup>
-          )}
-          {!isKnown && <option value={value}>Gone</option>}
-        </select>
-      </div>
+        )}
+        {!isKnown && <option value={value}>Gone</option>}
+      </SelectRow>
       <input
         ref={inputRef}
         type="file"

@@ -10,6 +10,7 @@ import { loadFile } from '@/data/project-repository'
 import { changeProject, useProjectStore } from '@/state/project-store'
 import { askSheet, sheetService } from '@/state/sheet-sync'
 import { SwitchRow } from '@/ui/switch-row'
+import { SelectRow } from '@/ui/select-row'
 import { setPaint, usePaint } from './paint-store'
 
 /** Width of the small picture of what is cloned from, in pixels of the screen. */
@@ -59,27 +60,24 @@ export function CloneSourceSection() {
         <span>Paints from</span>
         <span className="quiet">{cloneFrom ? 'Alt sets another place' : 'press Alt where'}</span>
       </div>
-      <div className="row">
-        <label htmlFor="paint-clone-of">Of</label>
-        <select
-          id="paint-clone-of"
-          className="plain-select wide"
-          value={cloneOf === null ? '' : `layer ${cloneOf}`}
-          onChange={(e) => void choose(e.target.value)}
-        >
-          <option value="">What is seen</option>
-          {layers.map(({ id, name }) => (
-            <option key={id} value={`layer ${id}`}>
-              {name}
-            </option>
-          ))}
-          {project.references.map(({ id, name }) => (
-            <option key={id} value={`reference ${id}`}>
-              {name}, a reference
-            </option>
-          ))}
-        </select>
-      </div>
+      <SelectRow
+        id="paint-clone-of"
+        label="Of"
+        value={cloneOf === null ? '' : `layer ${cloneOf}`}
+        onChange={(picked) => void choose(picked)}
+      >
+        <option value="">What is seen</option>
+        {layers.map(({ id, name }) => (
+          <option key={id} value={`layer ${id}`}>
+            {name}
+          </option>
+        ))}
+        {project.references.map(({ id, name }) => (
+          <option key={id} value={`reference ${id}`}>
+            {name}, a reference
+          </option>
+        ))}
+      </SelectRow>
       {problem && (
         <p className="problem" role="alert">
           {problem}

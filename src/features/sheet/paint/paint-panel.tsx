@@ -9,6 +9,7 @@ import { useProjectStore } from '@/state/project-store'
 import { useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
 import { ParamsInspector } from '@/ui/params-inspector'
+import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { ToneRange } from '@/ui/tone-range'
 import { CloneSourceSection } from './clone-source-section'
@@ -86,22 +87,19 @@ export function PaintPanel() {
         ))}
       </div>
       {PAINT_TOOLS[tool].on === 'mask' && effects && effects.length > 0 && (
-        <div className="row">
-          <label htmlFor="paint-mask-of">Mask of</label>
-          <select
-            id="paint-mask-of"
-            className="plain-select wide"
-            value={effects.some(({ id }) => id === onEffect) ? (onEffect ?? '') : ''}
-            onChange={(e) => setPaint({ onEffect: e.target.value || null })}
-          >
-            <option value="">The layer</option>
-            {effects.map((effect) => (
-              <option key={effect.id} value={effect.id}>
-                {findEffect(effect.kind)?.label ?? effect.kind}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="paint-mask-of"
+          label="Mask of"
+          value={effects.some(({ id }) => id === onEffect) ? (onEffect ?? '') : ''}
+          onChange={(picked) => setPaint({ onEffect: picked || null })}
+        >
+          <option value="">The layer</option>
+          {effects.map((effect) => (
+            <option key={effect.id} value={effect.id}>
+              {findEffect(effect.kind)?.label ?? effect.kind}
+            </option>
+          ))}
+        </SelectRow>
       )}
       <section className="section">
         <Sample brush={brushInHand(state)} size={SAMPLE} className="tip-sample" />
@@ -193,21 +191,18 @@ export function PaintPanel() {
           <span>Stays</span>
           <span className="quiet">edges by exact coverage</span>
         </div>
-        <div className="row">
-          <label htmlFor="paint-stays">Inside</label>
-          <select
-            id="paint-stays"
-            className="plain-select wide"
-            value={stays}
-            onChange={(e) => setPaint({ stays: e.target.value as Stays })}
-          >
-            {Object.entries(STAYS).map(([own, label]) => (
-              <option key={own} value={own}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="paint-stays"
+          label="Inside"
+          value={stays}
+          onChange={(picked) => setPaint({ stays: picked as Stays })}
+        >
+          {Object.entries(STAYS).map(([own, label]) => (
+            <option key={own} value={own}>
+              {label}
+            </option>
+          ))}
+        </SelectRow>
         {BY_RANGE.has(stays) && (
           <NumberField
             label="By as much as"
@@ -226,21 +221,18 @@ export function PaintPanel() {
             onChange={(term) => setPaint({ chosen: term.keys })}
           />
         )}
-        <div className="row">
-          <label htmlFor="paint-lead">Led</label>
-          <select
-            id="paint-lead"
-            className="plain-select wide"
-            value={lead}
-            onChange={(e) => setPaint({ lead: e.target.value as Lead })}
-          >
-            {Object.entries(LEADS).map(([own, label]) => (
-              <option key={own} value={own}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow
+          id="paint-lead"
+          label="Led"
+          value={lead}
+          onChange={(picked) => setPaint({ lead: picked as Lead })}
+        >
+          {Object.entries(LEADS).map(([own, label]) => (
+            <option key={own} value={own}>
+              {label}
+            </option>
+          ))}
+        </SelectRow>
         {LEAD_HINTS[lead] && <p className="quiet">{LEAD_HINTS[lead]}</p>}
         {usesRange && (
           <ToneRange label="Tones" value={[...range]} onChange={(next) => setPaint({ range: next })} />

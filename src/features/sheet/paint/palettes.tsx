@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { toHex } from '@/core/math/colour'
 import { takePalette } from '@/state/material-actions'
 import { useProjectStore } from '@/state/project-store'
+import { SelectRow } from '@/ui/select-row'
 import { setPaint, usePaint } from './paint-store'
 
 /** Colours of a palette that is taken of a reference. */
@@ -43,22 +44,14 @@ export function Palettes() {
         </div>
       ))}
       {references && references.length > 0 && (
-        <div className="row">
-          <label htmlFor="paint-palette-of">Palette of</label>
-          <select
-            id="paint-palette-of"
-            className="plain-select wide"
-            value=""
-            onChange={(e) => void take(e.target.value)}
-          >
-            <option value="">A reference …</option>
-            {references.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </div>
+        <SelectRow id="paint-palette-of" label="Palette of" value="" onChange={(picked) => void take(picked)}>
+          <option value="">A reference …</option>
+          {references.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </SelectRow>
       )}
       {problem && (
         <p className="problem" role="alert">

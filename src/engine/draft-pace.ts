@@ -1,4 +1,4 @@
-import type { Coarseness } from '@/core/sheet/evaluate/plan-sheet'
+import type { Coarseness } from '@/core/sheet/evaluate/sheet-plan'
 
 /** What a hand is shown should take no longer, … */
 const MOST_MS = 30

@@ -1,7 +1,7 @@
 import { KEPT_TILE_BYTES, TILE } from '@/core/picture/tile-form'
 import { NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
 import { PIXEL_BYTES, writeTile, type RowsOf } from '@/core/sheet/evaluate/picture-rows'
-import type { SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import type { SheetView } from '@/core/sheet/evaluate/sheet-plan'
 import type { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import type { SheetHands } from './sheet-hands'
 

@@ -1,7 +1,7 @@
 import type { LivePaint } from '@/core/paint/live-paint'
 import type { DocumentChange } from '@/core/document-changes'
 import type { LinearMemory } from '@/core/wasm/linear-memory'
-import type { SheetView } from '@/core/sheet/evaluate/plan-sheet'
+import type { SheetView } from '@/core/sheet/evaluate/sheet-plan'
 import type { PixelForm } from '@/core/sheet/evaluate/picture-rows'
 import type { TileOrder } from '@/core/sheet/evaluate/view-window'
 import type { WindowPixels } from '@/core/sheet/evaluate/window-pixels'

@@ -1,5 +1,5 @@
 import type { RenderSize } from '@/core/sheet/sheet-resources'
-import { coarser, type Coarseness } from '@/core/sheet/evaluate/plan-sheet'
+import { coarser, type Coarseness } from '@/core/sheet/evaluate/sheet-plan'
 import {
   cover,
   emptyWindow,

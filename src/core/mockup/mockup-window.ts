@@ -37,6 +37,9 @@ export class MockupRender {
   private readonly kernel: TraceKernel
   private readonly rig
   private reference: readonly [number, number, number] | null = null
+  private readonly look: PointLook
+  /** Light on the points of a block, three numbers of what is scattered and three of what is mirrored each. */
+  private readonly brought = new Float32Array(6 * BLOCK)
 
   /** @param scene of the form's things. @param isDraft fewer rays. */
   constructor(
@@ -46,6 +49,7 @@ export class MockupRender {
     private readonly isDraft: boolean,
   ) {
     this.kernel = TraceKernel.over(this.scene.geometry.tree)
+    this.look = new PointLook(scene, form)
     const { rig } = form
     const turned = turnedRig({ ...rig, lights: rig.lights.filter(({ on }) => on) }, form.lightTurnDeg)
     this.rig = turned
@@ -76,7 +80,7 @@ export class MockupRender {
     reference: readonly [number, number, number],
     cancelled: () => boolean,
   ): MockupPlanes {
-    const { scene, kernel, form } = this
+    const { scene, kernel, form, look, brought } = this
     const { geometry } = scene
     const camera = cameraBasis(mockupCamera(form, this.aspect, frame), frame)
     const effort = this.isDraft ? EFFORTS.draft : EFFORTS.fine
@@ -97,8 +101,6 @@ export class MockupRender {
     const count = tile.width * tile.height
     const sums = Array.from({ length: MOCKUP_PLANES }, () => new Float32Array(count))
     const aroundLinear = Array.from({ length: 3 }, () => new Float32Array(count))
-    const look = new PointLook(scene, form)
-    const brought = new Float32Array(6 * BLOCK)
     for (let b = 0; b < points.blockCount && !cancelled(); b++) {
       const block = points.block(b)
       look.load(block)

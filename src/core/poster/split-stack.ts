@@ -1,4 +1,4 @@
-import { effectWork } from '../sheet/evaluate/plan-sheet'
+import { effectWork } from '../sheet/evaluate/effect-works'
 import type { Sheet, SheetNode } from '../sheet/sheet-schema'
 import { layersOf } from '../sheet/sheet-tree'
 import { termMaps } from '../sheet/terms/registry'

@@ -6,14 +6,8 @@ import { fromRgba8, premultiplied, toStraight8 } from '../picture/rgba-picture'
 import { encode as encodeJpeg } from 'jpeg-js'
 import type { Tile } from '../passes/tile'
 import { rowsAlone, wholePicture, type PictureRows, type RowsOf, type TileAsk } from './evaluate/picture-rows'
-import {
-  isPassThrough,
-  planLayer,
-  planSheet,
-  type Composition,
-  type SheetPlan,
-  type SheetView,
-} from './evaluate/plan-sheet'
+import { isPassThrough, planLayer, planSheet } from './evaluate/plan-sheet'
+import type { Composition, SheetPlan, SheetView } from './evaluate/sheet-plan'
 import type { SheetEvaluator } from './evaluate/sheet-evaluator'
 import type { SheetResources } from './sheet-resources'
 import { hasContent, type Sheet, type SheetNode } from './sheet-schema'

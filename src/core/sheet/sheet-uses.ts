@@ -2,7 +2,7 @@ import type { PassKindName } from '../passes/registry'
 import { SHOT_MAPS, type MapRequest } from '../passes/shot-maps'
 import type { EffectWork } from '../effects/effect-kind'
 import { contentShotPasses, contentUses } from './contents/registry'
-import { effectWork } from './evaluate/plan-sheet'
+import { effectWork } from './evaluate/effect-works'
 import type { Mask, Sheet, SheetEffect } from './sheet-schema'
 import { isSurfaceTerm, termMaps, termUses } from './terms/registry'
 

@@ -2,7 +2,7 @@ import { cubeOf, type GradingTable } from '../formats/cube-table'
 import { TABLE_SIZE } from '../effects/own-tables'
 import { oklabToSrgb, srgbToOklab } from '../math/oklab'
 import type { RgbaPicture } from '../picture/rgba-picture'
-import { effectWork } from './evaluate/plan-sheet'
+import { effectWork } from './evaluate/effect-works'
 import type { SheetEffect } from './sheet-schema'
 
 /** A table of what effects make of colours, and which of them no table can hold. */

@@ -5,7 +5,7 @@ import { parseHex, toHex } from '../math/colour'
 import { oklabToSrgb, srgbToOklab } from '../math/oklab'
 import { paramControls } from '../params'
 import { patchedSheet } from './patch-sheet'
-import { effectProblem } from './evaluate/plan-sheet'
+import { effectProblem } from './evaluate/effect-works'
 import type { Sheet, SheetNode } from './sheet-schema'
 
 /**

@@ -1,7 +1,7 @@
 import { strToU8, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { bytesSource } from '@/core/formats/zip-file'
-import { effectProblem } from '@/core/sheet/evaluate/plan-sheet'
+import { effectProblem } from '@/core/sheet/evaluate/effect-works'
 import {
   contentOf,
   evenFill,

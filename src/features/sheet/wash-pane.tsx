@@ -3,7 +3,7 @@
 import { memo, useLayoutEffect, useRef, useState } from 'react'
 import type { EffectWork, Place } from '@/core/effects/effect-kind'
 import { findEffect } from '@/core/effects/registry'
-import { effectProblem } from '@/core/sheet/evaluate/plan-sheet'
+import { effectProblem } from '@/core/sheet/evaluate/effect-works'
 import type { SheetEffect } from '@/core/sheet/sheet-schema'
 import type { RackItemProps } from './layer-card'
 import { opacityEdge } from './opacity-edge'

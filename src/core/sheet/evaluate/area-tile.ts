@@ -3,7 +3,7 @@ import { TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { gatherCells, type TileInput } from './blur-tile'
 import { EMPTY } from './kept-tiles'
 import type { MapTiles } from './map-tiles'
-import type { MapStep } from './plan-sheet'
+import type { MapStep } from './sheet-plan'
 import type { Workbench } from './workbench'
 
 /**

@@ -1,7 +1,7 @@
 import { TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { wideBlur } from '../../picture/wide-blur'
 import { EMPTY, type KeptTile } from './kept-tiles'
-import type { Keyed } from './plan-sheet'
+import type { Keyed } from './sheet-plan'
 import { tileNumber, type Workbench } from './workbench'
 
 /** Narrower blurs change nothing that is seen. Pixels. */

@@ -8,7 +8,7 @@ import { cameraBasis } from '../../scene/camera'
 import { CAST_BLURS } from '../contents/cast-shadow'
 import { passPlacement } from '../pass-placement'
 import { EMPTY } from './kept-tiles'
-import type { Source } from './plan-sheet'
+import type { Source } from './sheet-plan'
 import type { Workbench } from './workbench'
 
 type CastSource = Extract<Source, { kind: 'cast' }>

@@ -1,5 +1,5 @@
 import { inBlocks, TILE } from '../../picture/tile-form'
-import type { SheetPlan } from './plan-sheet'
+import type { SheetPlan } from './sheet-plan'
 import type { SheetEvaluator } from './sheet-evaluator'
 
 /** A straight display colour with its alpha, 0…1. */

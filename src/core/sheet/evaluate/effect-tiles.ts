@@ -5,7 +5,7 @@ import { KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import { EMPTY } from './kept-tiles'
 import { noisePoints, type MapTiles } from './map-tiles'
 import type { MaskTiles } from './mask-tiles'
-import type { MaskStep, ReadyEffect, Source } from './plan-sheet'
+import type { MaskStep, ReadyEffect, Source } from './sheet-plan'
 import type { Workbench } from './workbench'
 
 /** What effects that look beside their picture are given. */

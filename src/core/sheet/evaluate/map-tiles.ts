@@ -8,7 +8,7 @@ import type { SurfaceTerm } from '../terms/registry'
 import { EMPTY, type KeptTile } from './kept-tiles'
 import { partDepths, partsNearer } from '../../passes/part-depths'
 import { paletteWindow, partWindow, surfacesWindow } from './mask-window'
-import type { MapStep, MaskStep, Source } from './plan-sheet'
+import type { MapStep, MaskStep, Source } from './sheet-plan'
 import { tileNumber, type Workbench } from './workbench'
 
 /** Writes a tile of what a layer alone shows through its mask: premultiplied display values, blocks of f32. */

@@ -6,7 +6,7 @@ import { blurTile, LEAST_SIGMA, type TileInput } from './blur-tile'
 import { EMPTY, type KeptTile } from './kept-tiles'
 import type { MapTiles } from './map-tiles'
 import { joinPlane, runWindow, termRuns, type TermRun } from './mask-window'
-import type { MaskStep, Source } from './plan-sheet'
+import type { MaskStep, Source } from './sheet-plan'
 import { tileNumber, type Workbench } from './workbench'
 
 /** Less growth changes nothing that is seen. Pixels. */

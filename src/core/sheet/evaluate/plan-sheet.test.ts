@@ -3,7 +3,9 @@ import { evenFill, groupOf, newMask, surfaceTerm, wash, wholePicture } from '../
 import type { SheetResources } from '../sheet-resources'
 import type { Sheet, SheetEffect, SheetNode } from '../sheet-schema'
 import { testLayer, testResources, testSheet } from '../testing/sheets'
-import { effectProblem, isPassThrough, planSheet, type SheetView } from './plan-sheet'
+import { effectProblem } from './effect-works'
+import { isPassThrough, planSheet } from './plan-sheet'
+import type { SheetView } from './sheet-plan'
 
 const SIZE = { width: 64, height: 48 }
 const effect: SheetEffect = {

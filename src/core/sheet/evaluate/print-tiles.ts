@@ -10,7 +10,7 @@ import type { Quad } from '../../picture/warped-window'
 import { litPrint, mockupForm } from '../contents/mockup'
 import type { ContentOf } from '../contents/registry'
 import { printAspect, trimOf } from './plan-print'
-import type { SheetPlan, Source } from './plan-sheet'
+import type { SheetPlan, Source } from './sheet-plan'
 import type { SheetTiles } from './sheet-tiles'
 import { tileNumber, type Workbench } from './workbench'
 

@@ -7,7 +7,7 @@ import type { SheetResources } from '../sheet-resources'
 import { EffectTiles } from './effect-tiles'
 import { EMPTY, FULL, type KeptTile, type KeptTiles, type StepKey } from './kept-tiles'
 import { MaskTiles } from './mask-tiles'
-import type { Composition, Keyed, MaskStep, SheetPlan, Source, Step, Weighing } from './plan-sheet'
+import type { Composition, Keyed, MaskStep, SheetPlan, Source, Step, Weighing } from './sheet-plan'
 import { SourceTiles } from './source-tiles'
 import { tileNumber, Workbench } from './workbench'
 

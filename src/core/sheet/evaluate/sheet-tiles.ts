@@ -1,4 +1,4 @@
-import type { SheetPlan } from './plan-sheet'
+import type { SheetPlan } from './sheet-plan'
 
 /** Tiles of other sheets that layers show. */
 export interface SheetTiles {

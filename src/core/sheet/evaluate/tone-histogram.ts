@@ -1,5 +1,5 @@
 import { TILE } from '../../picture/tile-form'
-import type { Composition, SheetPlan, Source } from './plan-sheet'
+import type { Composition, SheetPlan, Source } from './sheet-plan'
 import type { SheetEvaluator } from './sheet-evaluator'
 
 /** Tones that are told apart. */

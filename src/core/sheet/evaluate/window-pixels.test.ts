@@ -7,7 +7,8 @@ import { effect, noise, randomEdit, randomSheet, resources, SIZE } from '../test
 import { testLayer, testResources, testSheet } from '../testing/sheets'
 import { KeptTiles } from './kept-tiles'
 import { wholePicture } from './picture-rows'
-import { coarser, planSheet, type Coarseness } from './plan-sheet'
+import { planSheet } from './plan-sheet'
+import { coarser, type Coarseness } from './sheet-plan'
 import { SheetEvaluator } from './sheet-evaluator'
 import { coarserWindow, tileOrder, type ViewWindow } from './view-window'
 import {

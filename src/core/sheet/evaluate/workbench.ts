@@ -4,7 +4,7 @@ import { FLOAT_TILE_BYTES, TILE, TILE_PIXELS, tileGrid } from '../../picture/til
 import type { PaintTarget } from '../contents/content-kind'
 import type { SheetResources } from '../sheet-resources'
 import { stepKey, type KeptTiles, type StepKey } from './kept-tiles'
-import type { Keyed, SheetPlan } from './plan-sheet'
+import type { Keyed, SheetPlan } from './sheet-plan'
 import { liveAddress, regionName } from '../../paint/paint-grid'
 import type { PaintUse } from '../../paint/paint-use'
 

@@ -6,10 +6,10 @@ import { KeptTiles, NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
 import { rowsAlone, wholePicture } from '@/core/sheet/evaluate/picture-rows'
 import { contributionsAt, type Contributions } from '@/core/sheet/evaluate/contributions'
 import { planLayer, planSheet } from '@/core/sheet/evaluate/plan-sheet'
-import type { Coarseness, SheetView } from '@/core/sheet/evaluate/sheet-plan'
+import { coarser, type Coarseness, type SheetView } from '@/core/sheet/evaluate/sheet-plan'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { toneHistogram } from '@/core/sheet/evaluate/tone-histogram'
-import { tileOrder, type TileOrder, type ViewWindow } from '@/core/sheet/evaluate/view-window'
+import { coarserWindow, tileOrder, type TileOrder, type ViewWindow } from '@/core/sheet/evaluate/view-window'
 import { paintInWindow, type WindowPixels } from '@/core/sheet/evaluate/window-pixels'
 import { EXPORT_SERIES, exportSheet, type ExportOptions, type SheetFormat } from '@/core/sheet/export-sheet'
 import { posterPdf, type PdfOptions, type PdfPaper } from '@/core/poster/poster-pdf'
@@ -323,6 +323,30 @@ export class SheetPainter {
     }
     present(view, null)
     return at < columns.length ? at : null
+  }
+
+  /**
+   * Makes what a hand would be shown of a page that shows sheets, a tile at a time: parts of them that nobody has seen yet, as
+   * what hides them may move, would be made while it waits. What takes rays is not made for nothing.
+   * @param from how many tiles of its coarser pictures are made already. @returns how many are now; null when none is left.
+   */
+  makeBeforehand(view: ShownView, request: ViewRequest, from: number): number | null {
+    const sheet = this.sheetOf(request.beside)
+    if (request.isDraft || request.isStale() || takesRays(sheet)) return null
+    if (Object.keys(sheet.shown ?? {}).length === 0) return null
+    const tiles = ([2, 4] as const).flatMap((coarse) => {
+      const { columns, rows, seen } = tileOrder(
+        coarserWindow(view.pixels.window, coarse, coarser(view.size, coarse)),
+        smaller(request.seen, coarse),
+      )
+      return Array.from({ length: seen }, (_, i) => ({ coarse, x: columns[i], y: rows[i] }))
+    })
+    if (from >= tiles.length) return null
+    const { coarse, x, y } = tiles[from]
+    this.begin(view, { ...request, isDraft: true }, coarse)
+    this.evaluator.tile(x, y, () => undefined)
+    if (this.tiles.usedBytes > KEPT_BYTES) this.tiles.shrinkTo(KEPT_BYTES)
+    return from + 1
   }
 
   /** How well a layer stands out from what lies under it; null where nothing of it is seen. */

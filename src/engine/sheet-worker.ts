@@ -115,7 +115,13 @@ async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<S
       const at = painter.showAround(view, asked, from)
       if (at !== null) around(at)
     })
+  const beforehand = (from: number): void =>
+    queue.add(RANKS.around, async () => {
+      const at = painter.makeBeforehand(view, asked, from)
+      if (at !== null) beforehand(at)
+    })
   if (painter.hasAround(view, asked)) around(0)
+  if (!isDraft) beforehand(0)
   return { request, type: 'shown', milliseconds }
 }
 

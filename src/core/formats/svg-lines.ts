@@ -1,6 +1,7 @@
 import { escapeXml } from './escape-xml'
 import type { LineDrawing } from '../lines/line-drawing'
 import { LINE_KINDS } from '../lines/line-kinds'
+import { strokePaths, type StrokePath } from '../lines/stroke-paths'
 import { DRAWN, type Strokes } from '../lines/stroke-lines'
 
 export interface SvgLineOptions {
@@ -13,11 +14,6 @@ export interface SvgLineOptions {
 
 /** What of a drawing its file tells. */
 type Drawn = Pick<LineDrawing, 'scene' | 'kinds' | 'hidden' | 'parts' | 'otherParts' | 'closed'>
-
-/** Sides of the polygon that stands for a round end, over half a turn. */
-const END_SIDES = 6
-/** Turns from which on a stroke has a corner, radians. */
-const GENTLE = 0.5
 
 /**
  * Writes strokes as an SVG file (SVG 1.1): one group for each kind of line, part and whether it is seen, named by
@@ -47,7 +43,7 @@ export function svgLineGroups(drawing: Drawn | null, strokes: Strokes, height: n
     const key = `${kind} ${part} ${isSeen}`
     let group = groups.get(key)
     if (!group) groups.set(key, (group = { kind, part, isSeen, paths: [] }))
-    group.paths.push(strokePath(strokes, s, height, isClosed))
+    group.paths.push(strokePaths(strokes, s, height, isClosed).map(pathOf).join('\n'))
   }
   const lines: string[] = []
   // Hidden lines lie under seen ones.
@@ -80,91 +76,21 @@ const idOf = (kind: string, part: string, isSeen: boolean): string =>
 /** Three decimals, without what says nothing. */
 const number = (value: number): string => String(Number(value.toFixed(3)))
 
-function strokePath(strokes: Strokes, s: number, height: number, closed: boolean): string {
-  const { starts, points, radii, colours } = strokes
-  const first = starts[s]
-  const last = starts[s + 1] - 1
-  const x = (i: number) => points[2 * i] * height
-  const y = (i: number) => points[2 * i + 1] * height
-  let thinnest = Infinity
-  let widest = 0
-  let isOneColour = true
-  for (let i = first; i <= last; i++) {
-    thinnest = Math.min(thinnest, radii[i])
-    widest = Math.max(widest, radii[i])
-    for (let c = 0; c < 3; c++)
-      if (Math.abs(colours[3 * i + c] - colours[3 * first + c]) > 0.002) isOneColour = false
+function pathOf(path: StrokePath): string {
+  if (path.kind === 'fill') {
+    const d = path.outlines.map((outline) => `M${pairs(outline).join('L')}Z`).join('')
+    return `<path d="${d}" fill="${hex(path.colour)}"/>`
   }
-  if (isOneColour && widest - thinnest <= 1e-3 * widest) {
-    let d = `M${number(x(first))} ${number(y(first))}`
-    if (first === last) d += 'h0'
-    for (let i = first + 1; i <= last; i++) d += `L${number(x(i))} ${number(y(i))}`
-    if (closed && x(first) === x(last) && y(first) === y(last)) d += 'Z'
-    return `<path d="${d}" stroke="${hex(colours, first)}" stroke-width="${number(2 * widest * height)}"/>`
-  }
-  if (isOneColour) return `<path d="${outline(first, last)}" fill="${hex(colours, first)}"/>`
-  // A colour that changes along the way: a path for each stretch of one colour.
+  const [first, ...rest] = pairs(path.points)
+  const d = `M${first}${rest.length === 0 ? 'h0' : rest.map((pair) => `L${pair}`).join('')}${path.isClosed ? 'Z' : ''}`
+  return `<path d="${d}" stroke="${hex(path.colour)}" stroke-width="${number(path.width)}"/>`
+}
+
+function pairs(points: readonly number[]): string[] {
   const out: string[] = []
-  for (let from = first; from < last;) {
-    let to = from + 1
-    while (to < last && hex(colours, to) === hex(colours, from)) to++
-    out.push(`<path d="${outline(from, to)}" fill="${hex(colours, from)}"/>`)
-    from = to
-  }
-  return out.join('\n')
-
-  /**
-   * Outlines of a stroke from one point to another: one round-ended outline for each stretch that bends gently. All turn
-   * the same way, so together they are one shape.
-   */
-  function outline(from: number, to: number): string {
-    if (from === to) return stretch(from, to)
-    let d = ''
-    for (let start = from; start < to;) {
-      let end = start + 1
-      while (end < to && isGentle(end)) end++
-      d += stretch(start, end)
-      start = end
-    }
-    return d
-  }
-
-  /** Whether both sides of the stroke can follow its turn at a point: else it is an outline's end on either side. */
-  function isGentle(i: number): boolean {
-    const [ax, ay] = [x(i) - x(i - 1), y(i) - y(i - 1)]
-    const [bx, by] = [x(i + 1) - x(i), y(i + 1) - y(i)]
-    const shorter = Math.min(Math.hypot(ax, ay), Math.hypot(bx, by))
-    const turn = Math.abs(Math.atan2(ax * by - ay * bx, ax * bx + ay * by))
-    return shorter > 0 && turn < GENTLE && turn * radii[i] * height < shorter / 2
-  }
-
-  function stretch(from: number, to: number): string {
-    const left: string[] = []
-    const right: string[] = []
-    for (let i = from; i <= to; i++) {
-      // Along the mean of the directions before and after.
-      const [a, b] = [Math.max(from, i - 1), Math.min(to, i + 1)]
-      const angle = a === b ? 0 : Math.atan2(y(b) - y(a), x(b) - x(a))
-      const put = (list: string[], at: number) =>
-        list.push(
-          `${number(x(i) + radii[i] * height * Math.cos(at))} ${number(y(i) + radii[i] * height * Math.sin(at))}`,
-        )
-      // The ends from side to side, half round.
-      if (i === from)
-        for (let k = 0; k < END_SIDES; k++)
-          put(left, angle - Math.PI / 2 - (Math.PI * (END_SIDES - k)) / END_SIDES)
-      put(left, angle - Math.PI / 2)
-      if (i < to) put(right, angle + Math.PI / 2)
-      else for (let k = END_SIDES; k > 0; k--) put(right, angle - Math.PI / 2 + (Math.PI * k) / END_SIDES)
-    }
-    return `M${[...left, ...right.reverse()].join('L')}Z`
-  }
+  for (let i = 0; i < points.length; i += 2) out.push(`${number(points[i])} ${number(points[i + 1])}`)
+  return out
 }
 
-function hex(colours: Float32Array, i: number): string {
-  const part = (c: number) =>
-    Math.round(Math.min(1, Math.max(0, colours[3 * i + c])) * 255)
-      .toString(16)
-      .padStart(2, '0')
-  return `#${part(0)}${part(1)}${part(2)}`
-}
+const hex = (colour: readonly number[]): string =>
+  `#${colour.map((byte) => byte.toString(16).padStart(2, '0')).join('')}`

@@ -10,7 +10,7 @@ export interface Laid {
 /** A source that covers a target from end to end. */
 const covering = (pixels: number, length: number): Laid => ({ pixels, origin: 0, length })
 
-interface FilterTable {
+export interface FilterTable {
   /** For each target place, the first source place, and the weights from there on. */
   readonly starts: Int32Array
   readonly weights: Float32Array
@@ -21,7 +21,7 @@ interface FilterTable {
 }
 
 /** A triangle filter as wide as the step, for the target places from `from` on. */
-function filterTable({ pixels, origin, length }: Laid, from: number, count: number): FilterTable {
+export function filterTable({ pixels, origin, length }: Laid, from: number, count: number): FilterTable {
   const step = pixels / length
   const radius = Math.max(1, step)
   const taps = Math.ceil(radius * 2) + 1

@@ -1,21 +1,29 @@
 import { srgbToOklab } from '../../math/oklab'
-import { hashText } from '../../math/stable-hash'
+import { partDepths, partsNearer, type PartDepth } from '../../passes/part-depths'
+import type { PassResult } from '../../passes/pass-result'
 import type { MapMeasure, NoiseRequest } from '../../passes/shot-maps'
 import { inBlocks, TILE, TILE_PIXELS, WEIGHT_TILE_BYTES } from '../../picture/tile-form'
+import type { PaintTarget } from '../contents/content-kind'
 import { shotMapWindow } from '../shot-map-window'
 import { newTerm } from '../new-layer'
 import type { SurfaceTerm } from '../terms/registry'
 import { EMPTY, type KeptTile } from './kept-tiles'
-import { partDepths, partsNearer } from '../../passes/part-depths'
-import { paletteWindow, partWindow, surfacesWindow } from './mask-window'
+import { paletteWindow, surfacesWindow } from './mask-window'
+import { coveredFrom, NO_RANK, partCover, type PartCover } from './part-cover'
 import type { MapStep, MaskStep, Source } from './sheet-plan'
 import { tileNumber, type Workbench } from './workbench'
 
 /** Writes a tile of what a layer alone shows through its mask: premultiplied display values, blocks of f32. */
 export type ReadLayer = (source: Source, mask: MaskStep | null, tx: number, ty: number, to: number) => void
 
+/** Tiles whose parts are kept: those of a page on a screen, as it is and coarser. */
+const KEPT_COVERS = 240
+
 /** Makes and keeps the tiles of maps: an f32 a pixel, row after row. */
 export class MapTiles {
+  /** What all parts cover of tiles, those that were asked for last at the end. */
+  private readonly covers = new Map<string, PartCover>()
+
   constructor(
     private readonly bench: Workbench,
     private readonly readLayer: ReadLayer,
@@ -50,7 +58,7 @@ export class MapTiles {
     kernel.noiseSquare(address, TILE, x0, y0, step, ...across, ...down, seed, octaves, points)
   }
 
-  /** The sum of what the parts cover that are nearer than a depth: what each of them covers is kept, for the next depth. */
+  /** What the parts cover that are nearer than a depth. What all of them cover is kept, for the next depth. */
   private nearer(depth: number, base: string, tx: number, ty: number): Float32Array | null {
     const { bench } = this
     const { shotId } = bench.planned.sheet
@@ -60,25 +68,36 @@ export class MapTiles {
     if (!idPass || !depthPass) return null
     const target = bench.target(tx, ty)
     const parts = partDepths(idPass, depthPass)
-    const nearer = new Set(partsNearer(parts, depth))
-    const sum = new Float32Array(TILE_PIXELS)
-    for (const part of parts) {
-      if (!nearer.has(part.part)) continue
-      const name = bench.key('part', hashText(`${base} ${part.part}`))
-      const { address, flags } = bench.tiles.obtain(name, tileNumber(tx, ty), WEIGHT_TILE_BYTES, (at) => {
-        const found = partWindow(idPass, part, target)
-        if (!found) return EMPTY
-        const own = bench.tiles.floats(at, TILE_PIXELS).fill(0)
-        const { width, height } = target.window
-        for (let y = 0; y < height; y++) own.set(found.subarray(y * width, (y + 1) * width), y * TILE)
-        return 0
-      })
-      if (flags & EMPTY) continue
-      const own = bench.tiles.floats(address, TILE_PIXELS)
-      for (let i = 0; i < TILE_PIXELS; i++) sum[i] += own[i]
+    const cover = this.cover(`${base} ${tileNumber(tx, ty)}`, idPass, parts, target)
+    // They lie in order, from the farthest: those that are nearer are the last.
+    const rank = parts.length - partsNearer(parts, depth).length
+    const plane = new Float32Array(TILE_PIXELS)
+    const { width, height } = target.window
+    for (let y = 0, pixel = 0; y < height; y++)
+      for (let x = 0; x < width; x++, pixel++) plane[y * TILE + x] = coveredFrom(cover, pixel, rank)
+    return plane
+  }
+
+  private cover(
+    key: string,
+    idPass: PassResult,
+    parts: readonly PartDepth[],
+    target: PaintTarget,
+  ): PartCover {
+    const { covers } = this
+    let cover = covers.get(key)
+    if (cover) covers.delete(key)
+    else {
+      const ranks = new Map(parts.map(({ part }, rank) => [part, rank]))
+      const rankOf = Uint16Array.from(idPass.surfaces, ({ part }) => ranks.get(part) ?? NO_RANK)
+      cover = partCover(idPass, rankOf, parts.length, target)
     }
-    for (let i = 0; i < TILE_PIXELS; i++) if (sum[i] > 1) sum[i] = 1
-    return sum
+    covers.set(key, cover)
+    for (const oldest of covers.keys()) {
+      if (covers.size <= KEPT_COVERS) break
+      covers.delete(oldest)
+    }
+    return cover
   }
 
   /** Numbers of a tile, TILE to a row; null where there is nothing to make them from. */

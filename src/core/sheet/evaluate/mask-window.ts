@@ -1,6 +1,6 @@
 import { parseHex } from '../../math/colour'
 import type { Surface } from '../../passes/pass-kind'
-import { partDepths, partsNearer, type PartDepth } from '../../passes/part-depths'
+import { partDepths, partsNearer } from '../../passes/part-depths'
 import { surfaceCoverage, type PassResult } from '../../passes/pass-result'
 import type { MapRequest } from '../../passes/shot-maps'
 import type { Tile } from '../../passes/tile'
@@ -144,36 +144,6 @@ function coverageWindow(
       isAsRendered ? rectOf(inside) : resizePlaneWindow(rectOf, across, down, inside),
     ) ?? new Float32Array(window.width * window.height)
   )
-}
-
-/**
- * How much of each pixel of a window one part covers; null where it does not reach to it.
- * @param box what it lies in, in pixels of the ID pass.
- */
-export function partWindow(
-  idPass: PassResult,
-  { part, box: [left, top, right, below] }: Pick<PartDepth, 'part' | 'box'>,
-  target: Pick<PaintTarget, 'window' | 'view' | 'sheet'>,
-): Float32Array | null {
-  const { window, view, sheet } = target
-  const placed = passPlacement(idPass, view, sheet)
-  const [kx, ky] = [placed.width / idPass.width, placed.height / idPass.height]
-  // As far beyond its box as resizing mixes.
-  const [mx, my] = [2 * Math.max(1, kx) + 1, 2 * Math.max(1, ky) + 1]
-  const x = Math.max(window.x, Math.floor(placed.x + left * kx - mx))
-  const y = Math.max(window.y, Math.floor(placed.y + top * ky - my))
-  const width = Math.min(window.x + window.width, Math.ceil(placed.x + right * kx + mx)) - x
-  const height = Math.min(window.y + window.height, Math.ceil(placed.y + below * ky + my)) - y
-  if (width <= 0 || height <= 0) return null
-  const wanted = Uint8Array.from(idPass.surfaces, (surface) => Number(surface.part === part))
-  const found = coverageWindow(idPass, wanted, { window: { x, y, width, height }, view, sheet })
-  const out = new Float32Array(window.width * window.height)
-  for (let row = 0; row < height; row++)
-    out.set(
-      found.subarray(row * width, (row + 1) * width),
-      (y - window.y + row) * window.width + x - window.x,
-    )
-  return out
 }
 
 /** How much of each pixel of a window parts cover that are nearer than a depth; null without an ID and a depth pass. */

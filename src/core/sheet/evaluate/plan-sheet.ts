@@ -10,13 +10,15 @@ import { contentShotPasses, contentUses, isPainted } from '../contents/registry'
 import { CAST_BLURS, type CastShadow } from '../contents/cast-shadow'
 import { sheetBox, type SheetFrame } from '../contents/sheet'
 import { boxInView } from '../picture-lies'
+import { passPlacement } from '../pass-placement'
 import type { RenderSize, SheetResources } from '../sheet-resources'
+import { nearerGrid } from './nearer-grid'
 import { printAspect, printSize, renderedHash, trimOf, type Printed } from './plan-print'
 import { hasContent, type Mask, type Sheet, type SheetEffect, type SheetNode } from '../sheet-schema'
 import { childrenOf } from '../sheet-tree'
 import { isSurfaceTerm, termMaps, termUses, type MaskTerm } from '../terms/registry'
 import { readyEffects } from './effect-works'
-import { coarser } from './sheet-plan'
+import { coarser, within } from './sheet-plan'
 import type {
   BeneathSource,
   Coarseness,
@@ -26,6 +28,7 @@ import type {
   MapStep,
   MaskStep,
   SheetPlan,
+  ShownSheet,
   SheetView,
   Source,
   Step,
@@ -33,6 +36,16 @@ import type {
 } from './sheet-plan'
 
 const CLEAR = [0, 0, 0, 0] as const
+
+/** What a view leaves out of the sheet that lies in a frame. */
+function leftOutWithin(
+  without: ReadonlySet<string> = new Set(),
+  frameId: string,
+): { readonly layers: ReadonlySet<string>; readonly ground: boolean } {
+  const prefix = within(frameId, null)
+  const inner = [...without].filter((id) => id.startsWith(prefix)).map((id) => id.slice(prefix.length))
+  return { layers: new Set(inner), ground: inner.includes('') }
+}
 
 /** What was painted by hand of what a layer is weighed by. */
 const paintsOf = ({ mask, confine }: Weighing): PaintUses =>
@@ -219,35 +232,41 @@ class Planner {
     const { size, coarse = 1 } = this.view
     const box = sheetBox(frame, inner, this.sheet)
     const whole = boxInView(box, size)
-    // A hand that moves something of the page moves nothing of it: what is there of it is asked for.
-    const planned = (step: Coarseness): { readonly plan: SheetPlan; readonly key: string } => {
-      const { plan, key } = this.inner(inner, whole, step)
-      return { plan, key: join('sheet', hashOf(frame), key, this.frameOf(step)) }
+    const planned = (step: Coarseness): { readonly key: string; readonly shown: ShownSheet } => {
+      const { plan, key } = this.inner(inner, whole, step, node.id)
+      const lies = boxInView(box, coarser(size, step))
+      const scale = size.width / this.sheet.width / step
+      return {
+        key: join('sheet', hashOf(frame), key, this.frameOf(step)),
+        shown: { frame, plan, lies, scale },
+      }
     }
+    // A hand that moves something of the page moves nothing of it: what is there of it is asked for.
     let finer: Finer | null = null
     for (const step of [1, 2] as const)
-      if (step < coarse) finer = { key: planned(step).key, size: coarser(size, step), finer }
-    const { plan, key } = planned(coarse)
-    const lies = boxInView(box, coarser(size, coarse))
+      if (step < coarse) finer = { ...planned(step), size: coarser(size, step), finer }
     return this.withEffects(node, {
       kind: 'sheet',
-      key,
       paints: NO_PAINT,
-      frame,
-      plan,
-      lies,
       name: node.id,
       finer,
+      ...planned(coarse),
     })
   }
 
-  /** A plan of another sheet of some size, and what tells all that it shows. */
+  /**
+   * A plan of another sheet of some size, and what tells all that it shows.
+   * @param frameId the layer that it lies in, where layers of it can be left out.
+   */
   private inner(
     sheet: Sheet,
     size: RenderSize,
     coarse: Coarseness,
+    frameId: string | null = null,
   ): { readonly plan: SheetPlan; readonly key: string } {
-    const plan = new Planner(sheet, { size, coarse }, this.resources).plan()
+    const left = frameId === null ? null : leftOutWithin(this.view.without, frameId)
+    const view = { size, coarse, without: left?.layers, transparent: left?.ground }
+    const plan = new Planner(sheet, view, this.resources).plan()
     const painted = plan.root.paints.map(({ grid }) => {
       const { a, b } = regionName(grid, 0, 0, grid.width, grid.height)
       return `${a} ${b}`
@@ -416,10 +435,16 @@ class Planner {
         const [idPass, depthPass] = (['id', 'depth'] as const).map((kind) =>
           this.resources.shotPass(shotId, kind),
         )
-        // Of the depth it only matters which parts are nearer: between two of them nothing changes.
-        const nearer = idPass && depthPass ? partsNearer(partDepths(idPass, depthPass), request.depth) : []
-        const base = join('part', revision, this.frame)
-        return { ...nothing, key: join('map', 'nearer', hashJson(nearer), base), base }
+        const base = join('part', revision, this.resources.shotRevision(shotId, 'depth'), this.frame)
+        const map = { ...nothing, key: join('map', 'nearer', base), base }
+        if (!idPass || !depthPass) return map
+        // Of the depth it only matters which parts are nearer, and where those are.
+        const parts = partDepths(idPass, depthPass)
+        const { coarse = 1, size } = this.view
+        const view = coarser(size, coarse)
+        const count = partsNearer(parts, request.depth).length
+        const placed = passPlacement(idPass, view, this.sheet)
+        return { ...map, paints: [paintUse(nearerGrid(idPass, parts, count, view, placed))] }
       }
       case 'beneath': {
         const source = this.beneath?.() ?? null

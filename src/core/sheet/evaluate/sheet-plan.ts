@@ -22,7 +22,7 @@ export interface SheetView {
   readonly size: RenderSize
   /** Only so many of the layers that lie in no group, from the back (the peel). */
   readonly upTo?: number
-  /** Layers that are left out, as if hidden. */
+  /** Layers that are left out, as if hidden; those of a sheet in a frame are told by {@link within}. */
   readonly without?: ReadonlySet<string>
   /** Leaves the sheet's background out. */
   readonly transparent?: boolean
@@ -32,6 +32,9 @@ export interface SheetView {
   readonly coarse?: Coarseness
 }
 export type Coarseness = 1 | 2 | 4
+
+/** How a layer of a sheet that lies in a frame is told to be left out; null for the sheet's ground. */
+export const within = (frameId: string, layerId: string | null): string => `${frameId}/${layerId ?? ''}`
 
 /** A picture of which so many pixels of each axis become one. What is left over at the right and below is left out. */
 export const coarser = ({ width, height }: RenderSize, coarse: Coarseness): RenderSize => ({
@@ -117,11 +120,7 @@ export type Source =
       readonly kind: 'sheet'
       readonly key: string
       readonly paints: PaintUses
-      readonly frame: SheetFrame
-      /** Of the sheet that is shown, as large as it lies there. */
-      readonly plan: SheetPlan
-      /** Where it lies, in pixels of the view. */
-      readonly lies: Tile
+      readonly shown: ShownSheet
       /** Tells it apart from others of the sheet. */
       readonly name: string
       readonly finer: Finer | null
@@ -168,6 +167,19 @@ export interface Finer {
   readonly key: string
   readonly size: RenderSize
   readonly finer: Finer | null
+  /** How what is missing of it is made, where that is cheaper than making all of it more coarsely. */
+  readonly shown?: ShownSheet
+}
+
+/** A sheet in its frame, on a view of some size. */
+export interface ShownSheet {
+  readonly frame: SheetFrame
+  /** Of the sheet, as large as it lies there. */
+  readonly plan: SheetPlan
+  /** Where it lies, in pixels of the view. */
+  readonly lies: Tile
+  /** Pixels of the view per pixel of the page. */
+  readonly scale: number
 }
 
 /** What a layer's pixels are weighed by besides its opacity. */

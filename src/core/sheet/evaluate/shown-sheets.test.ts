@@ -176,12 +176,56 @@ describe('masks of a page', () => {
     const before = alphas(pageWith({ ...newMask(), terms: [newTerm('standing', { depth: -5 })] }))
     expect(before.every((v) => v === 1)).toBe(true)
   })
-  it('have the same key between two parts, and another beyond one', () => {
-    const keyAt = (depth: number) => {
-      const sheet = pageWith({ ...newMask(), terms: [newTerm('standing', { depth })] })
-      return planSheet(sheet, { size: { width: 120, height: 40 } }, own).root.key
+  it('have the same names between two parts, and others beyond one, where that lies', () => {
+    const page = { width: 520, height: 40 }
+    const evaluator = new SheetEvaluator(new KeptTiles(), own)
+    const namesAt = (depth: number) => {
+      const mask = { ...newMask(), terms: [newTerm('standing', { depth })] }
+      const sheet = testSheet(page, [ink(mask)], {
+        shown: { inner },
+        lies: { ...lies, box: [0.05, 0, 60 / 520, 1] },
+        shotId: 'shot',
+      })
+      evaluator.begin(planSheet(sheet, { size: page }, own))
+      return Array.from({ length: 5 }, (_, tx) => evaluator.tileKey(tx, 0))
     }
-    expect(keyAt(4)).toBe(keyAt(6))
-    expect(keyAt(4)).not.toBe(keyAt(-4))
+    const far = namesAt(4)
+    expect(namesAt(6)).toEqual(far)
+    const near = namesAt(-4)
+    expect(near[0]).not.toEqual(far[0])
+    expect(near.slice(1)).toEqual(far.slice(1))
+  })
+})
+
+describe('a page whose coarser picture is asked for', () => {
+  const size = { width: 256, height: 256 }
+  const coarseOf = (evaluator: SheetEvaluator, sheet: Sheet): Float32Array =>
+    composed(sheet, resources, { size, coarse: 2 }, evaluator)
+  /** The page with something opaque before most of its first quarter, or without. */
+  const pageWith = (isHidden: boolean): Sheet => {
+    const page = pageOf({ ...gradient, width: 256, height: 256 }, size)
+    const mask = {
+      ...newMask(),
+      terms: [
+        newTerm('polygon', {
+          points: [
+            [0, 0],
+            [0.5, 0],
+            [0.5, 0.5],
+            [0, 0.5],
+          ],
+          curved: false,
+        }),
+      ],
+    }
+    const band = testLayer('band', { content: evenFill('#00ff00'), mask, visible: isHidden })
+    return { ...page, roots: [...page.roots, 'band'], nodes: { ...page.nodes, band } }
+  }
+  it('shows what nothing hides any more, of which there is no fine picture', () => {
+    const evaluator = new SheetEvaluator(new KeptTiles(), resources)
+    composed(pageWith(true), resources, { size }, evaluator)
+    const found = coarseOf(evaluator, pageWith(false))
+    const alone = coarseOf(new SheetEvaluator(new KeptTiles(), resources), pageWith(false))
+    found.forEach((v, i) => expect(Math.abs(v - alone[i])).toBeLessThan(0.006))
   })
 })

@@ -4,13 +4,14 @@ import type { EffectWork } from '../../effects/effect-kind'
 import type { Tile } from '../../passes/tile'
 import { paintContent } from '../contents/registry'
 import { frameWindow } from '../contents/sheet'
+import type { RenderSize } from '../sheet-resources'
 import { blurTile, LEAST_SIGMA } from './blur-tile'
 import { areaTile } from './area-tile'
 import type { Beside, EffectTiles } from './effect-tiles'
 import { EMPTY, type KeptTile } from './kept-tiles'
 import type { MaskTiles } from './mask-tiles'
 import { MapTiles, type ReadLayer } from './map-tiles'
-import type { BeneathSource, Composition, Finer, ReadyEffect, Source } from './sheet-plan'
+import type { BeneathSource, Composition, Finer, ReadyEffect, ShownSheet, Source } from './sheet-plan'
 import { PaintedTiles } from './painted-tiles'
 import { CastTiles } from './cast-tiles'
 import { PrintTiles } from './print-tiles'
@@ -107,35 +108,56 @@ export class SourceTiles {
 
   /** A tile of another sheet in its frame: straight, 16 bits, display values. */
   private shown(source: SourceOf<'sheet'>, tx: number, ty: number): KeptTile {
-    const { tiles } = this.bench
-    const name = this.bench.key('content', source.key)
-    return tiles.obtain(name, tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
-      if (this.bench.isCancelled()) throw new CancelledError('The picture')
-      const { finer } = source
-      if (finer && quarters(finer, tx, ty).every(([x, y]) => this.isAtHand(finer, x, y)))
-        return this.halve(finer, tx, ty, this.bench.lastOf(tx, ty), address)
-      const { window } = this.bench.target(tx, ty)
-      const { lies, frame } = source
-      const painted = new Float32Array(4 * window.width * window.height)
-      const right = Math.min(window.x + window.width, lies.x + lies.width)
-      const below = Math.min(window.y + window.height, lies.y + lies.height)
-      const left = Math.max(window.x, lies.x)
-      const top = Math.max(window.y, lies.y)
-      for (let y = Math.floor((top - lies.y) / TILE); y * TILE + lies.y < below && top < below; y++)
-        for (let x = Math.floor((left - lies.x) / TILE); x * TILE + lies.x < right && left < right; x++)
-          this.sheets.tile(source.name, source.plan, x, y, (at) =>
-            pasteTile(
-              tiles.floats(at, 4 * TILE_PIXELS),
-              x * TILE + lies.x,
-              y * TILE + lies.y,
-              lies,
-              window,
-              painted,
-            ),
-          )
-      frameWindow(frame, painted, window, this.bench.planned.size, this.bench.planned.scale)
-      return this.keepPainted(painted, window, address)
+    const { key, shown, name, finer } = source
+    const own: Finer = { key, shown, finer, size: this.bench.planned.size }
+    return this.shownAt(own, name, tx, ty)
+  }
+
+  /**
+   * The same of a view of any size. Where some of it is there more finely the rest is made as fine: what the sheet looks at about
+   * a pixel is there already then, of a coarser picture nothing is.
+   */
+  private shownAt(own: Finer, name: string, tx: number, ty: number): KeptTile {
+    const { key, shown, finer, size } = own
+    const { bench } = this
+    if (!shown) throw new Error('a sheet is to be made that is not planned')
+    return bench.tiles.obtain(bench.key('content', key), tileNumber(tx, ty), KEPT_TILE_BYTES, (address) => {
+      if (bench.isCancelled()) throw new CancelledError('The picture')
+      const window = windowOf(size, tx, ty)
+      if (finer && this.isPartlyAtHand(finer, tx, ty)) {
+        const last = { x: window.width - 1, y: window.height - 1 }
+        return this.halve(finer, tx, ty, last, address, (x, y) => this.shownAt(finer, name, x, y))
+      }
+      return this.keepPainted(this.paintShown(shown, name, size, window), window, address)
     })
+  }
+
+  private paintShown(
+    { plan, lies, frame, scale }: ShownSheet,
+    name: string,
+    view: RenderSize,
+    window: Tile,
+  ): Float32Array {
+    const { tiles } = this.bench
+    const painted = new Float32Array(4 * window.width * window.height)
+    const right = Math.min(window.x + window.width, lies.x + lies.width)
+    const below = Math.min(window.y + window.height, lies.y + lies.height)
+    const left = Math.max(window.x, lies.x)
+    const top = Math.max(window.y, lies.y)
+    for (let y = Math.floor((top - lies.y) / TILE); y * TILE + lies.y < below && top < below; y++)
+      for (let x = Math.floor((left - lies.x) / TILE); x * TILE + lies.x < right && left < right; x++)
+        this.sheets.tile(name, plan, x, y, (at) =>
+          pasteTile(
+            tiles.floats(at, 4 * TILE_PIXELS),
+            x * TILE + lies.x,
+            y * TILE + lies.y,
+            lies,
+            window,
+            painted,
+          ),
+        )
+    frameWindow(frame, painted, window, view, scale)
+    return painted
   }
 
   /** A tile of another sheet that is printed on something: straight, 16 bits, display values. */
@@ -162,6 +184,17 @@ export class SourceTiles {
     })
   }
 
+  /** Whether any of what a tile of a coarser view can be made of is kept. */
+  private isPartlyAtHand(finer: Finer, tx: number, ty: number): boolean {
+    const { bench } = this
+    const name = bench.key('content', finer.key)
+    return quarters(finer, tx, ty).some(
+      ([x, y]) =>
+        bench.tiles.find(name, tileNumber(x, y)) ||
+        (finer.finer !== null && this.isPartlyAtHand(finer.finer, x, y)),
+    )
+  }
+
   /** Whether a tile of a content is kept, or those that it can be made of. */
   private isAtHand({ key, finer }: Finer, tx: number, ty: number): boolean {
     if (this.bench.tiles.find(this.bench.key('content', key), tileNumber(tx, ty))) return true
@@ -178,18 +211,22 @@ export class SourceTiles {
     })
   }
 
-  /** Writes a tile of means of the tiles of a view twice as large. @param last its last column and row within the picture. */
+  /**
+   * Writes a tile of means of the tiles of a view twice as large.
+   * @param last its last column and row within the picture. @param partOf gives those.
+   */
   private halve(
     finer: Finer,
     tx: number,
     ty: number,
     last: { readonly x: number; readonly y: number },
     address: number,
+    partOf = (x: number, y: number): KeptTile => this.atHand(finer, x, y),
   ): number {
     const { kernel, tiles } = this.bench
     tiles.bytes(address, KEPT_TILE_BYTES).fill(0)
     for (const [x, y] of quarters(finer, tx, ty)) {
-      const part = this.atHand(finer, x, y)
+      const part = partOf(x, y)
       if (!(part.flags & EMPTY)) kernel.halve(part.address, address, x - 2 * tx, y - 2 * ty)
     }
     this.clearBeyond(address, Math.min(TILE, last.x + 1), Math.min(TILE, last.y + 1))
@@ -378,6 +415,12 @@ function pasteTile(
       for (let c = 0; c < 3; c++) painted[to + c] = blocks[from + 4 * c] / alpha
       painted[to + 3] = alpha
     }
+}
+
+/** A tile as far as it lies within a picture. */
+function windowOf({ width, height }: RenderSize, tx: number, ty: number): Tile {
+  const [x, y] = [tx * TILE, ty * TILE]
+  return { x, y, width: Math.min(TILE, width - x), height: Math.min(TILE, height - y) }
 }
 
 /** The tiles of a view twice as large that make up a tile: those that lie in it. */

@@ -48,6 +48,8 @@ const INKS: Page['inks'] = {
   ],
   screened: false,
   linesPerInch: 40,
+  slipMm: 0,
+  slipSeed: 1,
 }
 const type = (
   id: string,

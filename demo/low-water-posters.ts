@@ -387,6 +387,8 @@ export function hangPosters(project: Project, shotId: string, names: Names): voi
       ],
       screened: false,
       linesPerInch: 45,
+      slipMm: 0.35,
+      slipSeed: 4,
     }
   project.sheets.push(
     mockup('tide-fair', 'tide-fair-a3', 'Harbour wall', shotId, {

@@ -1,5 +1,6 @@
 import path from 'node:path'
 import { writeFileSync } from 'node:fs'
+import { unzipSync } from 'fflate'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { hasContent } from '../src/core/sheet/sheet-schema'
@@ -233,7 +234,7 @@ describe('a mock-up', () => {
 })
 
 describe('inks of one’s own', () => {
-  it('are put on a page by one press, their plates seen alone and written, one file each', async () => {
+  it('are put on a page by one press, their plates seen alone and written together, one file each', async () => {
     // A small format: its plates are soon written.
     await format('Square')
     await page.css('.part')
@@ -263,12 +264,20 @@ describe('inks of one’s own', () => {
       async () => (await page.driver.findElements({ css: '[data-testid=poster-told]' })).length > 0,
       180_000,
     )
-    // All are told of; a browser may ask before it takes more than one file of a page.
     const told = await (await page.css('[data-testid=poster-told]')).getText()
-    expect(told).toContain('Tide Fair_Square_1_Red.png, Tide Fair_Square_2_Deep blue.png are with')
-    const red = await page.download('Tide Fair_Square_1_Red.png')
-    const { width, height } = await sharp(red).metadata()
-    expect([width, height]).toEqual([1080, 1080])
+    expect(told).toContain('Tide Fair.zip is with your downloads')
+    const plates = unzipSync(new Uint8Array(await page.download('Tide Fair.zip')))
+    expect(Object.keys(plates)).toEqual(['Tide Fair_Square_1_Red.png', 'Tide Fair_Square_2_Deep blue.png'])
+    for (const plate of Object.values(plates)) {
+      const { width, height } = await sharp(plate).metadata()
+      expect([width, height]).toEqual([1080, 1080])
+    }
+    const slip = await page.xpath('//div[label[.="Misregister"]]//input[@inputmode="decimal"]')
+    await page.driver.executeScript('arguments[0].focus()', slip)
+    await keys('1.5', page.keys.ENTER)
+    await page.until('it is printed beside its marks', async () =>
+      (await stored()).sheets.some(({ page: own }) => own?.inks?.slipMm === 1.5),
+    )
     const name = await page.css('[aria-label="Name of Red"]')
     await name.clear()
     await name.sendKeys('Ember', page.keys.ENTER)

@@ -11,7 +11,7 @@ const PLATES = ['first', 'second', 'third', 'fourth'] as const
 /** A page's layers with the one that prints them in its inks. @param dpi of the page. */
 export function inked(
   { roots, nodes, background }: Pick<ProjectSheet, 'roots' | 'nodes' | 'background'>,
-  { list, screened, linesPerInch, plate }: PageInks,
+  { list, screened, linesPerInch, slipMm, slipSeed, plate }: PageInks,
   dpi: number,
 ): { readonly roots: string[]; readonly nodes: Record<string, SheetNode> } {
   const shown = list.findIndex(({ id }) => id === plate)
@@ -31,6 +31,8 @@ export function inked(
           show: PLATES[shown] ?? 'together',
           screened,
           size: Math.min(80, Math.max(2, cell)),
+          slip: Math.min(80, (slipMm * dpi) / 25.4),
+          slipSeed,
           ...Object.fromEntries(list.map(({ angleDeg }, i) => [`angle${i + 1}`, angleDeg])),
         },
       },
@@ -66,6 +68,8 @@ export const firstInks = (newId: () => string): PageInks => ({
   ],
   screened: false,
   linesPerInch: 45,
+  slipMm: 0,
+  slipSeed: 1,
 })
 
 /** Another ink, as it begins. */

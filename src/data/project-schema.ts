@@ -222,6 +222,10 @@ export const pageInksSchema = z.object({
   screened: z.boolean(),
   /** Lines of a screen to an inch. */
   linesPerInch: z.number().min(5).max(300),
+  /** How far plates lie beside their marks, at most, as it is seen: what is written for a press lies on them. */
+  slipMm: z.number().min(0).max(5).default(0),
+  /** Each number another way. */
+  slipSeed: z.number().int().min(0).max(9999).default(1),
   /** The one whose plate alone is seen, as a grey picture: while it is looked at or written, not stored. */
   plate: z.string().optional(),
 })

@@ -6,6 +6,7 @@ import { gradientFill, newEffect, wash } from '../sheet/new-layer'
 import type { ParamValues } from '../params'
 import { composed, testLayer, testResources, testSheet } from '../sheet/testing/sheets'
 import { inkSet, overprint, Separation, separationOf } from './ink-separation'
+import { plateSlips } from './plate-slip'
 
 const RED_AND_BLUE = ['#c8452b', '#1f4a5c']
 const display = (linear: ArrayLike<number>): [number, number, number] => [
@@ -150,5 +151,37 @@ describe('the inks of a sheet', () => {
   it('have an empty plate where there is no such ink', () => {
     const third = inked({ show: 'third' })
     for (let i = 0; i < third.length; i += 4) expect(third[i]).toBeCloseTo(1, 4)
+  })
+  it('misregistered are the plates, each laid beside its marks, over each other', () => {
+    const slip = { slip: 6, slipSeed: 3 }
+    const picture = inked(slip)
+    const plates = ['first', 'second'].map((show) => inked({ show }))
+    // Seen alone a plate lies on its marks.
+    expect(inked({ show: 'first', ...slip })).toEqual(plates[0])
+    const slips = plateSlips(2, 6, 0, 3)
+    const set = inkSet('#ffffff', RED_AND_BLUE)
+    const light = new Float64Array(3)
+    const at = (plate: Float32Array, x: number, y: number): number => {
+      const [x0, y0] = [Math.floor(x), Math.floor(y)]
+      const [u, v] = [x - x0, y - y0]
+      const one = (i: number, j: number) => 1 - plate[4 * ((y0 + j) * SIZE.width + x0 + i)]
+      return (1 - v) * ((1 - u) * one(0, 0) + u * one(1, 0)) + v * ((1 - u) * one(0, 1) + u * one(1, 1))
+    }
+    let most = 0
+    let changed = 0
+    const even = inked({})
+    for (let y = 10; y < SIZE.height - 10; y++)
+      for (let x = 10; x < SIZE.width - 10; x++) {
+        overprint(
+          set,
+          plates.map((plate, k) => at(plate, x + slips[k].dx, y + slips[k].dy)),
+          light,
+        )
+        const i = 4 * (y * SIZE.width + x)
+        display(light).forEach((v, c) => (most = Math.max(most, Math.abs(v - picture[i + c]))))
+        changed = Math.max(changed, Math.abs(picture[i] - even[i]))
+      }
+    expect(most).toBeLessThan(0.02)
+    expect(changed).toBeGreaterThan(0.03)
   })
 })

@@ -2,8 +2,9 @@ import { z } from 'zod'
 import { linearToSrgbFast } from '../math/colour'
 import { choiceParam, colourParam, grouped, numberParam, paletteParam, toggleParam } from '../params'
 import { dotScreen } from './dot-screen'
-import { defineEffect } from './effect-kind'
+import { defineEffect, type EffectWork } from './effect-kind'
 import { MOST_INKS, overprint, separationOf, type Separation } from './ink-separation'
+import { plateSlips, slipped } from './plate-slip'
 
 const angle = (label: string, byDefault: number) =>
   numberParam({ label, unit: '°', min: -90, max: 90, step: 1, default: byDefault })
@@ -42,8 +43,14 @@ export const inks = defineEffect({
       angle3: angle('Third angle', 0),
       angle4: angle('Fourth angle', 45),
     }),
+    ...grouped('Misregister', {
+      slip: numberParam({ label: 'Slipped by', unit: 'px', min: 0, max: 80, step: 0.1, default: 0 }),
+      slipTurnDeg: numberParam({ label: 'Turned by', unit: '°', min: 0, max: 2, step: 0.01, default: 0 }),
+      slipSeed: numberParam({ label: 'Seed', min: 0, max: 9999, step: 1, default: 1 }),
+    }),
   }),
-  work({ inks: colours, paper, show, screened, size, spot, angle1, angle2, angle3, angle4 }) {
+  work(params) {
+    const { inks: colours, paper, show, screened, size, spot, slip, slipTurnDeg, slipSeed } = params
     const amounts = new Float64Array(MOST_INKS)
     const light = new Float64Array(3)
     const plate = ['first', 'second', 'third', 'fourth'].indexOf(show)
@@ -59,7 +66,9 @@ export const inks = defineEffect({
       overprint(table().set, amounts, light)
       for (let c = 0; c < 3; c++) rgb[c] = linearToSrgbFast(light[c])
     }
-    if (!screened)
+    // A plate that is seen alone lies on its marks: only over each other they are off.
+    const isOff = plate < 0 && (slip > 0 || slipTurnDeg > 0)
+    if (!screened && !isOff)
       return {
         by: 'colour',
         change(rgb) {
@@ -67,17 +76,31 @@ export const inks = defineEffect({
           show01(rgb)
         },
       }
-    const screens = [angle1, angle2, angle3, angle4].map((deg) => dotScreen(spot, size, deg))
+    const angles = [params.angle1, params.angle2, params.angle3, params.angle4]
+    const screens = screened ? angles.map((deg) => dotScreen(spot, size, deg)) : null
+    // A dot knows the tone about it, not that of a point.
+    const softened: EffectWork[] = screened ? [{ by: 'blur', sigmaPx: size / 5 }] : []
+    const slips = isOff ? plateSlips(colours.length, slip, slipTurnDeg, slipSeed) : []
+    const own = new Float64Array(MOST_INKS)
     return {
       by: 'point',
       isHeavy: true,
-      // A dot knows the tone about it, not that of a point.
-      beside: [[{ by: 'blur', sigmaPx: size / 5 }]],
+      beside: isOff ? slips.map((one) => [slipped(one, slip, slipTurnDeg), ...softened]) : [softened],
       change(rgba, place) {
-        const [about] = place.beside
         const set = table()
-        set.amounts(about[0], about[1], about[2], amounts)
-        for (let k = 0; k < set.set.inks.length; k++) amounts[k] = screens[k](amounts[k], place)
+        const count = set.set.inks.length
+        if (isOff)
+          for (let k = 0; k < count; k++) {
+            const [r, g, b, alpha] = place.beside[k]
+            set.amounts(r, g, b, own)
+            // Where its picture has nothing it lays no ink.
+            amounts[k] = own[k] * alpha
+          }
+        else {
+          const [about] = place.beside
+          set.amounts(about[0], about[1], about[2], amounts)
+        }
+        if (screens) for (let k = 0; k < count; k++) amounts[k] = screens[k](amounts[k], place)
         show01(rgba)
       },
     }

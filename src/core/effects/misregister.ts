@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { gridNoise } from '../math/noise'
 import { numberParam } from '../params'
 import { defineEffect, type EffectArea } from './effect-kind'
+import { laySlipped, plateSlips, slipReach } from './plate-slip'
 
 /** Prints red, green and blue light a little beside each other: plates that were not laid on the same marks. */
 export const misregister = defineEffect({
@@ -17,29 +17,16 @@ export const misregister = defineEffect({
   }),
   neutral: { amount: 0, turnDeg: 0 },
   work({ amount, turnDeg, seed }) {
-    const plates = [0, 1, 2].map((c) => {
-      const angle = 2 * Math.PI * (gridNoise(c, 0, seed) + c / 3)
-      const far = amount * (0.6 + 0.4 * gridNoise(c, 1, seed))
-      const turn = ((turnDeg * Math.PI) / 180) * (2 * gridNoise(c, 2, seed) - 1)
-      return { dx: far * Math.cos(angle), dy: far * Math.sin(angle), turn }
-    })
+    const plates = plateSlips(3, amount, turnDeg, seed)
     return {
       by: 'area',
-      reach: (scale, { width, height }) =>
-        Math.ceil(amount * scale + ((turnDeg * Math.PI) / 180) * 0.5 * Math.hypot(width, height)) + 2,
+      reach: (scale, view) => slipReach(amount, turnDeg, scale, view),
       apply(area) {
-        const { window, view, scale, reach, room, numbers } = area
-        const count = window.width * window.height
-        const places = room(8 * count)
-        const plate = room(16 * count)
-        plates.forEach(({ dx, dy, turn }, c) => {
-          const list = numbers(places, 2 * count)
-          for (let y = 0, i = 0; y < window.height; y++)
-            for (let x = 0; x < window.width; x++, i += 2) {
-              list[i] = dx * scale - turn * (window.y + y - view.height / 2)
-              list[i + 1] = dy * scale + turn * (window.x + x - view.width / 2)
-            }
-          area.kernel.gatherOffset(area.input, plate, window.width, window.height, reach, places, 1, 0)
+        const count = area.window.width * area.window.height
+        const places = area.room(8 * count)
+        const plate = area.room(16 * count)
+        plates.forEach((slip, c) => {
+          laySlipped(area, slip, places, plate)
           takeChannel(area, plate, c, count)
         })
       },

@@ -1,4 +1,5 @@
-import type { Strokes } from './stroke-lines'
+import type { LineDrawing } from './line-drawing'
+import { DRAWN, type Strokes } from './stroke-lines'
 
 /** A shape that stands for a stroke, or for a stretch of it, in files that know vectors. Colours are bytes of display RGB. */
 export type StrokePath =
@@ -113,3 +114,23 @@ export function strokePaths(strokes: Strokes, s: number, height: number, isClose
 
 const bytes = (colours: Float32Array, i: number): readonly number[] =>
   [0, 1, 2].map((c) => Math.round(Math.min(1, Math.max(0, colours[3 * i + c])) * 255))
+
+/**
+ * The shapes of all strokes, hidden lines under seen ones.
+ * @param drawing that they are strokes of; null where all were drawn by hand. @param height of the picture, in the unit wanted.
+ */
+export function allStrokePaths(
+  drawing: Pick<LineDrawing, 'hidden' | 'closed'> | null,
+  strokes: Strokes,
+  height: number,
+): StrokePath[] {
+  const [under, over]: StrokePath[][] = [[], []]
+  for (let s = 0; s < strokes.count; s++) {
+    const line = strokes.lines[s]
+    const isByHand = line === DRAWN || !drawing
+    const isClosed = !isByHand && drawing.closed[line] === 1
+    const isHidden = !isByHand && drawing.hidden[line] !== 0
+    ;(isHidden ? under : over).push(...strokePaths(strokes, s, height, isClosed))
+  }
+  return [...under, ...over]
+}

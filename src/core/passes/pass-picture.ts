@@ -55,6 +55,10 @@ function layOver(under: Float32Array, over: Float32Array): void {
 const hasFill = ({ kind }: PassResult, look: ParamValues): boolean =>
   passKind(kind).lines?.hasFill?.(look) ?? false
 
+/** Whether a pass shows lines and nothing else. */
+export const isAllLines = (result: PassResult, look: ParamValues): boolean =>
+  passKind(result.kind).lines !== undefined && result.drawing !== undefined && !hasFill(result, look)
+
 /** A size in pixels. */
 interface Size {
   readonly width: number

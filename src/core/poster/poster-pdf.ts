@@ -1,18 +1,22 @@
 import { PDFDocument, PDFName, PDFRawStream, type PDFDict, type PDFObject, type PDFRef } from 'pdf-lib'
 import { joinBytes } from '../join-bytes'
 import { parseHex } from '../math/colour'
+import { allStrokePaths } from '../lines/stroke-paths'
+import { passStrokes } from '../passes/pass-picture'
+import { sheetBox } from '../sheet/contents/sheet'
 import { setType, type SetType, type TypeBlock } from '../sheet/contents/type'
 import type { RowsOf } from '../sheet/evaluate/picture-rows'
 import { planSheet } from '../sheet/evaluate/plan-sheet'
 import type { SheetView } from '../sheet/evaluate/sheet-plan'
 import type { SheetEvaluator } from '../sheet/evaluate/sheet-evaluator'
 import type { SheetResources } from '../sheet/sheet-resources'
-import type { Sheet } from '../sheet/sheet-schema'
+import { passPlacement } from '../sheet/pass-placement'
+import { hasContent, type Sheet } from '../sheet/sheet-schema'
 import { EXPORT_SERIES } from '../sheet/export-sheet'
 import type { Font } from '../type/shaper'
 import { glyphMaps, typeContours } from '../type/type-outlines'
 import { PdfFont } from './pdf-font'
-import { splitStack, typeOf } from './split-stack'
+import { splitStack, typeOf, type StackPart } from './split-stack'
 
 /** Paper of a page, in millimetres: the sheet reaches over the bleed on every side. */
 export interface PdfPaper {
@@ -82,18 +86,17 @@ class PosterFile {
   }
 
   async write(): Promise<Uint8Array<ArrayBuffer>> {
-    const { sheet, paper, pdf, options } = this
-    const parts = splitStack(sheet)
+    const { sheet, paper, pdf, options, resources } = this
+    const parts = splitStack(sheet, resources)
     const pictures = parts.filter(({ kind }) => kind === 'picture').length
     let done = 0
     const letters = new Set<string>()
     for (const [i, part] of parts.entries()) {
       if (part.kind === 'picture') {
-        await this.picture(part.nodeIds, i === 0, (share) =>
-          this.onProgress((0.97 * (done + share)) / pictures),
-        )
+        await this.picture(part, i === 0, (share) => this.onProgress((0.97 * (done + share)) / pictures))
         done++
-      } else {
+      } else if (part.kind === 'lines') this.lines(part.nodeId, part.frameId)
+      else {
         letters.add(part.nodeId)
         this.letters(part.nodeId)
       }
@@ -137,19 +140,14 @@ class PosterFile {
 
   /** Layers as one picture over the whole page. @param isBack with the paper, opaque. */
   private async picture(
-    nodeIds: readonly string[],
+    { ids, without }: Extract<StackPart, { kind: 'picture' }>,
     isBack: boolean,
     tell: (share01: number) => void,
   ): Promise<void> {
     const { sheet, evaluator, resources } = this
     const { width, height } = sheet
-    const wanted = new Set(nodeIds)
-    const view: SheetView = {
-      size: { width, height },
-      without: new Set(sheet.roots.filter((id) => !wanted.has(id))),
-      transparent: !isBack,
-    }
-    const series = isBack ? EXPORT_SERIES : `${EXPORT_SERIES} ${nodeIds[0] ?? ''}`
+    const view: SheetView = { size: { width, height }, without, transparent: !isBack }
+    const series = isBack ? EXPORT_SERIES : `${EXPORT_SERIES} ${ids[0] ?? ''}`
     evaluator.begin(planSheet(sheet, view, resources), series)
     const isOpaque = isBack && sheet.background !== null
     const colours = new DeflatedRows(3 * width)
@@ -194,6 +192,61 @@ class PosterFile {
     this.content.push(
       `q ${across} 0 0 ${number(this.height)} ${number(this.room)} ${number(this.room)} cm /${name} Do Q`,
     )
+  }
+
+  // ------------------------------------------------------------------ lines
+
+  /** The lines of a pass where its picture lies. @param frameId the layer in whose sheet they are. */
+  private lines(nodeId: string, frameId: string | null): void {
+    const { sheet, resources } = this
+    const frame = frameId === null ? null : sheet.nodes[frameId]
+    const inner = frame && hasContent(frame, 'sheet') ? sheet.shown?.[frame.content.sheetId] : sheet
+    const node = inner?.nodes[nodeId]
+    if (!inner || !node || !hasContent(node, 'pass')) return
+    const { passId, look, byHand = [] } = node.content
+    const result = resources.pass(passId)
+    const strokes = result && passStrokes(result, look, byHand)
+    if (!result || !strokes) return
+    const { perPx } = this
+    this.content.push('q', `/${this.state(node.opacity, node.mode === 'multiply')} gs`, '1 J 1 j')
+    // Of a sheet in a frame what the frame shows; its pixels, from the upper left.
+    let [scale, left, top] = [1, 0, 0]
+    if (frame && hasContent(frame, 'sheet')) {
+      const [x, y, width, height] = frame.content.box
+      const corner = this.toPage([x * sheet.width, (y + height) * sheet.height])
+      const size = [width * sheet.width, height * sheet.height].map((side) => number(side * perPx))
+      this.content.push(`${corner.map(number).join(' ')} ${size.join(' ')} re W n`)
+      const lies = sheetBox(frame.content, inner, sheet)
+      ;[scale, left, top] = [
+        (lies[2] * sheet.width) / inner.width,
+        lies[0] * sheet.width,
+        lies[1] * sheet.height,
+      ]
+    }
+    const placed = passPlacement(result, inner, inner)
+    const at = (i: number, points: readonly number[]): string =>
+      this.toPage([left + scale * (placed.x + points[i]), top + scale * (placed.y + points[i + 1])])
+        .map(number)
+        .join(' ')
+    const wayOf = (points: readonly number[]): string[] => {
+      const way = [`${at(0, points)} m`]
+      for (let i = 2; i < points.length; i += 2) way.push(`${at(i, points)} l`)
+      // A dot is a line of no length, with round ends.
+      if (points.length === 2) way.push(`${at(0, points)} l`)
+      return way
+    }
+    for (const path of allStrokePaths(result.drawing ?? null, strokes, placed.height)) {
+      const colour = path.colour.map((byte) => number(byte / 255)).join(' ')
+      if (path.kind === 'fill')
+        this.content.push(`${colour} rg`, ...path.outlines.flatMap((own) => [...wayOf(own), 'h']), 'f')
+      else
+        this.content.push(
+          `${colour} RG ${number(path.width * scale * perPx)} w`,
+          ...wayOf(path.points),
+          path.isClosed ? 's' : 'S',
+        )
+    }
+    this.content.push('Q')
   }
 
   // ------------------------------------------------------------------ letters
@@ -274,9 +327,12 @@ class PosterFile {
     return [this.room + x * this.perPx, this.room + this.height - y * this.perPx]
   }
 
-  private state(opacity: number): string {
-    const name = `G${Math.round(opacity * 1000)}`
-    this.states[name] ??= this.pdf.context.register(this.pdf.context.obj({ ca: opacity, CA: opacity }))
+  private state(opacity: number, multiplies = false): string {
+    const name = `G${Math.round(opacity * 1000)}${multiplies ? 'M' : ''}`
+    const mode = multiplies ? { BM: 'Multiply' } : {}
+    this.states[name] ??= this.pdf.context.register(
+      this.pdf.context.obj({ ca: opacity, CA: opacity, ...mode }),
+    )
     return name
   }
 

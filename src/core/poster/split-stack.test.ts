@@ -10,8 +10,8 @@ const letters = (id: string, rest: Partial<SheetNode> = {}) =>
 const fill = (id: string, rest: Partial<SheetNode> = {}) =>
   testLayer(id, { content: evenFill('#ff0000'), ...rest })
 const split = (...layers: SheetNode[]) =>
-  splitStack(testSheet(size, layers)).map((part) =>
-    part.kind === 'type' ? part.nodeId : part.nodeIds.join('+'),
+  splitStack(testSheet(size, layers), { pass: () => null }).map((part) =>
+    part.kind === 'picture' ? part.ids.join('+') : part.nodeId,
   )
 
 describe('a stack split for a file that knows letters', () => {

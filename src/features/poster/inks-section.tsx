@@ -144,6 +144,25 @@ function InkList({ inks }: { readonly inks: PageInks }) {
           onChange={(linesPerInch) => changeInks('screen', { ...inks, linesPerInch }, 'screen')}
         />
       )}
+      <NumberField
+        label="Misregister"
+        value={inks.slipMm}
+        min={0}
+        max={5}
+        step={0.05}
+        unit="mm"
+        onChange={(slipMm) => changeInks('misregister', { ...inks, slipMm }, 'misregister')}
+      />
+      {inks.slipMm > 0 && (
+        <NumberField
+          label="Slipped how"
+          value={inks.slipSeed}
+          min={0}
+          max={9999}
+          step={1}
+          onChange={(slipSeed) => changeInks('how plates slip', { ...inks, slipSeed }, 'slip seed')}
+        />
+      )}
     </>
   )
 }

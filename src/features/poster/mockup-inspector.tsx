@@ -13,7 +13,6 @@ import { exportSheetFile } from '@/state/sheet-sync'
 import { ColourRow } from '@/ui/colour-row'
 import { NameRow } from '@/ui/name-row'
 import { NumberField } from '@/ui/number-field'
-import { saveFile } from '@/ui/save-file'
 import { SelectRow } from '@/ui/select-row'
 import { ExportStepStyles } from '../export/export-step-styles'
 import { OutPress } from './out-press'
@@ -106,17 +105,20 @@ function MockupOut({ project, sheet }: MockupInspectorProps) {
   const poster = project.posters.find(({ id }) => id === sheet.mockupOf)?.name ?? project.name
   const file = `${safeFileName(poster)}_${safeFileName(sheet.name)}.${sheetFormatExtensions[format]}`
   const press = () =>
-    void out.run([
-      {
-        name: file,
-        async write(signal, tell) {
-          const size = { width: sheet.width, height: sheet.height }
-          const message = { type: 'export', format, size, transparent: false } as const
-          const blob = await exportSheetFile(project, sheet, message, tell, signal)
-          saveFile(file, blob, format === 'jpeg' ? 'image/jpeg' : 'image/png')
+    void out.run(
+      [
+        {
+          name: file,
+          media: format === 'jpeg' ? 'image/jpeg' : 'image/png',
+          make(signal, tell) {
+            const size = { width: sheet.width, height: sheet.height }
+            const message = { type: 'export', format, size, transparent: false } as const
+            return exportSheetFile(project, sheet, message, tell, signal)
+          },
         },
-      },
-    ])
+      ],
+      file,
+    )
   useActions('Mock-up files', [{ id: 'export', label: 'Export the mock-up', keys: 'e', run: press }])
   return (
     <section className="section">

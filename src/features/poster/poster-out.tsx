@@ -10,7 +10,6 @@ import type { Project, ProjectSheet } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import { setPosterAuthor } from '@/state/poster-actions'
 import { exportSheetFile, posterPdfFile, posterSvgFile } from '@/state/sheet-sync'
-import { saveFile } from '@/ui/save-file'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { ExportStepStyles } from '../export/export-step-styles'
@@ -71,29 +70,25 @@ export function PosterOut({ project, page }: PosterOutProps) {
       title: `${poster}, ${ink.name}`,
     }))
   })
-  const write = async (
-    { name, own, title }: (typeof files)[number],
+  const media = isPdf
+    ? 'application/pdf'
+    : format === 'svg'
+      ? 'image/svg+xml'
+      : picture === 'jpeg'
+        ? 'image/jpeg'
+        : 'image/png'
+  const make = (
+    { own, title }: (typeof files)[number],
     signal: AbortSignal,
     tell: (share01: number) => void,
-  ) => {
+  ): Promise<Blob | Uint8Array<ArrayBuffer>> => {
     const { widthMm, heightMm, bleedMm, marks, dpi } = pageOf(own)
     if (isPdf) {
       const paper = { widthMm, heightMm, bleedMm, marks: { ...marks } }
-      const options = { title, author, outlines }
-      const bytes = await posterPdfFile(project, own, { paper, options }, tell, signal)
-      saveFile(name, bytes, 'application/pdf')
-      return
+      return posterPdfFile(project, own, { paper, options: { title, author, outlines } }, tell, signal)
     }
-    if (format === 'svg') {
-      const bytes = await posterSvgFile(
-        project,
-        own,
-        { paper: { widthMm, heightMm, bleedMm }, title },
-        signal,
-      )
-      saveFile(name, bytes, 'image/svg+xml')
-      return
-    }
+    if (format === 'svg')
+      return posterSvgFile(project, own, { paper: { widthMm, heightMm, bleedMm }, title }, signal)
     const size = { width: own.width, height: own.height }
     const message = {
       type: 'export',
@@ -103,11 +98,17 @@ export function PosterOut({ project, page }: PosterOutProps) {
       crop: trimmed(own),
       dpi,
     } as const
-    const blob = await exportSheetFile(project, own, message, tell, signal)
-    saveFile(name, blob, picture === 'jpeg' ? 'image/jpeg' : 'image/png')
+    return exportSheetFile(project, own, message, tell, signal)
   }
   const run = () =>
-    out.run(files.map((file) => ({ name: file.name, write: (signal, tell) => write(file, signal, tell) })))
+    out.run(
+      files.map((file) => ({
+        name: file.name,
+        media,
+        make: (signal, tell) => make(file, signal, tell),
+      })),
+      safeFileName(poster),
+    )
   useActions('Poster files', [{ id: 'export', label: 'Export the poster', keys: 'e', run: () => void run() }])
   return (
     <section className="section">

@@ -223,6 +223,7 @@ export class SheetPainter {
   ): SheetView {
     const left = without === null ? undefined : new Set([without])
     const asked = { size: view.size, upTo, without: left, isDraft, coarse }
+    if (beside === null) this.seenSize = view.size
     this.evaluator.begin(planSheet(this.sheetOf(beside), asked, this.store.resources), series)
     return asked
   }
@@ -352,11 +353,7 @@ export class SheetPainter {
   /** How well a layer stands out from what lies under it; null where nothing of it is seen. */
   reads(layerId: string): Reads | null {
     const { sheet } = this
-    const shrink = Math.min(1, READS_SIDE / Math.max(sheet.width, sheet.height))
-    const size = {
-      width: Math.max(1, Math.round(sheet.width * shrink)),
-      height: Math.max(1, Math.round(sheet.height * shrink)),
-    }
+    const size = this.sizeAbout(READS_SIDE)
     const own = this.layerPicture(layerId, size)
     if (!own) return null
     this.tiles.tick()
@@ -365,6 +362,21 @@ export class SheetPainter {
     const under = wholePicture(this.evaluator, size, 'bytes', undefined, KEPT_BYTES)
     return readsOn(own, under)
   }
+
+  /** A size of about so many pixels: that of what is on the screen where that is near enough, as most of it is made already. */
+  private sizeAbout(side: number): RenderSize {
+    const { width, height } = this.sheet
+    const seen = this.seenSize
+    const isNear = seen && Math.abs(Math.log2(Math.max(seen.width, seen.height) / side)) <= 1
+    if (isNear && Math.abs(seen.width * height - seen.height * width) <= Math.max(width, height)) return seen
+    const shrink = Math.min(1, side / Math.max(width, height))
+    return {
+      width: Math.max(1, Math.round(width * shrink)),
+      height: Math.max(1, Math.round(height * shrink)),
+    }
+  }
+  /** What the sheet at work measures on the screen. */
+  private seenSize: RenderSize | null = null
 
   /** How a block of type is set: what a caret needs. */
   typeLayout(layerId: string): SeenType | null {

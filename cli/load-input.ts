@@ -1,4 +1,5 @@
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
+import { statSync } from 'node:fs'
 import { open, readFile, stat } from 'node:fs/promises'
 import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
@@ -10,9 +11,15 @@ import { propKind } from '@/core/geometry/props/registry'
 import { repairMesh } from '@/core/geometry/repairs/registry'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import { newProject } from '@/data/new-project'
-import { openProjectArchive, type NamedFile, type OpenArchive } from '@/data/project-archive'
+import {
+  openProjectArchive,
+  openProjectEntries,
+  type NamedFile,
+  type OpenArchive,
+} from '@/data/project-archive'
 import type { Project, ProjectModel } from '@/data/project-schema'
 import { toProjectModel, toSceneModels, type SceneSource } from '@/data/project-scene'
+import { unpackedProject } from './unpacked-project'
 
 function unreadable(file: string, cause: unknown): UnreadableFileError {
   const code = cause instanceof Error && 'code' in cause ? cause.code : ''
@@ -135,8 +142,11 @@ export async function loadAsProject(inputs: readonly string[]): Promise<LoadedPr
     return source
   }
   const files = new Map<string, NamedFile>()
-  if (inputs.length === 1 && extension(inputs[0]) === 'zip') {
-    const archive = await openProjectArchive(await fileSourceOf(inputs[0]), inputs[0])
+  const isFolder = statSync(inputs[0], { throwIfNoEntry: false })?.isDirectory() ?? false
+  if (inputs.length === 1 && (isFolder || extension(inputs[0]) === 'zip')) {
+    const archive = isFolder
+      ? await openProjectEntries(unpackedProject(inputs[0]), inputs[0])
+      : await openProjectArchive(await fileSourceOf(inputs[0]), inputs[0])
     const { project } = archive
     for (const model of project.models) {
       const read = await projectGeometry(model, archive)

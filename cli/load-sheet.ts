@@ -1,12 +1,12 @@
 import { UnreadableFileError } from '@/core/errors'
 import { activeSheet } from '@/data/active-shot'
 import { statSync } from 'node:fs'
-import { openProjectArchive, openProjectEntries } from '@/data/project-archive'
+import { openProjectArchive, openProjectEntries, type OpenArchive } from '@/data/project-archive'
 import { paintOf } from '@/data/stored-paint'
 import { plateOf } from '@/data/page-inks'
 import { isOfPoster, mockupsOf, pagesOf } from '@/data/poster-series'
 import type { Page, Project, ProjectSheet } from '@/data/project-schema'
-import { neededBy, seenAs } from '@/data/sheet-needs'
+import { neededBy, seenAs, type Needed } from '@/data/sheet-needs'
 import { paintedSheet } from '@/data/shown-sheets'
 import { decodePicture } from '@/engine/decode-picture'
 import { SheetStore } from '@/engine/sheet-store'
@@ -36,17 +36,9 @@ export async function loadProject(
       ? sheetNamed(project, named.sheet, file)
       : pageNamed(project, named.poster, file)
   const sheet = named.plate === undefined ? found : plateNamed(found, named.plate, file)
-  const { passes, pictureIds, paint, fontIds } = neededBy(project, sheet)
-  const store = new SheetStore()
-  for (const { id, fileId, name } of project.pictures) {
-    if (!pictureIds.has(id)) continue
-    const picture = await decodePicture((await archive.file(fileId)).bytes, name)
-    store.pictures.set(id, { picture, revision: 1 })
-  }
-  for (const [name, form] of paintOf([project])) {
-    const bytes = paint.has(name) ? await archive.paint(name, form) : null
-    if (bytes) store.paint.set(name, new Uint16Array(bytes.buffer))
-  }
+  const needed = neededBy(project, sheet)
+  const { passes } = needed
+  const store = await storeOfFiles(archive, needed, file)
   for (const pass of takesAll ? project.passes : passes) {
     if (!pass.rendered) continue
     const result = await archive.result(pass, pass.rendered)
@@ -57,12 +49,32 @@ export async function loadProject(
       shotId: pass.shotId,
     })
   }
+  return { sheet: paintedSheet(project, sheet), store, page: sheet.page ?? null, project }
+}
+
+/** What a sheet shows besides passes: pictures, what was painted by hand, fonts. @param file as it is called in messages. */
+export async function storeOfFiles(
+  archive: Pick<OpenArchive, 'project' | 'file' | 'paint'>,
+  { pictureIds, paint, fontIds }: Needed,
+  file: string,
+): Promise<SheetStore> {
+  const { project } = archive
+  const store = new SheetStore()
+  for (const { id, fileId, name } of project.pictures) {
+    if (!pictureIds.has(id)) continue
+    const picture = await decodePicture((await archive.file(fileId)).bytes, name)
+    store.pictures.set(id, { picture, revision: 1 })
+  }
+  for (const [name, form] of paintOf([project])) {
+    const bytes = paint.has(name) ? await archive.paint(name, form) : null
+    if (bytes) store.paint.set(name, new Uint16Array(bytes.buffer))
+  }
   for (const fontId of fontIds) {
     const files = await projectFont(archive, fontId)
     if (!files) throw new UnreadableFileError(file, `its type is set in a font that is not there (${fontId})`)
     store.fonts.set(fontId, files)
   }
-  return { sheet: paintedSheet(project, sheet), store, page: sheet.page ?? null, project }
+  return store
 }
 
 /** A sheet of a project, the page that it is, if it is one, and what it is painted from. */
@@ -73,7 +85,7 @@ export interface LoadedProject extends LoadedSheet {
 
 const quoted = (names: readonly string[]): string => names.map((name) => `"${name}"`).join(', ')
 
-function sheetNamed(project: Project, name: string | undefined, file: string): ProjectSheet {
+export function sheetNamed(project: Project, name: string | undefined, file: string): ProjectSheet {
   if (name === undefined) return activeSheet(project)
   const sheets = project.sheets.filter((sheet) => !isOfPoster(sheet))
   const found = sheets.find((own) => own.name === name)

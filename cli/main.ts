@@ -1,18 +1,22 @@
 import { compose } from './compose'
 import { hang } from './hang'
 import { inspect } from './inspect'
+import { join } from './join'
 import { kinds } from './kinds'
 import { lines } from './lines'
 import { render } from './render'
+import { turn } from './turn'
 import { ZodError } from 'zod'
 import { removeUnfinished } from './write-file'
 import { UsageError } from './usage-error'
 
-const COMMANDS = { inspect, render, compose, hang, lines, kinds } as const
+const COMMANDS = { inspect, render, compose, turn, join, hang, lines, kinds } as const
 
 const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
 relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.exr|.ora [--size WxH] [--sheet NAME] [--format png|png16|exr|ora] [--threads N]
+relief turn    PROJECT --out DIR [--turn NAME] [--frames A-B] [--size WxH] [--shard I/N] [--resume]
+relief join    DIR… --out DIR
 relief hang    MODEL…|PROJECT --recipe NAME|FILE.zip --size WxH --out FILE.png|.zip [--answer "name=part,…"]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
 relief kinds   passes|effects|terms|contents|modes|formats`

@@ -82,6 +82,6 @@ export function newProject(name: string): Project {
     typeStyles: [],
     fonts: [],
     kept: [],
-    tracks: {},
+    turns: [],
   }
 }

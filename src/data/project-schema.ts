@@ -17,7 +17,7 @@ import { registrationSchema } from '@/core/scene/registration'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { treeSchema } from '@/core/sheet/sheet-schema'
 import { typeStyleSchema } from '@/core/type/type-style'
-import { trackSchema } from '@/core/sheet/tracks'
+import { turnSchema } from '@/core/turn/turn-schema'
 import { validateTree } from '@/core/sheet/sheet-tree'
 
 /** Everything of a project but its bulk (files, rendered channels), which is kept beside it by id. */
@@ -313,8 +313,8 @@ export const projectSchema = z.object({
       }),
     )
     .default([]),
-  /** What of each sheet moves, by its id. */
-  tracks: z.record(z.string(), z.array(trackSchema)).default({}),
+  /** How sheets, and their shots, go over time. */
+  turns: z.array(turnSchema).max(1000).default([]),
 })
 export type Project = z.infer<typeof projectSchema>
 export type KeptState = Project['kept'][number]
@@ -354,9 +354,9 @@ export function validateProject(project: Project): string[] {
     if (sheet.page && !project.posters.some(({ id }) => id === sheet.page?.posterId))
       problems.push(`page ${sheet.name} belongs to a poster that is not there`)
   }
-  for (const id of Object.keys(project.tracks))
-    if (!project.sheets.some((sheet) => sheet.id === id))
-      problems.push('tracks belong to a sheet that is not there')
+  for (const { name, sheetId } of project.turns)
+    if (!project.sheets.some((sheet) => sheet.id === sheetId))
+      problems.push(`turntable ${name} shows a sheet that is not there`)
   if (!shotIds.has(project.shotId)) problems.push('the shot at work is not there')
   for (const shot of project.shots) {
     if (!rigIds.has(shot.rigId)) problems.push(`shot ${shot.name} names a rig that is not there`)

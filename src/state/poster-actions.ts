@@ -182,7 +182,7 @@ function dropSheets(draft: Draft<Project>, isGone: (sheet: ProjectSheet) => bool
   const gone = new Set(draft.sheets.filter((sheet) => isGone(sheet as ProjectSheet)).map(({ id }) => id))
   draft.sheets = draft.sheets.filter(({ id }) => !gone.has(id))
   draft.kept = draft.kept.filter((state) => !gone.has(state.sheet.id))
-  for (const id of gone) delete draft.tracks[id]
+  draft.turns = draft.turns.filter(({ sheetId }) => !gone.has(sheetId))
   for (const shot of draft.shots)
     if (gone.has(shot.sheetId)) shot.sheetId = sheetsOf(draft, shot.id)[0]?.id ?? shot.sheetId
 }

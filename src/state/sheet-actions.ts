@@ -69,8 +69,6 @@ export const duplicateSheet = (): void =>
       name: nextSheetName(draft, shot.id),
     })
     shot.sheetId = draft.sheets[draft.sheets.indexOf(from) + 1].id
-    const tracks = draft.tracks[from.id]
-    if (tracks) draft.tracks[shot.sheetId] = structuredClone(current(tracks))
   })
 
 /** Removes the sheet at work; the last one of a shot stays. */
@@ -84,7 +82,7 @@ export const removeSheet = (): void =>
     shot.sheetId = own[at === 0 ? 1 : at - 1].id
     draft.sheets = draft.sheets.filter((sheet) => sheet.id !== id)
     draft.kept = draft.kept.filter((state) => state.sheet.id !== id)
-    delete draft.tracks[id]
+    draft.turns = draft.turns.filter(({ sheetId }) => sheetId !== id)
   })
 
 export const renameSheet = (name: string): void =>

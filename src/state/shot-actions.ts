@@ -102,8 +102,8 @@ export function removeShot(): void {
     const at = draft.shots.findIndex((shot) => shot.id === id)
     draft.shots.splice(at, 1)
     draft.passes = draft.passes.filter((pass) => pass.shotId !== id)
-    for (const sheet of draft.sheets) if (sheet.shotId === id) delete draft.tracks[sheet.id]
     draft.sheets = draft.sheets.filter((sheet) => sheet.shotId !== id)
+    draft.turns = draft.turns.filter(({ sheetId }) => draft.sheets.some((sheet) => sheet.id === sheetId))
     draft.posters = draft.posters.filter((poster) =>
       draft.sheets.some(({ page }) => page?.posterId === poster.id),
     )

@@ -70,7 +70,9 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
   const path = new StrokePath()
   let radii = new Float32Array(0)
   let colours = new Float32Array(0)
-  const isStepped = needsSteps(style)
+  // Looks that were stored before there was such a thing are whole.
+  const drawn = (style.drawn as number | undefined) ?? 1
+  const isStepped = needsSteps(style) || drawn < 1
   const isLit = style.byLight > 0 || style.twoTone
   for (let l = 0; l < drawing.count; l++) {
     const isHidden = drawing.hidden[l] > 0
@@ -90,6 +92,7 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
     }
     const colour = partColours?.get(drawing.parts[l]) ?? ink
     const bends = style.byCurvature > 0 ? path.bends(closed) : null
+    const grown = drawn < 1 ? growth(path, closed, drawn) : null
     for (let i = 0; i < count; i++) {
       const along = path.lengths[i]
       let factor = path.strengths[i]
@@ -120,6 +123,7 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
       }
       if (brushed) factor *= brushed(path.xs[i], path.ys[i])
       if (style.dry > 0) factor *= dryness(along, seed, style.dry)
+      if (grown) factor *= grown(along)
       radii[i] = base * factor
     }
     if (style.wobble > 0) path.wobble(style.wobble / 1000, style.wobbleLength / 1000, seed, closed)
@@ -131,6 +135,23 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
     if (edit.kind === 'line') writer.addDrawn(edit.path, edit.weight / 2000, ink, drawnWeight(edits, i))
   })
   return writer.finish(drawing.aspect)
+}
+
+/**
+ * How much of a line is there at a length along it while it is being drawn: from its upper end on, of a closed one both ways from
+ * its highest point. From picture to picture of something that turns, ends stay where they are while a line's order may not.
+ */
+function growth({ xs, ys, lengths, count, length }: StrokePath, closed: boolean, drawn: number) {
+  let top = 0
+  for (let i = 1; i < count; i++) if (ys[i] < ys[top] || (ys[i] === ys[top] && xs[i] < xs[top])) top = i
+  const isFromEnd = ys[count - 1] < ys[0] || (ys[count - 1] === ys[0] && xs[count - 1] < xs[0])
+  const from = closed ? lengths[top] : isFromEnd ? length : 0
+  const reach = drawn * (closed ? length / 2 : length)
+  return (along: number): number => {
+    const straight = Math.abs(along - from)
+    const far = closed ? Math.min(straight, length - straight) : straight
+    return Math.min(1, Math.max(0, (reach - far) / STEP + 0.5))
+  }
 }
 
 const needsSteps = (style: LineStyle): boolean =>

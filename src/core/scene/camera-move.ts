@@ -68,7 +68,8 @@ const mixVec = (a: Vec3, b: Vec3, t: number): Vec3 => [
 /** Distances and heights change by ratio, so that a push looks even all the way. */
 const mixRatio = (a: number, b: number, t: number): number => a * Math.pow(b / a, t)
 
-function between(from: Camera, to: Camera, t: number): Camera {
+/** A camera on its way from one to another, round the target rather than through it. @param t 0…1. */
+export function between(from: Camera, to: Camera, t: number): Camera {
   const [fromEye, toEye] = [subtract(from.eye, from.target), subtract(to.eye, to.target)]
   const [azimuthFrom, elevationFrom] = anglesOf(fromEye)
   const [azimuthTo, elevationTo] = anglesOf(toEye)

@@ -12,13 +12,17 @@ export interface SheetUses {
   readonly ids: ReadonlySet<string>
   /** Kinds of passes of its own shot that masks and effects go by without naming one. */
   readonly kinds: ReadonlySet<PassKindName>
+  /** Layers of its own that masks and effects look at. */
+  readonly layers: ReadonlySet<string>
 }
 
 /** Passes and pictures that a sheet needs to be painted. */
 export function sheetUses({ nodes }: Pick<Sheet, 'nodes'>): SheetUses {
   const ids = new Set<string>()
   const kinds = new Set<PassKindName>()
+  const layers = new Set<string>()
   const addMap = (request: MapRequest): void => {
+    if (request.from === 'layer' || request.from === 'mask') layers.add(request.id)
     if (request.from === 'roles' || request.from === 'palette') kinds.add('id')
     if (request.from === 'nearer') kinds.add('id').add('depth')
     if (request.from !== 'shot') return
@@ -51,7 +55,7 @@ export function sheetUses({ nodes }: Pick<Sheet, 'nodes'>): SheetUses {
     addMask(mask)
     addEffects(effects)
   }
-  return { ids, kinds }
+  return { ids, kinds, layers }
 }
 
 /** Whether a sheet's picture takes rays of its own: what it shows at first, and while a hand moves, is then coarse. */

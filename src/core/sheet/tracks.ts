@@ -13,17 +13,27 @@ import type { Sheet, SheetNode } from './sheet-schema'
  * that plans or paints knows of time.
  */
 
-/** How a value leaves its key for the next: evenly, not at all until it is there, or slowly at one end or both. */
+/** How a value leaves its key for the next: evenly, not at all until it is there, or slowly at one end or both, … */
 export const EASES = ['even', 'hold', 'slow out', 'slow in', 'slow both'] as const
-export type Ease = (typeof EASES)[number]
+/** … or along a curve with two handles: x1, y1, x2, y2 of a cubic Bézier curve from 0, 0 to 1, 1; time along x. */
+export const easeSchema = z.union([
+  z.enum(EASES),
+  z.tuple([
+    z.number().min(0).max(1),
+    z.number().min(-4).max(4),
+    z.number().min(0).max(1),
+    z.number().min(-4).max(4),
+  ]),
+])
+export type Ease = z.infer<typeof easeSchema>
 
 const valueSchema = z.union([z.number(), z.string(), z.boolean(), z.null()])
 export const trackSchema = z.object({
   /** Where the value lies in the sheet: names and positions; of a list of things with ids, the id. */
   path: z.array(z.union([z.string(), z.number().int().min(0)])).min(1),
-  /** In order of time. Seconds. */
+  /** In order of time, which is counted in frames. */
   keys: z
-    .array(z.object({ at: z.number().min(0), value: valueSchema, ease: z.enum(EASES) }))
+    .array(z.object({ at: z.number().min(0), value: valueSchema, ease: easeSchema }))
     .min(1)
     .refine(
       (keys) => keys.every(({ at }, i) => i === 0 || at > keys[i - 1].at),
@@ -89,6 +99,7 @@ export function interpolationAt(sheet: Sheet, path: DocumentChange['path']): Int
 
 /** How far on the way to the next key, 0…1, after a share of the time. */
 export function eased(ease: Ease, share: number): number {
+  if (typeof ease !== 'string') return alongCurve(ease, share)
   switch (ease) {
     case 'even':
       return share
@@ -101,6 +112,22 @@ export function eased(ease: Ease, share: number): number {
     case 'slow both':
       return share * share * (3 - 2 * share)
   }
+}
+
+/** How high a curve with two handles is at a share of the time. Its time never runs back: x1 and x2 lie in 0…1. */
+function alongCurve([x1, y1, x2, y2]: readonly [number, number, number, number], share: number): number {
+  if (share <= 0) return 0
+  if (share >= 1) return 1
+  const at = (a: number, b: number, t: number): number =>
+    3 * a * t * (1 - t) * (1 - t) + 3 * b * t * t * (1 - t) + t * t * t
+  // Halving: 40 steps are finer than a double tells of a share.
+  let [low, high] = [0, 1]
+  for (let i = 0; i < 40; i++) {
+    const middle = (low + high) / 2
+    if (at(x1, x2, middle) < share) low = middle
+    else high = middle
+  }
+  return at(y1, y2, (low + high) / 2)
 }
 
 function between(from: Value, to: Value, share: number, by: Interpolation): Value {
@@ -176,7 +203,7 @@ export function trackProblem(sheet: Sheet, track: Track): string | null {
 /**
  * A sheet as it is at a time: an ordinary sheet, of which layers that no track touches are the same objects. A track that leads
  * nowhere, or to a value that may not be, does nothing: see {@link trackProblem}.
- * @param at seconds.
+ * @param at frames.
  */
 export function sheetAt(sheet: Sheet, tracks: readonly Track[], at: number): Sheet {
   return tracks.reduce((now, track) => {

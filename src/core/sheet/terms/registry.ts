@@ -5,6 +5,7 @@ import type { PaintTarget } from '../contents/content-kind'
 import { brightnessRangeTerm } from './brightness-range'
 import { cavityRangeTerm } from './cavity-range'
 import { chromaRangeTerm } from './chroma-range'
+import { circleTerm } from './circle'
 import { cloudsTerm } from './clouds'
 import { depthRangeTerm } from './depth-range'
 import { facingRangeTerm } from './facing-range'
@@ -40,6 +41,7 @@ export const terms = new KindRegistry('mask term', [
   occlusionRangeTerm,
   cavityRangeTerm,
   gradientTerm,
+  circleTerm,
   polygonTerm,
   layerAlphaTerm,
   layerMaskTerm,

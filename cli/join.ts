@@ -1,0 +1,57 @@
+import { copyFile } from 'node:fs/promises'
+import path from 'node:path'
+import { UnreadableFileError } from '@/core/errors'
+import { parseOptions } from './arguments'
+import { frameFile, MANIFEST, readManifest } from './turn-manifest'
+import { UsageError } from './usage-error'
+import { refuseExisting, withFolders, writeWhole } from './write-file'
+
+/** `relief join`: frames of several machines as one run would have written them. */
+export async function join(argv: readonly string[]): Promise<void> {
+  const { values, positionals: folders } = parseOptions(argv, {
+    out: { type: 'string' },
+    overwrite: { type: 'boolean' },
+  })
+  const { out } = values
+  if (folders.length === 0 || !out) throw new UsageError('relief join DIR… --out DIR')
+
+  // 1. Whether they belong together, and are all of it.
+  const parts = await Promise.all(
+    folders.map(async (folder) => {
+      const manifest = await readManifest(folder)
+      if (!manifest) throw new UnreadableFileError(folder, `holds no ${MANIFEST}: it is no folder of frames`)
+      return { folder, manifest }
+    }),
+  )
+  const [{ manifest: first }] = parts
+  for (const { folder, manifest } of parts)
+    if (manifest.key !== first.key)
+      throw new UnreadableFileError(folder, `holds frames of something else than ${folders[0]}`)
+  const sources = new Map<number, string>()
+  for (const { folder, manifest } of parts)
+    for (const frame of manifest.written) if (!sources.has(frame)) sources.set(frame, folder)
+  const missing = Array.from({ length: first.frames }, (_, frame) => frame).filter(
+    (frame) => !sources.has(frame),
+  )
+  if (missing.length > 0)
+    throw new UnreadableFileError(
+      folders.join(', '),
+      `${missing.length} of ${first.frames} frames are missing, the first of them ${missing[0]}`,
+    )
+
+  // 2. Copied, never moved: what was handed in stays.
+  const files = [...sources.keys()].map((frame) => path.join(out, frameFile(frame, first.frames)))
+  for (const file of files) await refuseExisting(file, values.overwrite ?? false)
+  await withFolders([path.join(out, MANIFEST)], async () => {
+    for (const [frame, folder] of sources) {
+      const name = frameFile(frame, first.frames)
+      try {
+        await copyFile(path.join(folder, name), path.join(out, name))
+      } catch (cause) {
+        throw new UnreadableFileError(path.join(folder, name), 'cannot be read', { cause })
+      }
+    }
+    const written = [...sources.keys()].sort((a, b) => a - b)
+    await writeWhole(path.join(out, MANIFEST), JSON.stringify({ ...first, written }) + '\n')
+  })
+}

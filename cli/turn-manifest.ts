@@ -1,0 +1,45 @@
+import { existsSync } from 'node:fs'
+import { readFile } from 'node:fs/promises'
+import path from 'node:path'
+import { z } from 'zod'
+import { UnreadableFileError } from '@/core/errors'
+
+/** What lies beside numbered pictures: of what turntable they are, and which of its frames are there. */
+export const turnManifestSchema = z.object({
+  kind: z.literal('turntable frames'),
+  version: z.literal(1),
+  turn: z.string(),
+  /** Made of all that the pictures are made from: equal keys, equal pictures. */
+  key: z.string(),
+  width: z.number().int().min(1),
+  height: z.number().int().min(1),
+  /** Frames a second. */
+  rate: z.number().positive(),
+  /** Of the whole turntable. */
+  frames: z.number().int().min(1),
+  /** Those that are there, in order. */
+  written: z.array(z.number().int().min(0)),
+})
+export type TurnManifest = z.infer<typeof turnManifestSchema>
+
+export const MANIFEST = 'turn.json'
+
+/** What a frame is called: numbers of at least four digits, from 0. */
+export const frameFile = (frame: number, frames: number): string =>
+  `frame_${String(frame).padStart(Math.max(4, String(frames - 1).length), '0')}.png`
+
+/** The manifest of a folder of frames; null where there is none. @throws {UnreadableFileError} naming what is wrong. */
+export async function readManifest(folder: string): Promise<TurnManifest | null> {
+  const file = path.join(folder, MANIFEST)
+  if (!existsSync(file)) return null
+  let loose: unknown
+  try {
+    loose = JSON.parse(await readFile(file, 'utf8'))
+  } catch (cause) {
+    throw new UnreadableFileError(file, 'cannot be parsed', { cause })
+  }
+  const parsed = turnManifestSchema.safeParse(loose)
+  if (parsed.success) return parsed.data
+  const [issue] = parsed.error.issues
+  throw new UnreadableFileError(file, `${issue.path.join('.')}: ${issue.message}`)
+}

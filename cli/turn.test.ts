@@ -1,0 +1,208 @@
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import path from 'node:path'
+import { unzipSync } from 'fflate'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { readPng } from '@/core/formats/png'
+import { summarizeMesh } from '@/core/geometry/mesh-summary'
+import { propKind } from '@/core/geometry/props/registry'
+import { paramDefaults } from '@/core/params'
+import { evenFill, newLayer, passOf } from '@/core/sheet/new-layer'
+import { newTurn, type Turn } from '@/core/turn/turn-schema'
+import { newPass, newProject } from '@/data/new-project'
+import { writeProjectArchive } from '@/data/project-archive'
+import { toProjectModel } from '@/data/project-scene'
+import type { Project } from '@/data/project-schema'
+
+/** `relief turn` and `relief join`, on a block that stands beside the axis. */
+
+const folder = mkdtempSync(path.join(tmpdir(), 'relief-turn-'))
+const at = (...names: string[]) => path.join(folder, ...names)
+const relief = (...args: string[]) =>
+  spawnSync(process.execPath, [path.resolve('cli/relief.mjs'), ...args], { encoding: 'utf8' })
+const turned = (out: string, ...args: string[]) =>
+  relief('turn', at('block.zip'), '--out', at(out), '--quality', 'draft', ...args)
+const bytes = (...names: string[]) => readFileSync(at(...names))
+const frames = (out: string) =>
+  readdirSync(at(out))
+    .filter((name) => name.endsWith('.png'))
+    .sort()
+
+function blockProject(): Project {
+  const project = newProject('Block')
+  const [shot] = project.shots
+  const params = paramDefaults(propKind('pedestal').schema)
+  const model = propKind('pedestal').make(params)
+  const own = toProjectModel(
+    'block',
+    { type: 'prop', prop: 'pedestal', params: params as never },
+    model,
+    summarizeMesh(model.mesh, model.parts.length),
+  )
+  const beside = {
+    ...own,
+    id: 'beside',
+    placement: {
+      ...own.placement,
+      scale: [0.3, 2, 0.3] as [number, number, number],
+      position: [0.6, 1.3, 0.1] as [number, number, number],
+    },
+  }
+  project.models = [
+    { ...own, parts: own.parts.map((part) => ({ ...part, key: part.key })) },
+    {
+      ...beside,
+      parts: beside.parts.map((part, i) => ({ ...part, key: `beside/${i}` })),
+      materials: beside.materials.map((material, i) => ({ ...material, key: `beside/${i}` })),
+    },
+  ]
+  const passes = (['clay', 'contour', 'occlusion'] as const).map((kind) => ({
+    ...newPass(shot.id, kind),
+    id: kind,
+  }))
+  project.passes = passes
+  shot.frame = { width: 96, height: 64 }
+  shot.camera = { ...shot.camera, eye: [0, 2, 6], target: [0, 0.6, 0] }
+  const layers = [
+    newLayer({ id: 'ground', name: 'Ground', content: evenFill('#d8cbb0') }),
+    newLayer({ id: 'clay', name: 'Clay', content: passOf('clay', {}) }),
+    newLayer({ id: 'contour', name: 'Contour', content: passOf('contour', {}) }),
+  ]
+  project.sheets = [
+    {
+      ...project.sheets[0],
+      id: 'sheet',
+      ...shot.frame,
+      roots: layers.map(({ id }) => id),
+      nodes: Object.fromEntries(layers.map((layer) => [layer.id, layer])),
+    },
+  ]
+  shot.sheetId = 'sheet'
+  const reveal = {
+    id: 'r',
+    layerId: 'contour',
+    kind: 'fade' as const,
+    from: 6,
+    whole: 8,
+    goes: null,
+    gone: null,
+    ease: 'even' as const,
+    angleDeg: 0,
+    softness: 0,
+    centre: [0.5, 0.5] as [number, number],
+    parts: [],
+  }
+  const twice: Turn = { ...newTurn('t', 'Twice', 'sheet', { turns: 2, framesPerTurn: 6 }), reveals: [reveal] }
+  project.turns = [twice, newTurn('o', 'Once', 'sheet', { turns: 1, framesPerTurn: 4, what: 'camera' })]
+  return project
+}
+
+beforeAll(async () => {
+  const archive = await writeProjectArchive({ project: blockProject(), files: new Map(), results: new Map() })
+  writeFileSync(at('block.zip'), archive)
+  for (const [name, content] of Object.entries(unzipSync(archive))) {
+    mkdirSync(path.dirname(at('open', name)), { recursive: true })
+    writeFileSync(at('open', name), content)
+  }
+  expect(turned('whole').stderr).toBe('')
+}, 120_000)
+
+describe('relief turn', () => {
+  it('writes every frame but the one that is the first again', () => {
+    expect(frames('whole')).toEqual(
+      Array.from({ length: 12 }, (_, i) => `frame_00${String(i).padStart(2, '0')}.png`),
+    )
+    const { width, height } = readPng(new Uint8Array(bytes('whole', 'frame_0000.png')), 'frame')
+    expect([width, height]).toEqual([96, 64])
+  })
+  it('shows the same a turn later where the stack is the same, and the lines once they have come', () => {
+    for (const frame of [0, 1, 2, 3, 4, 5]) {
+      const [first, second] = [frame, frame + 6].map((own) =>
+        bytes('whole', `frame_${String(own).padStart(4, '0')}.png`),
+      )
+      // Nothing of the contour is seen up to frame 6.
+      expect(first.equals(second)).toBe(frame === 0)
+    }
+    const pictures = frames('whole').map((name) => bytes('whole', name).toString('base64'))
+    expect(new Set(pictures.slice(0, 6)).size).toBe(6)
+  })
+  it('turns: what stood right of the axis stands left of it half a turn later', () => {
+    const middleOf = (name: string): number => {
+      const { width, height, pixels } = readPng(new Uint8Array(bytes('whole', name)), name)
+      let [sum, all] = [0, 0]
+      // Above the wide block only the tall one is seen.
+      for (let y = 0; y < height / 3; y++)
+        for (let x = 0; x < width; x++) {
+          const i = 4 * (y * width + x)
+          const away = Math.abs(pixels[i] - 0xd8 / 255) + Math.abs(pixels[i + 2] - 0xb0 / 255)
+          if (away > 0.05) {
+            sum += x
+            all++
+          }
+        }
+      return sum / all
+    }
+    expect(middleOf('frame_0000.png')).toBeGreaterThan(50)
+    expect(middleOf('frame_0003.png')).toBeLessThan(46)
+  })
+  it('writes shards that join to what one run writes, bit for bit', () => {
+    for (const shard of ['1/3', '2/3', '3/3'])
+      expect(turned(`s${shard[0]}`, '--shard', shard).stderr).toBe('')
+    // Frames that stand alike are of one shard: no pose is rendered twice.
+    expect(frames('s1')).toEqual(['frame_0000.png', 'frame_0001.png', 'frame_0006.png', 'frame_0007.png'])
+    expect(relief('join', at('s3'), at('s1'), at('s2'), '--out', at('joined')).stderr).toBe('')
+    expect(frames('joined')).toEqual(frames('whole'))
+    for (const name of [...frames('whole'), 'turn.json'])
+      expect(bytes('joined', name).equals(bytes('whole', name))).toBe(true)
+  })
+  it('goes on where it was interrupted, and makes nothing twice', () => {
+    expect(turned('resumed', '--frames', '0-3').stderr).toBe('')
+    rmSync(at('resumed', 'frame_0002.png'))
+    const kept = readFileSync(at('resumed', 'frame_0001.png'))
+    writeFileSync(at('resumed', 'frame_0001.png'), Buffer.concat([kept, Buffer.from('kept')]))
+    expect(turned('resumed').stderr).toMatch(/--resume goes on/)
+    expect(turned('resumed', '--resume').stderr).toBe('')
+    expect(frames('resumed')).toEqual(frames('whole'))
+    expect(bytes('resumed', 'frame_0001.png').length).toBe(kept.length + 4)
+    expect(bytes('resumed', 'frame_0002.png').equals(bytes('whole', 'frame_0002.png'))).toBe(true)
+  })
+  it('takes an unpacked project, a turntable by its name, a size, and some of its frames', () => {
+    const { stderr } = relief(
+      ...['turn', at('open'), '--turn', 'Once', '--frames', '1-2', '--size', '48x32'],
+      ...['--quality', 'draft', '--out', at('once')],
+    )
+    expect(stderr).toBe('')
+    expect(frames('once')).toEqual(['frame_0001.png', 'frame_0002.png'])
+    const { width, height } = readPng(new Uint8Array(bytes('once', 'frame_0001.png')), 'frame')
+    expect([width, height]).toEqual([48, 32])
+  })
+  it('refuses what it cannot do, by name, and leaves nothing behind', () => {
+    const refused = (...args: string[]) => {
+      const { status, stderr } = relief('turn', at('block.zip'), '--out', at('refused'), ...args)
+      expect(status).not.toBe(0)
+      expect(readdirSync(folder)).not.toContain('refused')
+      return stderr
+    }
+    expect(refused('--turn', 'Thrice')).toMatch(/has no turntable "Thrice", but "Twice", "Once"/)
+    expect(refused('--frames', '3-12')).toMatch(/--frames takes A-B within 0-11/)
+    expect(refused('--shard', '4/3')).toMatch(/--shard takes I\/N/)
+    expect(refused('--quality', 'fine')).toMatch(/--quality takes draft, good, final/)
+    expect(refused('--sheet', 'None')).toMatch(/has no sheet "None"/)
+    expect(turned('whole').stderr).toMatch(/holds some of these frames/)
+    expect(turned('whole', '--size', '48x32').stderr).toMatch(/holds frames of something else/)
+  })
+})
+
+describe('relief join', () => {
+  it('refuses what is no folder of frames, of something else, or not all of it', () => {
+    const joined = (...folders: string[]) =>
+      relief('join', ...folders.map((name) => at(name)), '--out', at('none')).stderr
+    expect(joined('open')).toMatch(/open: holds no turn.json/)
+    expect(joined('s1', 'once')).toMatch(/once: holds frames of something else/)
+    expect(joined('s1', 's3')).toMatch(/4 of 12 frames are missing, the first of them 2/)
+    writeFileSync(at('s2', 'turn.json'), '{"kind":"turntable frames","version":1}')
+    expect(joined('s1', 's2')).toMatch(/turn.json: turn: /)
+    expect(readdirSync(folder)).not.toContain('none')
+  })
+})

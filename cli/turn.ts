@@ -1,0 +1,314 @@
+import { existsSync } from 'node:fs'
+import { availableParallelism } from 'node:os'
+import path from 'node:path'
+import { UnreadableFileError } from '@/core/errors'
+import { EFFORTS } from '@/core/passes/effort'
+import { hashJson } from '@/core/math/stable-hash'
+import { buildSceneGeometry } from '@/core/scene/scene-geometry'
+import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
+import { rowsAlone } from '@/core/sheet/evaluate/picture-rows'
+import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
+import { exportSheet } from '@/core/sheet/export-sheet'
+import { frameCount, newTurn, type Turn } from '@/core/turn/turn-schema'
+import type { PassResult } from '@/core/passes/pass-result'
+import { rigOf } from '@/data/active-shot'
+import { orderOf, renderedOf } from '@/data/pass-render'
+import { toSceneModels } from '@/data/project-scene'
+import type { Project, Quality } from '@/data/project-schema'
+import { neededBy, seenAs } from '@/data/sheet-needs'
+import { paintedSheet } from '@/data/shown-sheets'
+import {
+  projectInFrame,
+  shardOf,
+  turnPoses,
+  turnStage,
+  type TurnPose,
+  type TurnStage,
+} from '@/data/turn-frames'
+import { RenderPool } from '@/engine/render-pool'
+import { runRender } from '@/engine/run-render'
+import type { SheetStore } from '@/engine/sheet-store'
+import { spawnNodeWorkers } from '@/engine/spawn-node'
+import { parseOptions, parseSize, wholeNumber } from './arguments'
+import { loadAsProject } from './load-input'
+import { sheetNamed, storeOfFiles } from './load-sheet'
+import { frameFile, MANIFEST, readManifest, type TurnManifest } from './turn-manifest'
+import { UsageError } from './usage-error'
+import { withFolders, writeWhole } from './write-file'
+
+const USAGE = 'relief turn PROJECT --out DIR [--turn NAME] [--frames A-B] [--size WxH] [--shard I/N]'
+/** Tiles of layers that stay the same from frame to frame. */
+const KEPT_BYTES = 320 * 2 ** 20
+
+/** `relief turn`: a turntable of a project as numbered pictures. */
+export async function turn(argv: readonly string[]): Promise<void> {
+  // 1. What is asked.
+  const { values, positionals } = parseOptions(argv, {
+    out: { type: 'string' },
+    turn: { type: 'string' },
+    sheet: { type: 'string' },
+    frames: { type: 'string' },
+    size: { type: 'string' },
+    shard: { type: 'string' },
+    quality: { type: 'string' },
+    threads: { type: 'string' },
+    resume: { type: 'boolean' },
+    overwrite: { type: 'boolean' },
+  })
+  const { out } = values
+  if (positionals.length !== 1 || !out) throw new UsageError(USAGE)
+  const [input] = positionals
+  const quality = qualityOf(values.quality ?? 'good')
+  const threads =
+    values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1, 256)
+  const [shard, shards] = values.shard === undefined ? [1, 1] : parseShard(values.shard)
+  if (values.turn !== undefined && values.sheet !== undefined)
+    throw new UsageError('--turn and --sheet name one thing twice')
+
+  // 2. The turntable, and what it is made from.
+  const loaded = await loadAsProject([input])
+  const { project, archive, sourceOf } = loaded
+  if (!archive) throw new UsageError(`relief turn takes a project (got "${input}")`)
+  const own = turnNamed(project, values.turn, values.sheet, input)
+  const models = toSceneModels(project, sourceOf)
+  const { min, max } = buildSceneGeometry(models).subjectBounds
+  const pivot = [0, 1, 2].map((axis) => (min[axis] + max[axis]) / 2) as [number, number, number]
+  const stage = turnStage(project, own, pivot)
+  const size =
+    values.size === undefined
+      ? { width: stage.sheet.width, height: stage.sheet.height }
+      : parseSize(values.size)
+  const frames = frameCount(own.motion)
+  const [from, to] = values.frames === undefined ? [0, frames] : parseFrames(values.frames, frames)
+  const poses = shardOf(turnPoses(stage, from, to), shard - 1, shards)
+  const key = hashJson({
+    project: { ...project, turns: [], name: '' },
+    turn: { ...own, name: '', marks: null },
+    quality,
+    ...size,
+  })
+
+  // 3. What is there already.
+  const before = await readManifest(out)
+  if (before && before.key !== key && !values.overwrite)
+    throw new UsageError(`--out ${out} holds frames of something else: --overwrite replaces them`)
+  const isThere = (frame: number): boolean =>
+    before?.key === key &&
+    before.written.includes(frame) &&
+    existsSync(path.join(out, frameFile(frame, frames)))
+  const asked = poses.flatMap((pose) => pose.frames)
+  if (before?.key === key && asked.some(isThere) && !values.resume && !values.overwrite)
+    throw new UsageError(
+      `--out ${out} holds some of these frames: --resume goes on from them, --overwrite makes them anew`,
+    )
+  const taken = asked.find((frame) => !isThere(frame) && existsSync(path.join(out, frameFile(frame, frames))))
+  if (taken !== undefined && !values.overwrite)
+    throw new UsageError(
+      `${path.join(out, frameFile(taken, frames))} is there already: --overwrite replaces it`,
+    )
+  const written = new Set(values.overwrite || !before ? [] : before.written.filter(isThere))
+
+  // 4. Pose by pose: passes, then every frame that stands so.
+  await withFolders([path.join(out, MANIFEST)], async () => {
+    const store = await storeOfFiles(archive, neededBy(project, stage.sheet), input)
+    const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
+    const frameWriter = new FrameWriter(stage, store, size)
+    try {
+      await pool.setScene(models)
+      for (const pose of poses) {
+        const missing = pose.frames.filter((frame) => !written.has(frame))
+        if (missing.length === 0) continue
+        const results = await renderPose(stage, pose, missing[0], size, quality, pool)
+        for (const frame of missing) {
+          await writeWhole(path.join(out, frameFile(frame, frames)), frameWriter.frame(pose, frame, results))
+          written.add(frame)
+          // After every frame: what was interrupted goes on from here.
+          await writeWhole(path.join(out, MANIFEST), manifestOf({ own, key, frames, written, ...size }))
+        }
+      }
+    } finally {
+      pool.close()
+    }
+  })
+}
+
+const manifestOf = ({
+  own,
+  key,
+  frames,
+  written,
+  width,
+  height,
+}: {
+  readonly own: Turn
+  readonly key: string
+  readonly frames: number
+  readonly written: ReadonlySet<number>
+  readonly width: number
+  readonly height: number
+}): string => {
+  const manifest: TurnManifest = {
+    kind: 'turntable frames',
+    version: 1,
+    turn: own.name,
+    key,
+    width,
+    height,
+    rate: own.motion.rate,
+    frames,
+    written: [...written].sort((a, b) => a - b),
+  }
+  return JSON.stringify(manifest) + '\n'
+}
+
+/** A pass of a pose, and the project's pass as it was rendered. */
+interface PosePass {
+  readonly result: PassResult
+  readonly rendered: Project['passes'][number]['rendered']
+}
+type PosePasses = ReadonlyMap<string, PosePass>
+
+async function renderPose(
+  stage: TurnStage,
+  pose: TurnPose,
+  frame: number,
+  size: { readonly width: number; readonly height: number },
+  quality: Quality,
+  pool: RenderPool,
+): Promise<PosePasses> {
+  const project = projectInFrame(stage, pose.pose, frame, size)
+  const shot = project.shots.find(({ id }) => id === stage.shot.id) ?? stage.shot
+  const passes = project.passes.filter(({ id, shotId }) => pose.passIds.includes(id) && shotId === shot.id)
+  const made = new Map<string, PosePass>()
+  if (passes.length === 0) return made
+  await runRender(
+    {
+      plan: () =>
+        Promise.resolve({
+          camera: shot.camera,
+          frame: shot.frame,
+          rig: rigOf(project, shot),
+          seed: 0,
+          preview: false,
+          passes: passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, quality) })),
+        }),
+      workers: () => Promise.resolve(pool),
+      note: ({ id, order }, resultId, rendered) => {
+        const pass = passes.find((one) => one.id === id)
+        const result = made.get(id)?.result
+        if (pass && result)
+          made.set(id, {
+            result,
+            rendered: renderedOf(project, shot, pass, order, quality, resultId, rendered),
+          })
+        return Promise.resolve()
+      },
+    },
+    {
+      keep: ({ id }, { result }) => {
+        made.set(id, { result, rendered: null })
+        return Promise.resolve(`${pose.name} ${id}`)
+      },
+    },
+    {},
+    new AbortController().signal,
+  )
+  return made
+}
+
+/** Composites frames, one after the other: tiles that they have in common are kept. */
+class FrameWriter {
+  private readonly tiles = new KeptTiles()
+  private readonly evaluator
+
+  constructor(
+    private readonly stage: TurnStage,
+    private readonly store: SheetStore,
+    private readonly size: { readonly width: number; readonly height: number },
+  ) {
+    this.evaluator = new SheetEvaluator(this.tiles, store.resources)
+  }
+
+  /** @returns the frame as a PNG file. */
+  *frame(pose: TurnPose, frame: number, made: PosePasses): Generator<Uint8Array> {
+    const { stage, store, evaluator, size } = this
+    const bare = projectInFrame(stage, pose.pose, frame, size)
+    const project: Project = {
+      ...bare,
+      passes: bare.passes.map((pass) => ({
+        ...pass,
+        rendered: made.get(pass.id)?.rendered ?? pass.rendered,
+      })),
+    }
+    for (const pass of project.passes) {
+      const own = made.get(pass.id)
+      if (!own) {
+        if (pass.shotId === stage.shot.id) store.passes.delete(pass.id)
+        continue
+      }
+      const { facts, ...seen } = seenAs(project, pass)
+      store.passes.set(pass.id, {
+        result: { ...own.result, ...seen, ...(facts && { facts }) },
+        revision: `${pose.name} ${pass.id}`,
+        shotId: pass.shotId,
+      })
+    }
+    const sheet = project.sheets.find(({ id }) => id === stage.sheet.id) ?? stage.sheet
+    const painted = paintedSheet(project, sheet)
+    this.tiles.tick()
+    const options = { ...size, transparent: false }
+    yield* exportSheet(
+      painted,
+      evaluator,
+      store.resources,
+      'png8',
+      options,
+      undefined,
+      rowsAlone(evaluator, size.width),
+    )
+    this.tiles.shrinkTo(KEPT_BYTES)
+  }
+}
+
+const qualityOf = (name: string): Quality => {
+  const found = EFFORTS.find((own) => own === name)
+  if (!found) throw new UsageError(`--quality takes ${EFFORTS.join(', ')} (got "${name}")`)
+  return found
+}
+
+/** `2/4`: the second of four. */
+function parseShard(text: string): [number, number] {
+  const match = /^(\d+)\/(\d+)$/.exec(text)
+  const [index, count] = [Number(match?.[1]), Number(match?.[2])]
+  if (!match || index < 1 || count < 1 || index > count || count > 100_000)
+    throw new UsageError(`--shard takes I/N, the I-th of N (got "${text}")`)
+  return [index, count]
+}
+
+/** `10-20`: both of them too; `10`: that one. @returns from, and before which. */
+function parseFrames(text: string, frames: number): [number, number] {
+  const match = /^(\d+)(?:-(\d+))?$/.exec(text)
+  const from = Number(match?.[1])
+  const last = match?.[2] === undefined ? from : Number(match[2])
+  if (!match || last < from || last >= frames)
+    throw new UsageError(`--frames takes A-B within 0-${frames - 1} (got "${text}")`)
+  return [from, last + 1]
+}
+
+/** A turntable by its name, or a plain one of a sheet; without either the first of the project, or one of the sheet at work. */
+function turnNamed(
+  project: Project,
+  name: string | undefined,
+  sheet: string | undefined,
+  file: string,
+): Turn {
+  if (name !== undefined) {
+    const found = project.turns.find((own) => own.name === name)
+    if (found) return found
+    const names = project.turns.map((own) => `"${own.name}"`).join(', ')
+    throw new UnreadableFileError(file, `has no turntable "${name}"${names && `, but ${names}`}`)
+  }
+  if (sheet === undefined && project.turns.length > 0) return project.turns[0]
+  const shown = sheetNamed(project, sheet, file)
+  return newTurn('turn', shown.name, shown.id, { turns: 1 })
+}

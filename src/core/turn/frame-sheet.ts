@@ -1,0 +1,40 @@
+import { sheetUses } from '../sheet/sheet-uses'
+import type { Sheet, SheetNode } from '../sheet/sheet-schema'
+import { sheetAt } from '../sheet/tracks'
+import { revealed } from './reveal'
+import type { Turn } from './turn-schema'
+
+/** A sheet as it is in a frame: an ordinary sheet, of which layers that nothing moves are the same objects. */
+export const frameSheet = (sheet: Sheet, { tracks, reveals }: Turn, frame: number): Sheet =>
+  reveals.reduce((now, reveal) => revealed(now, reveal, frame), sheetAt(sheet, tracks, frame))
+
+/**
+ * A sheet without layers that bring nothing to its picture: those that are hidden, wholly transparent, or lie in such a group.
+ * Of these stay what others show, are masked by, or throw the shadow of.
+ */
+export function seenOf(sheet: Sheet): Sheet {
+  const nodes: Record<string, SheetNode> = {}
+  const take = (id: string): void => {
+    const node = sheet.nodes[id] as SheetNode | undefined
+    if (!node || id in nodes) return
+    nodes[id] = node
+    if (node.content.kind === 'group') visit(node.content.children)
+    for (const other of layersAsked(node)) take(other)
+  }
+  const visit = (ids: readonly string[]): void => {
+    for (const id of ids) {
+      const node = sheet.nodes[id] as SheetNode | undefined
+      if (node?.visible && node.opacity > 0) take(id)
+    }
+  }
+  visit(sheet.roots)
+  return { ...sheet, roots: sheet.roots.filter((id) => id in nodes), nodes }
+}
+
+/** Layers that a layer is made from. */
+function layersAsked(node: SheetNode): string[] {
+  const { content } = node
+  const shown =
+    (content.kind === 'pressing' || content.kind === 'castShadow') && content.of ? [content.of] : []
+  return [...shown, ...sheetUses({ nodes: { [node.id]: node } }).layers]
+}

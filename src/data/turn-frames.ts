@@ -1,0 +1,98 @@
+import type { Vec3 } from '@/core/math/vec3'
+import type { Frame } from '@/core/scene/camera'
+import { frameSheet, seenOf } from '@/core/turn/frame-sheet'
+import { poseAt, poseName, turnedLights, type Pose, type TurnedShot } from '@/core/turn/turn-motion'
+import { frameCount, type Turn } from '@/core/turn/turn-schema'
+import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
+import { neededBy } from './sheet-needs'
+
+/** What a turntable shows: its sheet, and the shot of that. */
+export interface TurnStage {
+  readonly project: Project
+  readonly turn: Turn
+  readonly sheet: ProjectSheet
+  readonly shot: Shot
+  readonly turned: TurnedShot
+}
+
+/** @param pivot the middle of the subject. */
+export function turnStage(project: Project, turn: Turn, pivot: Vec3): TurnStage {
+  const sheet = project.sheets.find(({ id }) => id === turn.sheetId)
+  const shot = project.shots.find(({ id }) => id === sheet?.shotId)
+  if (!sheet || !shot) throw new Error(`turntable ${turn.name} shows a sheet that is not there`)
+  const views = new Map(shot.views.map(({ id, camera }) => [id, camera]))
+  return { project, turn, sheet, shot, turned: { camera: shot.camera, views, pivot } }
+}
+
+/** Frames in which the shot stands alike, and the passes that some of them shows. */
+export interface TurnPose {
+  readonly name: string
+  readonly pose: Pose
+  readonly frames: readonly number[]
+  readonly passIds: readonly string[]
+}
+
+/**
+ * All poses of a turntable, in the order of their first frames: none is rendered twice, and of each only what a frame shows.
+ * @param from, to frames; the last is left out.
+ */
+export function turnPoses(stage: TurnStage, from = 0, to = frameCount(stage.turn.motion)): TurnPose[] {
+  const poses = new Map<string, { pose: Pose; frames: number[]; passIds: Set<string> }>()
+  for (let frame = from; frame < to; frame++) {
+    const pose = poseAt(stage.turn, stage.turned, frame)
+    const name = poseName(pose)
+    let own = poses.get(name)
+    if (!own) poses.set(name, (own = { pose, frames: [], passIds: new Set() }))
+    own.frames.push(frame)
+    for (const { id } of passesInFrame(stage, frame)) own.passIds.add(id)
+  }
+  return [...poses].map(([name, { pose, frames, passIds }]) => ({
+    name,
+    pose,
+    frames,
+    passIds: [...passIds],
+  }))
+}
+
+/** The passes that a frame shows, or that what it shows is masked or changed by. */
+export function passesInFrame({ project, turn, sheet }: TurnStage, frame: number): readonly ProjectPass[] {
+  const now = { ...sheet, ...seenOf(frameSheet(sheet, turn, frame)) }
+  const sheets = project.sheets.map((own) => (own.id === sheet.id ? now : own))
+  return neededBy({ ...project, sheets }, now).passes
+}
+
+/** The part of the turntable that one of several machines renders: poses next to each other, as many as the others have. */
+export const shardOf = <T>(poses: readonly T[], index: number, count: number): T[] =>
+  poses.slice(Math.floor((index * poses.length) / count), Math.floor(((index + 1) * poses.length) / count))
+
+/**
+ * A project as it stands in a frame: an ordinary project, whose shot, lights and sheet are where the turntable has them. Passes
+ * are those of no picture yet.
+ * @param size of the frame in pixels; passes are as large as they lie on it.
+ */
+export function projectInFrame(
+  { project, turn, sheet, shot }: TurnStage,
+  pose: Pose,
+  frame: number,
+  size: Frame = { width: sheet.width, height: sheet.height },
+): Project {
+  const now = { ...sheet, ...frameSheet(sheet, turn, frame) }
+  const scale = size.width / sheet.width
+  const own: Shot = {
+    ...shot,
+    camera: pose.camera,
+    frame: {
+      width: Math.max(16, Math.round(shot.frame.width * scale)),
+      height: Math.max(16, Math.round(shot.frame.height * scale)),
+    },
+    sheetId: sheet.id,
+  }
+  return {
+    ...project,
+    shotId: shot.id,
+    shots: project.shots.map((one) => (one.id === shot.id ? own : one)),
+    sheets: project.sheets.map((one) => (one.id === sheet.id ? now : one)),
+    rigs: project.rigs.map((rig) => ({ ...rig, ...turnedLights(rig, pose.lightsTurnDeg) })),
+    passes: project.passes.map((pass) => (pass.shotId === shot.id ? { ...pass, rendered: null } : pass)),
+  }
+}

@@ -1,19 +1,23 @@
 import { copyFile } from 'node:fs/promises'
 import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
-import { parseOptions } from './arguments'
+import { parseOptions, wholeNumber } from './arguments'
+import { filmEnding, writeFilm } from './film'
 import { frameFile, MANIFEST, readManifest } from './turn-manifest'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
-/** `relief join`: frames of several machines as one run would have written them. */
+/** `relief join`: frames of several machines as one run would have written them, or a film of them. */
 export async function join(argv: readonly string[]): Promise<void> {
   const { values, positionals: folders } = parseOptions(argv, {
     out: { type: 'string' },
+    plays: { type: 'string' },
     overwrite: { type: 'boolean' },
   })
   const { out } = values
-  if (folders.length === 0 || !out) throw new UsageError('relief join DIR… --out DIR')
+  if (folders.length === 0 || !out)
+    throw new UsageError('relief join DIR… --out DIR|FILE.gif|.apng|.mp4|.webm')
+  const plays = values.plays === undefined ? 0 : wholeNumber(values.plays, 'plays', 0, 10_000)
 
   // 1. Whether they belong together, and are all of it.
   const parts = await Promise.all(
@@ -39,7 +43,19 @@ export async function join(argv: readonly string[]): Promise<void> {
       `${missing.length} of ${first.frames} frames are missing, the first of them ${missing[0]}`,
     )
 
-  // 2. Copied, never moved: what was handed in stays.
+  // 2. As a film, from where they lie.
+  const film = filmEnding(out)
+  if (film) {
+    await refuseExisting(out, values.overwrite ?? false)
+    const { width, height, rate, frames } = first
+    const folderOf = (frame: number) => sources.get(frame) ?? folders[0]
+    await withFolders([out], () =>
+      writeFilm({ folderOf, from: 0, to: frames, plays, frames, rate, width, height }, out, film),
+    )
+    return
+  }
+
+  // 3. Copied, never moved: what was handed in stays.
   const files = [...sources.keys()].map((frame) => path.join(out, frameFile(frame, first.frames)))
   for (const file of files) await refuseExisting(file, values.overwrite ?? false)
   await withFolders([path.join(out, MANIFEST)], async () => {

@@ -2,7 +2,9 @@ import { spawnSync } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
+import { decodeApng } from 'fast-png'
 import { unzipSync } from 'fflate'
+import sharp from 'sharp'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { readPng } from '@/core/formats/png'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
@@ -191,6 +193,37 @@ describe('relief turn', () => {
     expect(refused('--sheet', 'None')).toMatch(/has no sheet "None"/)
     expect(turned('whole').stderr).toMatch(/holds some of these frames/)
     expect(turned('whole', '--size', '48x32').stderr).toMatch(/holds frames of something else/)
+  })
+})
+
+describe('a film of a turntable', () => {
+  it('is a GIF or an animated PNG of all frames, and its frames are gone', async () => {
+    const args = ['--turn', 'Once', '--size', '48x32', '--plays', '2']
+    for (const ending of ['gif', 'apng']) expect(turned(`film.${ending}`, ...args).stderr).toBe('')
+    expect(readdirSync(folder).filter((name) => name.includes('film'))).toEqual(['film.apng', 'film.gif'])
+    const { pages, width, pageHeight, loop } = await sharp(at('film.gif'), { animated: true }).metadata()
+    expect([pages, width, pageHeight, loop]).toEqual([4, 48, 32, 2])
+    const read = decodeApng(new Uint8Array(bytes('film.apng')))
+    expect([read.width, read.height, read.numberOfFrames, read.numberOfPlays]).toEqual([48, 32, 4, 2])
+    expect(turned('film.gif', ...args).stderr).toMatch(/film.gif: is already there/)
+  })
+  it('is joined of what several machines made, as of one run', async () => {
+    expect(relief('join', at('joined'), '--out', at('joined.apng')).stderr).toBe('')
+    const read = decodeApng(new Uint8Array(bytes('joined.apng')))
+    const first = readPng(new Uint8Array(bytes('whole', 'frame_0000.png')), 'frame')
+    expect(read.numberOfFrames).toBe(12)
+    expect([...read.frames[0].data]).toEqual([...first.pixels].map((v) => Math.round(255 * v)))
+  })
+  it('is written by a program of the host where this one cannot, and says so where there is none', () => {
+    const env = { ...process.env, PATH: at('nothing') }
+    const { status, stderr } = spawnSync(
+      process.execPath,
+      [path.resolve('cli/relief.mjs'), 'join', at('joined'), '--out', at('film.mp4')],
+      { encoding: 'utf8', env },
+    )
+    expect(status).toBe(1)
+    expect(stderr).toMatch(/a .mp4 file is written by ffmpeg, which is not installed here/)
+    expect(readdirSync(folder).filter((name) => name.startsWith('film.mp4'))).toEqual([])
   })
 })
 

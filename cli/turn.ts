@@ -1,4 +1,5 @@
 import { existsSync } from 'node:fs'
+import { rm } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
@@ -30,17 +31,19 @@ import { runRender } from '@/engine/run-render'
 import type { SheetStore } from '@/engine/sheet-store'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, parseSize, wholeNumber } from './arguments'
+import { filmEnding, writeFilm } from './film'
 import { loadAsProject } from './load-input'
 import { sheetNamed, storeOfFiles } from './load-sheet'
 import { frameFile, MANIFEST, readManifest, type TurnManifest } from './turn-manifest'
 import { UsageError } from './usage-error'
-import { withFolders, writeWhole } from './write-file'
+import { refuseExisting, withFolders, writeWhole } from './write-file'
 
-const USAGE = 'relief turn PROJECT --out DIR [--turn NAME] [--frames A-B] [--size WxH] [--shard I/N]'
+const USAGE =
+  'relief turn PROJECT --out DIR|FILE.gif|.apng|.mp4|.webm [--turn NAME] [--frames A-B] [--size WxH] [--shard I/N]'
 /** Tiles of layers that stay the same from frame to frame. */
 const KEPT_BYTES = 320 * 2 ** 20
 
-/** `relief turn`: a turntable of a project as numbered pictures. */
+/** `relief turn`: a turntable of a project as numbered pictures, or as a film. */
 export async function turn(argv: readonly string[]): Promise<void> {
   // 1. What is asked.
   const { values, positionals } = parseOptions(argv, {
@@ -53,14 +56,21 @@ export async function turn(argv: readonly string[]): Promise<void> {
     quality: { type: 'string' },
     threads: { type: 'string' },
     resume: { type: 'boolean' },
+    plays: { type: 'string' },
     overwrite: { type: 'boolean' },
   })
-  const { out } = values
+  const film = values.out === undefined ? null : filmEnding(values.out)
+  // Frames of a film lie beside it until it is whole.
+  const out = values.out !== undefined && film ? `${values.out}.frames` : values.out
   if (positionals.length !== 1 || !out) throw new UsageError(USAGE)
   const [input] = positionals
   const quality = qualityOf(values.quality ?? 'good')
   const threads =
     values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1, 256)
+  const plays = values.plays === undefined ? 0 : wholeNumber(values.plays, 'plays', 0, 10_000)
+  if (film && values.shard !== undefined)
+    throw new UsageError('--shard writes numbered pictures: relief join makes a film of them')
+  if (film && values.out) await refuseExisting(values.out, values.overwrite ?? false)
   const [shard, shards] = values.shard === undefined ? [1, 1] : parseShard(values.shard)
   if (values.turn !== undefined && values.sheet !== undefined)
     throw new UsageError('--turn and --sheet name one thing twice')
@@ -128,6 +138,11 @@ export async function turn(argv: readonly string[]): Promise<void> {
       }
     } finally {
       pool.close()
+    }
+    if (film && values.out) {
+      const order = { folderOf: () => out, from, to, plays, frames, rate: own.motion.rate, ...size }
+      await writeFilm(order, values.out, film)
+      await rm(out, { recursive: true })
     }
   })
 }

@@ -14,7 +14,7 @@ function crc32(...parts: readonly Uint8Array[]): number {
   return ~c >>> 0
 }
 
-const SIGNATURE = Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10)
+export const PNG_SIGNATURE = Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10)
 /** Filter type 2 of the specification, section 9.2: what differs from the row above. */
 const UP = 2
 /** Compressed bytes that are gathered before they become a chunk. */
@@ -42,7 +42,7 @@ export class PngStream {
     this.rowBytes = (width * 4 * depth) / 8
     this.above = new Uint8Array(this.rowBytes)
     this.zlib = new Zlib({ level: 6 }, (bytes, isLast) => this.gather(bytes, isLast))
-    onBytes(SIGNATURE)
+    onBytes(PNG_SIGNATURE)
     const header = new Uint8Array(13)
     const view = new DataView(header.buffer)
     view.setUint32(0, width)
@@ -74,16 +74,8 @@ export class PngStream {
         `must be whole and ${this.height} in all`,
         this.rows + count,
       )
-    const filtered = new Uint8Array(count * (rowBytes + 1))
-    for (let row = 0; row < count; row++) {
-      const from = row * rowBytes
-      const to = row * (rowBytes + 1)
-      filtered[to] = UP
-      for (let i = 0; i < rowBytes; i++) filtered[to + 1 + i] = bytes[from + i] - above[i]
-      above.set(bytes.subarray(from, from + rowBytes))
-    }
     this.rows += count
-    this.zlib.push(filtered, this.rows === this.height)
+    this.zlib.push(upFiltered(bytes, rowBytes, above), this.rows === this.height)
     if (this.rows === this.height) this.chunk('IEND', new Uint8Array(0))
   }
 
@@ -98,13 +90,30 @@ export class PngStream {
   }
 
   private chunk(type: string, data: Uint8Array): void {
-    const head = new Uint8Array(8)
-    new DataView(head.buffer).setUint32(0, data.length)
-    for (let i = 0; i < 4; i++) head[4 + i] = type.charCodeAt(i)
-    const tail = new Uint8Array(4)
-    new DataView(tail.buffer).setUint32(0, crc32(head.subarray(4), data))
-    this.onBytes(head)
-    if (data.length > 0) this.onBytes(data)
-    this.onBytes(tail)
+    for (const piece of pngChunk(type, data)) this.onBytes(piece)
   }
+}
+
+/** Rows as what differs from the one above. @param above the row above the first; becomes the last. */
+export function upFiltered(bytes: Uint8Array, rowBytes: number, above: Uint8Array): Uint8Array<ArrayBuffer> {
+  const count = bytes.length / rowBytes
+  const filtered = new Uint8Array(count * (rowBytes + 1))
+  for (let row = 0; row < count; row++) {
+    const from = row * rowBytes
+    const to = row * (rowBytes + 1)
+    filtered[to] = UP
+    for (let i = 0; i < rowBytes; i++) filtered[to + 1 + i] = bytes[from + i] - above[i]
+    above.set(bytes.subarray(from, from + rowBytes))
+  }
+  return filtered
+}
+
+/** A chunk of a PNG in pieces: length and name, data, check (section 5.3). */
+export function pngChunk(type: string, data: Uint8Array): Uint8Array[] {
+  const head = new Uint8Array(8)
+  new DataView(head.buffer).setUint32(0, data.length)
+  for (let i = 0; i < 4; i++) head[4 + i] = type.charCodeAt(i)
+  const tail = new Uint8Array(4)
+  new DataView(tail.buffer).setUint32(0, crc32(head.subarray(4), data))
+  return data.length > 0 ? [head, data, tail] : [head, tail]
 }

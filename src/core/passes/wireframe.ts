@@ -31,6 +31,7 @@ export const wireframe = definePass({
       wobble: true,
       wobbleLength: true,
       dry: true,
+      drawn: true,
     })
     .extend({
       weight: numberParam({

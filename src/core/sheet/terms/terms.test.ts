@@ -64,6 +64,7 @@ const EXAMPLES: readonly MaskTerm[] = [
   newTerm('occlusionRange', { range: [0, 0, 0.5, 0.8] }),
   newTerm('cavityRange', { range: [-1, -1, -0.01, -0.001] }),
   newTerm('gradient'),
+  newTerm('circle', { centre: [0.4, 0.5], radius: 0.2, soft: 0.1 }),
   newTerm('polygon', { round: true }),
   newTerm('layerAlpha', { layer: 'other' }),
   newTerm('layerMask', { layer: 'other' }),
@@ -186,6 +187,22 @@ describe('terms that look at layers', () => {
     const own = shown({ terms: [newTerm('layerMask', { layer: 'other' })] })
     expect(own[0]).toBeCloseTo(1, 1)
     expect(own[SIZE.width - 1]).toBeCloseTo(0, 1)
+  })
+})
+
+describe('a circle', () => {
+  it('covers as much as its area, hard or soft', () => {
+    const size = { width: 100, height: 60 }
+    for (const soft of [0, 0.1]) {
+      const mask = { ...newMask(), terms: [newTerm('circle', { centre: [0.5, 0.5], radius: 0.2, soft })] }
+      const sheet = testSheet(size, [testLayer('a', { content: evenFill('#ffffff'), mask })])
+      const pixels = composed(sheet, testResources())
+      const sum = pixels.reduce((all, v, i) => (i % 4 === 3 ? all + v : all), 0)
+      const diagonal = Math.hypot(100, 60)
+      // A straight soft edge from r − s/2 to r + s/2 covers π (r² + s²/12).
+      const area = Math.PI * ((0.2 * diagonal) ** 2 + (soft * diagonal) ** 2 / 12)
+      expect(Math.abs(sum / area - 1)).toBeLessThan(0.01)
+    }
   })
 })
 

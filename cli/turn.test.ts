@@ -196,6 +196,32 @@ describe('relief turn', () => {
   })
 })
 
+describe('a plain turn of a sheet', () => {
+  it('has as many turns and frames as are asked for, and reveals made in one press', () => {
+    const args = ['--sheet', 'Sheet 1', '--turns', '2', '--turn-frames', '8', '--size', '48x32']
+    const drawn = turned('drawn', ...args, '--reveals', 'drawn', '--frames', '0-2')
+    expect(drawn.stderr).toBe('')
+    expect(turned('plain', ...args, '--frames', '0-2').stderr).toBe('')
+    const dark = (out: string, frame: number): number => {
+      const { pixels } = readPng(new Uint8Array(bytes(out, `frame_000${frame}.png`)), 'frame')
+      return pixels.reduce((sum, v, i) => (i % 4 === 3 ? sum : sum + 1 - v), 0)
+    }
+    // No line is there yet, then more of them.
+    expect(dark('drawn', 0)).toBeLessThan(dark('plain', 0))
+    expect(dark('plain', 0) - dark('drawn', 0)).toBeGreaterThan(dark('plain', 2) - dark('drawn', 2))
+    expect(JSON.parse(bytes('plain', 'turn.json').toString())).toMatchObject({
+      frames: 16,
+      written: [0, 1, 2],
+    })
+  })
+  it('is refused what it has no layer for, and stored ones keep their turns', () => {
+    const refused = (...args: string[]) => turned('refused', ...args).stderr
+    expect(refused('--sheet', 'Sheet 1', '--reveals', 'wires')).toMatch(/has no layer for it/)
+    expect(refused('--reveals', 'spin')).toMatch(/--reveals takes wires, peel, drawn/)
+    expect(refused('--turns', '3')).toMatch(/"Twice" has its own/)
+  })
+})
+
 describe('a film of a turntable', () => {
   it('is a GIF or an animated PNG of all frames, and its frames are gone', async () => {
     const args = ['--turn', 'Once', '--size', '48x32', '--plays', '2']

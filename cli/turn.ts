@@ -10,7 +10,8 @@ import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
 import { rowsAlone } from '@/core/sheet/evaluate/picture-rows'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { exportSheet } from '@/core/sheet/export-sheet'
-import { frameCount, newTurn, type Turn } from '@/core/turn/turn-schema'
+import { READY_REVEALS, readyReveals } from '@/core/turn/ready-reveals'
+import { frameCount, newTurn, STEADY, type Turn } from '@/core/turn/turn-schema'
 import type { PassResult } from '@/core/passes/pass-result'
 import { rigOf } from '@/data/active-shot'
 import { orderOf, renderedOf } from '@/data/pass-render'
@@ -56,6 +57,9 @@ export async function turn(argv: readonly string[]): Promise<void> {
     quality: { type: 'string' },
     threads: { type: 'string' },
     resume: { type: 'boolean' },
+    reveals: { type: 'string' },
+    turns: { type: 'string' },
+    'turn-frames': { type: 'string' },
     plays: { type: 'string' },
     overwrite: { type: 'boolean' },
   })
@@ -79,7 +83,7 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const loaded = await loadAsProject([input])
   const { project, archive, sourceOf } = loaded
   if (!archive) throw new UsageError(`relief turn takes a project (got "${input}")`)
-  const own = turnNamed(project, values.turn, values.sheet, input)
+  const own = turnNamed(project, values, input)
   const models = toSceneModels(project, sourceOf)
   const { min, max } = buildSceneGeometry(models).subjectBounds
   const pivot = [0, 1, 2].map((axis) => (min[axis] + max[axis]) / 2) as [number, number, number]
@@ -310,20 +314,52 @@ function parseFrames(text: string, frames: number): [number, number] {
   return [from, last + 1]
 }
 
-/** A turntable by its name, or a plain one of a sheet; without either the first of the project, or one of the sheet at work. */
-function turnNamed(
-  project: Project,
-  name: string | undefined,
-  sheet: string | undefined,
-  file: string,
-): Turn {
-  if (name !== undefined) {
-    const found = project.turns.find((own) => own.name === name)
-    if (found) return found
-    const names = project.turns.map((own) => `"${own.name}"`).join(', ')
-    throw new UnreadableFileError(file, `has no turntable "${name}"${names && `, but ${names}`}`)
-  }
-  if (sheet === undefined && project.turns.length > 0) return project.turns[0]
-  const shown = sheetNamed(project, sheet, file)
-  return newTurn('turn', shown.name, shown.id, { turns: 1 })
+interface TurnValues {
+  readonly turn?: string
+  readonly sheet?: string
+  readonly turns?: string
+  readonly 'turn-frames'?: string
+  readonly reveals?: string
+}
+
+/**
+ * A turntable by its name, or a plain one of a sheet; without either the first of the project, or one of the sheet at work. Turns
+ * and frames are given for plain ones; reveals that are made in one press are added to either.
+ */
+function turnNamed(project: Project, values: TurnValues, file: string): Turn {
+  const found = values.turn === undefined ? null : turnOf(project, values.turn, file)
+  const first = values.turn === undefined && values.sheet === undefined ? project.turns.at(0) : undefined
+  const stored = found ?? first
+  const asked = values.turns !== undefined || values['turn-frames'] !== undefined
+  if (stored && asked)
+    throw new UsageError(
+      `--turns and --turn-frames are for a plain turn of a sheet: "${stored.name}" has its own`,
+    )
+  const turns = values.turns === undefined ? 1 : wholeNumber(values.turns, 'turns', 1, 100)
+  const framesPerTurn =
+    values['turn-frames'] === undefined
+      ? STEADY.framesPerTurn
+      : wholeNumber(values['turn-frames'], 'turn-frames', 2, 10_000)
+  const shown = stored ? null : sheetNamed(project, values.sheet, file)
+  const own = stored ?? newTurn('turn', shown?.name ?? '', shown?.id ?? '', { turns, framesPerTurn })
+  if (values.reveals === undefined) return own
+  const sheet = project.sheets.find(({ id }) => id === own.sheetId)
+  const kindOf = (passId: string) => project.passes.find(({ id }) => id === passId)?.kind ?? null
+  const more = values.reveals.split(',').flatMap((text, i) => {
+    const name = READY_REVEALS.find((one) => one === text.trim())
+    if (!name) throw new UsageError(`--reveals takes ${READY_REVEALS.join(', ')} (got "${text}")`)
+    let count = 0
+    const made = sheet ? readyReveals(name, sheet, own.motion, kindOf, () => `${name}-${i}-${count++}`) : []
+    if (made.length === 0)
+      throw new UsageError(`--reveals ${name}: sheet "${sheet?.name ?? ''}" has no layer for it`)
+    return made
+  })
+  return { ...own, reveals: [...own.reveals, ...more] }
+}
+
+function turnOf(project: Project, name: string, file: string): Turn {
+  const found = project.turns.find((own) => own.name === name)
+  if (found) return found
+  const names = project.turns.map((own) => `"${own.name}"`).join(', ')
+  throw new UnreadableFileError(file, `has no turntable "${name}"${names && `, but ${names}`}`)
 }

@@ -303,6 +303,16 @@ describe('a sheet on its page', () => {
   })
 })
 
+describe('the margins of a page', () => {
+  it('are seen, and not seen, by a press among what is told of the page', async () => {
+    await format('Square')
+    const press = async (words: string) => (await page.xpath(`//button[.="${words}"]`)).click()
+    await press('Margins')
+    await press('Hide margins')
+    await page.xpath('//button[.="Margins"]')
+  })
+})
+
 describe('a poster as a file', () => {
   it('leaves as a PDF whose words another reader finds, and as nothing when it is cancelled', async () => {
     await format('Square')

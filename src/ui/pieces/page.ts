@@ -67,9 +67,14 @@ export const page = {
     bottom: 8,
     right: 12,
     display: 'flex',
+    alignItems: 'baseline',
     gap: 16,
     fontSize: 12,
     pointerEvents: 'none',
+  },
+  // It lies over the picture, which is dragged through it; what it holds to be pressed is pressed.
+  '.status button': {
+    pointerEvents: 'auto',
   },
   '.empty': {
     display: 'grid',

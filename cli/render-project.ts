@@ -31,10 +31,24 @@ export async function renderPasses(
   resultIdOf: (passId: string) => string,
   onPass: (name: string) => void = () => undefined,
 ): Promise<void> {
+  if (!project.passes.some(({ id }) => passIds.includes(id))) return
+  await pool.setScene(toSceneModels(project, sourceOf))
+  await renderInScene(project, passIds, quality, pool, results, resultIdOf, onPass)
+}
+
+/** The same with workers that have the scene already. See {@link renderPasses}. */
+export async function renderInScene(
+  project: Project,
+  passIds: readonly string[],
+  quality: Quality,
+  pool: RenderPool,
+  results: Results,
+  resultIdOf: (passId: string) => string,
+  onPass: (name: string) => void = () => undefined,
+): Promise<void> {
   const shot = activeShot(project)
   const passes = project.passes.filter(({ id }) => passIds.includes(id))
   if (passes.length === 0) return
-  await pool.setScene(toSceneModels(project, sourceOf))
   const planned = passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, quality) }))
   await runRender(
     {

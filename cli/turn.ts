@@ -12,9 +12,6 @@ import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { exportSheet } from '@/core/sheet/export-sheet'
 import { READY_REVEALS, readyReveals } from '@/core/turn/ready-reveals'
 import { frameCount, newTurn, STEADY, type Turn } from '@/core/turn/turn-schema'
-import type { PassResult } from '@/core/passes/pass-result'
-import { rigOf } from '@/data/active-shot'
-import { orderOf, renderedOf } from '@/data/pass-render'
 import { toSceneModels } from '@/data/project-scene'
 import type { Project, Quality } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
@@ -28,13 +25,13 @@ import {
   type TurnStage,
 } from '@/data/turn-frames'
 import { RenderPool } from '@/engine/render-pool'
-import { runRender } from '@/engine/run-render'
 import type { SheetStore } from '@/engine/sheet-store'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, parseSize, wholeNumber } from './arguments'
 import { filmEnding, writeFilm } from './film'
 import { loadAsProject } from './load-input'
 import { sheetNamed, storeOfFiles } from './load-sheet'
+import { renderInScene, type Results } from './render-project'
 import { frameFile, MANIFEST, readManifest, type TurnManifest } from './turn-manifest'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
@@ -180,12 +177,11 @@ const manifestOf = ({
   return JSON.stringify(manifest) + '\n'
 }
 
-/** A pass of a pose, and the project's pass as it was rendered. */
-interface PosePass {
-  readonly result: PassResult
-  readonly rendered: Project['passes'][number]['rendered']
+/** Passes of a pose, and the project whose passes say how they were rendered. */
+interface PosePasses {
+  readonly project: Project
+  readonly results: Results
 }
-type PosePasses = ReadonlyMap<string, PosePass>
 
 async function renderPose(
   stage: TurnStage,
@@ -196,43 +192,11 @@ async function renderPose(
   pool: RenderPool,
 ): Promise<PosePasses> {
   const project = projectInFrame(stage, pose.pose, frame, size)
-  const shot = project.shots.find(({ id }) => id === stage.shot.id) ?? stage.shot
-  const passes = project.passes.filter(({ id, shotId }) => pose.passIds.includes(id) && shotId === shot.id)
-  const made = new Map<string, PosePass>()
-  if (passes.length === 0) return made
-  await runRender(
-    {
-      plan: () =>
-        Promise.resolve({
-          camera: shot.camera,
-          frame: shot.frame,
-          rig: rigOf(project, shot),
-          seed: 0,
-          preview: false,
-          passes: passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, quality) })),
-        }),
-      workers: () => Promise.resolve(pool),
-      note: ({ id, order }, resultId, rendered) => {
-        const pass = passes.find((one) => one.id === id)
-        const result = made.get(id)?.result
-        if (pass && result)
-          made.set(id, {
-            result,
-            rendered: renderedOf(project, shot, pass, order, quality, resultId, rendered),
-          })
-        return Promise.resolve()
-      },
-    },
-    {
-      keep: ({ id }, { result }) => {
-        made.set(id, { result, rendered: null })
-        return Promise.resolve(`${pose.name} ${id}`)
-      },
-    },
-    {},
-    new AbortController().signal,
-  )
-  return made
+  const own = project.passes.filter(({ id, shotId }) => pose.passIds.includes(id) && shotId === stage.shot.id)
+  const results: Results = new Map()
+  const ids = own.map(({ id }) => id)
+  await renderInScene(project, ids, quality, pool, results, (id) => `${pose.name} ${id}`)
+  return { project, results }
 }
 
 /** Composites frames, one after the other: tiles that they have in common are kept. */
@@ -254,21 +218,19 @@ class FrameWriter {
     const bare = projectInFrame(stage, pose.pose, frame, size)
     const project: Project = {
       ...bare,
-      passes: bare.passes.map((pass) => ({
-        ...pass,
-        rendered: made.get(pass.id)?.rendered ?? pass.rendered,
-      })),
+      passes: made.project.passes,
     }
     for (const pass of project.passes) {
-      const own = made.get(pass.id)
-      if (!own) {
-        if (pass.shotId === stage.shot.id) store.passes.delete(pass.id)
+      if (pass.shotId !== stage.shot.id) continue
+      const result = pass.rendered && made.results.get(pass.rendered.resultId)
+      if (!pass.rendered || !result) {
+        store.passes.delete(pass.id)
         continue
       }
       const { facts, ...seen } = seenAs(project, pass)
       store.passes.set(pass.id, {
-        result: { ...own.result, ...seen, ...(facts && { facts }) },
-        revision: `${pose.name} ${pass.id}`,
+        result: { ...result, ...seen, ...(facts && { facts }) },
+        revision: pass.rendered.resultId,
         shotId: pass.shotId,
       })
     }

@@ -77,6 +77,19 @@ export interface LookRow {
   bytes: Uint8Array<ArrayBuffer>
 }
 
+/** A frame of a turntable; see stored-frames.ts. */
+export interface FrameRow {
+  /** `{projectId}/{name}`. */
+  key: string
+  projectId: string
+  /** When it was made; milliseconds since 1970. */
+  at: number
+  /** Bytes. */
+  size: number
+  /** PNG. */
+  picture: Blob
+}
+
 /** What was painted by hand in a project; see stored-paint.ts. */
 export interface PaintRow {
   projectId: string
@@ -135,6 +148,7 @@ export const database = new Dexie('muted-relief') as Dexie & {
   tiles: EntityTable<TileRow, 'name'>
   paints: EntityTable<PaintRow, 'projectId'>
   looks: EntityTable<LookRow, 'key'>
+  frames: EntityTable<FrameRow, 'key'>
   jobs: EntityTable<JobRow, 'id'>
   blocks: EntityTable<BlockRow, 'key'>
   histories: EntityTable<HistoryRow, 'projectId'>
@@ -153,3 +167,4 @@ database.version(4).stores({ tiles: 'name', results: 'key, projectId, *tiles' })
 database.version(5).stores({ recipes: 'id, savedAt' })
 database.version(6).stores({ paints: 'projectId, *tiles' })
 database.version(7).stores({ looks: 'key, projectId' })
+database.version(8).stores({ frames: 'key, projectId, [projectId+at+size]' })

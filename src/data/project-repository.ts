@@ -1,6 +1,13 @@
 import { UnreadableFileError } from '@/core/errors'
 import type { Table } from 'dexie'
-import { database, type FileRow, type LookRow, type HistoryRow, type ProjectRow } from './database'
+import {
+  database,
+  type FileRow,
+  type FrameRow,
+  type LookRow,
+  type HistoryRow,
+  type ProjectRow,
+} from './database'
 import { keepLook, loadLook, lookKey } from './looks'
 import { sheetsWithLooks } from './poster-series'
 import { migrateProject } from './migrate-project'
@@ -9,6 +16,7 @@ import { dropJob, loadJobs } from './render-jobs'
 import type { ProjectSource } from './project-archive'
 import type { Project, ProjectPass, Rendered } from './project-schema'
 import { filesOf, projectSchema } from './project-schema'
+import { dropTurnJob } from './turn-jobs'
 import { dropPaint, keepPaint, loadPaint, paintOf, savePaint, sharePaint } from './stored-paint'
 import { dropResults, loadResult, resultKey, saveResult, shareResult } from './stored-results'
 
@@ -21,6 +29,11 @@ const BULK = [
   [database.files as Table<FileRow, string>, (keys: string[]) => database.files.bulkDelete(keys)],
   [database.results, dropResults],
   [database.looks as Table<LookRow, string>, (keys: string[]) => database.looks.bulkDelete(keys)],
+] as const
+/** Frames of turntables lie there, too. What of them is used nobody tells by the document alone: see tidyFrames. */
+const BULK_WITH_FRAMES = [
+  ...BULK,
+  [database.frames as Table<FrameRow, string>, (keys: string[]) => database.frames.bulkDelete(keys)],
 ] as const
 
 /** Storage full or refused: told in words an artist can act on. */
@@ -132,6 +145,8 @@ async function dropEverything(id: string): Promise<void> {
   await dropResults(await database.results.where('projectId').equals(id).primaryKeys())
   await dropPaint([id])
   await database.looks.where('projectId').equals(id).delete()
+  await database.frames.where('projectId').equals(id).delete()
+  await dropTurnJob(id)
   await database.histories.delete(id)
   await database.projects.delete(id)
 }
@@ -288,7 +303,7 @@ export async function clearDeleted(now = Date.now()): Promise<void> {
 /** Drops bulk that no project owns. Not while one is being brought in: its document comes last. */
 async function clearOrphans(): Promise<void> {
   const known = new Set(await database.projects.toCollection().primaryKeys())
-  for (const [table, drop] of BULK) {
+  for (const [table, drop] of BULK_WITH_FRAMES) {
     const owners = (await table.orderBy('projectId').uniqueKeys()) as string[]
     for (const id of owners)
       if (!known.has(id)) await drop(await table.where('projectId').equals(id).primaryKeys())

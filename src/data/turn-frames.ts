@@ -61,6 +61,30 @@ export function passesInFrame({ project, turn, sheet }: TurnStage, frame: number
   return neededBy({ ...project, sheets }, now).passes
 }
 
+/** What a turntable need not render: frames that stand as others do, and passes where no layer shows them. */
+export interface Savings {
+  readonly frames: number
+  readonly poses: number
+  /** In how many frames each pass is shown. */
+  readonly passes: readonly { readonly passId: string; readonly frames: number }[]
+}
+
+export function savingsOf(poses: readonly TurnPose[], stage: TurnStage): Savings {
+  const seen = new Map<string, number>()
+  let frames = 0
+  for (const { frames: own } of poses)
+    for (const frame of own) {
+      frames++
+      for (const { id, shotId } of passesInFrame(stage, frame))
+        if (shotId === stage.shot.id) seen.set(id, (seen.get(id) ?? 0) + 1)
+    }
+  return {
+    frames,
+    poses: poses.length,
+    passes: [...seen].map(([passId, count]) => ({ passId, frames: count })),
+  }
+}
+
 /** The part of the turntable that one of several machines renders: poses next to each other, as many as the others have. */
 export const shardOf = <T>(poses: readonly T[], index: number, count: number): T[] =>
   poses.slice(Math.floor((index * poses.length) / count), Math.floor(((index + 1) * poses.length) / count))

@@ -16,6 +16,7 @@ import { PassesStep } from './passes/passes-step'
 import { PosterStep } from './poster/poster-step'
 import { SheetStep } from './sheet/sheet-step'
 import { ShotStep } from './shot/shot-step'
+import { TurntableStep } from './turntable/turntable-step'
 
 /** The same elements each time: they are drawn anew for what they ask for themselves. */
 const views: Readonly<Record<Step, React.ReactNode>> = {
@@ -24,6 +25,7 @@ const views: Readonly<Record<Step, React.ReactNode>> = {
   passes: <PassesStep />,
   sheet: <SheetStep />,
   poster: <PosterStep />,
+  turntable: <TurntableStep />,
   export: <ExportStep />,
 }
 

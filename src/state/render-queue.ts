@@ -10,7 +10,7 @@ import { runRender, type RenderWatch } from '@/engine/run-render'
 import { holdProject, letGoOf, onProjectLost } from './project-lock'
 import { useProjectStore } from './project-store'
 import { ProjectRender } from './project-render'
-import { bringDomes, dropWorkers, renderWorkers, sceneFor } from './render-scene'
+import { bringDomes, dropWorkers, inTurn, renderWorkers, sceneFor } from './render-scene'
 import { StoredTiles } from './stored-tiles'
 import { onTabMessage } from './tabs'
 
@@ -240,7 +240,7 @@ async function runNext(): Promise<void> {
       },
       onDone: (passIds) => leaveOut(record.id, passIds),
     })
-    await runRender(document, tiles, watchOf(record.id), abort.signal)
+    await inTurn(() => runRender(document, tiles, watchOf(record.id), abort.signal))
     isDone = true
   } catch (error) {
     if (!(error instanceof CancelledError)) stopWith(record.id, error)
@@ -344,8 +344,11 @@ export async function renderLive(
     const workers = await sceneFor(project)
     await bringDomes(workers, project, request.rig)
     if (own.signal.aborted || useRenderQueue.getState().jobs.length > 0) return false
-    await workers.render(request, { onPixels }, own.signal)
-    return true
+    return await inTurn(async () => {
+      if (own.signal.aborted || useRenderQueue.getState().jobs.length > 0) return false
+      await workers.render(request, { onPixels }, own.signal)
+      return true
+    })
   } finally {
     signal.removeEventListener('abort', stop)
     if (live === own) live = null

@@ -35,6 +35,15 @@ export const toSceneKey = (project: Project): string =>
     project.groups,
   ])
 
+let atWork: Promise<unknown> = Promise.resolve()
+
+/** The workers render one thing at a time: what is to be rendered waits for what is. */
+export function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const done = atWork.then(work)
+  atWork = done.catch(() => undefined)
+  return done
+}
+
 let preparing: Promise<unknown> = Promise.resolve()
 
 /** The workers with the project's scene in them, built only when it changed. Calls wait for each other. */

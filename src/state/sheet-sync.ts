@@ -22,7 +22,7 @@ const NOTHING_NEEDED: Needed = {
 
 let service: SheetService | null = null
 /** What a worker already holds. */
-interface Given {
+export interface Given {
   readonly projectId: string
   /** Pass id to result id. */
   readonly passes: Map<string, string>
@@ -35,7 +35,7 @@ interface Given {
   /** Pass or picture id to why it cannot be used. */
   readonly problems: Map<string, string>
 }
-const nothingGiven = (projectId: string): Given => ({
+export const nothingGiven = (projectId: string): Given => ({
   projectId,
   passes: new Map(),
   pictures: new Set(),
@@ -254,7 +254,7 @@ function pictureOfPass(project: Project, message: PassPictureAsked): ReturnType<
   return asked.then(({ picture }) => picture)
 }
 
-async function bringUp(worker: SheetService, project: Project, given: Given, wanted: Needed): Promise<void> {
+export async function bringUp(worker: SheetService, project: Project, given: Given, wanted: Needed): Promise<void> {
   // 1. What is not wanted any more is dropped: a removed ID pass must not go on making masks.
   const passIds = new Set(wanted.passes.map(({ id }) => id))
   for (const passId of given.passes.keys()) {

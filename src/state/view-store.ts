@@ -36,6 +36,12 @@ interface ViewState {
   readonly plateId: string | null
   /** Whether a page is seen on its paper's white, in its ink's black. */
   readonly isProofed: boolean
+  /** The turntable at work; null: the first. */
+  readonly turnId: string | null
+  /** The frame of it that is seen. */
+  readonly turnFrame: number
+  /** The lane whose inspector is shown: of a layer by its id, or of the camera; null: none. */
+  readonly laneId: string | null
   readonly layerId: string | null
   /** Layers chosen beside the one at work, as long as that one is: choosing another forgets them. */
   readonly alsoChosen: { readonly lead: string | null; readonly ids: readonly string[] }
@@ -86,6 +92,9 @@ export const useViewStore = create<ViewState>(() => ({
   wantedPageId: null,
   plateId: null,
   isProofed: false,
+  turnId: null,
+  turnFrame: 0,
+  laneId: null,
   layerId: null,
   alsoChosen: { lead: null, ids: [] },
   passId: null,

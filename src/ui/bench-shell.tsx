@@ -19,6 +19,8 @@ import {
   resumeRender,
   useRenderQueue,
 } from '@/state/render-queue'
+import { activeTurn } from '@/state/turn-actions'
+import { useTurnRender } from '@/state/turn-render'
 import { useBesideSheets } from '@/state/use-beside-sheets'
 import { setBench, useViewStore } from '@/state/view-store'
 import { StepBoundary } from './step-boundary'
@@ -29,6 +31,7 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
   const project = useBesideSheets()
   const hasLayers = useProjectStore((s) => s.project !== null && activeSheet(s.project).roots.length > 0)
   const rendering = useRenderQueue((s) => s.jobs.some((j) => j.state !== 'paused'))
+  const isTurning = useTurnRender((s) => s.job !== null && s.job.state !== 'paused')
   return useMemo(() => {
     const statuses = project ? activePasses(project).map((p) => passStatus(project, p).state) : []
     const passes = rendering
@@ -44,9 +47,10 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
       passes,
       sheet: hasLayers ? 'ready' : 'empty',
       poster: (project?.posters.length ?? 0) > 0 ? 'ready' : 'empty',
+      turntable: isTurning ? 'rendering' : (project?.turns.length ?? 0) > 0 ? 'ready' : 'empty',
       export: 'empty',
     }
-  }, [project, hasLayers, rendering])
+  }, [project, hasLayers, rendering, isTurning])
 }
 
 /** Header, rail of steps, and the step itself. */
@@ -55,7 +59,11 @@ export const BenchShell = memo(function BenchShell({ step, children }: { step: S
   const { enqueueSnackbar } = useSnackbar()
   const { mode, systemMode, setMode } = useColorScheme()
   const project = useBesideSheets()
-  const sheetName = useProjectStore((s) => (s.project ? activeSheet(s.project).name : ''))
+  const turnId = useViewStore((s) => s.turnId)
+  const shownName = useProjectStore((s) => {
+    if (!s.project) return ''
+    return (step === 'turntable' && activeTurn(s.project, turnId)?.name) || activeSheet(s.project).name
+  })
   const past = useProjectStore((s) => s.past)
   const pending = useProjectStore((s) => s.pending)
   const future = useProjectStore((s) => s.future)
@@ -132,8 +140,8 @@ export const BenchShell = memo(function BenchShell({ step, children }: { step: S
             <bdi>{project?.name ?? ''}</bdi>
             <span className="unseen-text">, {stepLabels[step]}</span>
           </h1>
-          {project && (step === 'sheet' || step === 'poster') && (
-            <span className="quiet"> / {sheetName}</span>
+          {project && (step === 'sheet' || step === 'poster' || step === 'turntable') && (
+            <span className="quiet"> / {shownName}</span>
           )}
         </span>
         {shot && (

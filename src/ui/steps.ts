@@ -1,5 +1,5 @@
 /** The steps of the work, in order. */
-export const STEPS = ['models', 'shot', 'passes', 'sheet', 'poster', 'export'] as const
+export const STEPS = ['models', 'shot', 'passes', 'sheet', 'poster', 'turntable', 'export'] as const
 export type Step = (typeof STEPS)[number]
 export const isStep = (text: string): text is Step => (STEPS as readonly string[]).includes(text)
 export const stepLabels: Readonly<Record<Step, string>> = {
@@ -8,5 +8,6 @@ export const stepLabels: Readonly<Record<Step, string>> = {
   passes: 'Passes',
   sheet: 'Sheet',
   poster: 'Poster',
+  turntable: 'Turntable',
   export: 'Export',
 }

@@ -53,7 +53,7 @@ const isObject = (value: unknown): value is Readonly<Record<string, unknown>> =>
 function resolved(sheet: Sheet, path: Track['path']): DocumentChange['path'] | null {
   const steps: (string | number)[] = []
   let at: unknown = sheet
-  for (const key of path) {
+  for (const [i, key] of path.entries()) {
     let step: string | number = key
     if (Array.isArray(at)) {
       const list: readonly unknown[] = at
@@ -61,7 +61,10 @@ function resolved(sheet: Sheet, path: Track['path']): DocumentChange['path'] | n
       if (step < 0 || step >= list.length) return null
       at = list[step]
     } else {
-      if (!isObject(at) || typeof key !== 'string' || !Object.hasOwn(at, key)) return null
+      if (!isObject(at) || typeof key !== 'string') return null
+      // A parameter at its default need not be stored.
+      const isParam = i === path.length - 1 && (path[i - 1] === 'look' || path[i - 1] === 'params')
+      if (!isParam && !Object.hasOwn(at, key)) return null
       at = at[key]
     }
     steps.push(step)
@@ -81,10 +84,15 @@ const COLOUR = /^#[0-9a-f]{6}([0-9a-f]{2})?$/i
 /**
  * How the value at a place of a sheet is interpolated: a parameter of an effect as its schema says, anything else by what it is
  * and by the unit that its name ends with.
+ * @param like a value of it, where the sheet has none stored.
  */
-export function interpolationAt(sheet: Sheet, path: DocumentChange['path']): Interpolation {
+export function interpolationAt(
+  sheet: Sheet,
+  path: DocumentChange['path'],
+  like: Value = null,
+): Interpolation {
   const last = path.at(-1)
-  const value = valueAt(sheet, path)
+  const value = valueAt(sheet, path) ?? like
   if (path.at(-2) === 'params') {
     const effect = valueAt(sheet, path.slice(0, -2))
     const kind = isObject(effect) && typeof effect.kind === 'string' ? findEffect(effect.kind) : undefined
@@ -209,7 +217,7 @@ export function sheetAt(sheet: Sheet, tracks: readonly Track[], at: number): She
   return tracks.reduce((now, track) => {
     const path = resolved(now, track.path)
     if (!path) return now
-    const by = interpolationAt(now, path)
+    const by = interpolationAt(now, path, track.keys[0].value)
     const value = trackValue(track, at, by)
     if (Object.is(valueAt(now, path), value)) return now
     // An angle may have left its range on the shorter way round: a turn more or less is the same.

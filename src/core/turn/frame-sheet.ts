@@ -4,9 +4,23 @@ import { sheetAt } from '../sheet/tracks'
 import { revealed } from './reveal'
 import type { Turn } from './turn-schema'
 
-/** A sheet as it is in a frame: an ordinary sheet, of which layers that nothing moves are the same objects. */
+/**
+ * A sheet as it is in a frame: an ordinary sheet, of which layers that nothing moves are the same objects. A layer that the still
+ * hides is shown by its reveals, as far as they are.
+ */
 export const frameSheet = (sheet: Sheet, { tracks, reveals }: Turn, frame: number): Sheet =>
-  reveals.reduce((now, reveal) => revealed(now, reveal, frame), sheetAt(sheet, tracks, frame))
+  reveals.reduce(
+    (now, reveal) => revealed(now, reveal, frame),
+    sheetAt(withRevealed(sheet, reveals), tracks, frame),
+  )
+
+function withRevealed(sheet: Sheet, reveals: Turn['reveals']): Sheet {
+  const hidden = reveals.flatMap(({ layerId }) => {
+    const node = sheet.nodes[layerId] as SheetNode | undefined
+    return node && !node.visible ? [[layerId, { ...node, visible: true }] as const] : []
+  })
+  return hidden.length === 0 ? sheet : { ...sheet, nodes: { ...sheet.nodes, ...Object.fromEntries(hidden) } }
+}
 
 /**
  * A sheet without layers that bring nothing to its picture: those that are hidden, wholly transparent, or lie in such a group.

@@ -5,7 +5,7 @@ import type { Sheet, SheetNode } from '../sheet/sheet-schema'
 import { composed, testLayer, testResources, testSheet } from '../sheet/testing/sheets'
 import { ball, fromFront, renderPass, sceneModel } from '../testing/shapes'
 import { frameSheet, seenOf } from './frame-sheet'
-import { revealed, revealedShare, sweepEdge } from './reveal'
+import { revealed, revealedShare, sweepEdge, sweepShareAt } from './reveal'
 import { newTurn, revealSchema, type Reveal } from './turn-schema'
 
 const SIZE = { width: 120, height: 80 }
@@ -216,6 +216,21 @@ describe('a sheet in a frame', () => {
     expect(now.nodes.ink.opacity).toBeCloseTo(0.5 * 0.5, 9)
     expect(now.nodes.b).toBe(sheet.nodes.b)
   })
+  it('shows a layer that the still hides as far as its reveals are', () => {
+    const sheet = testSheet(SIZE, [ink({ visible: false, opacity: 0.8 })])
+    const one = reveal({ from: 10, whole: 20 })
+    const turn = {
+      ...newTurn('t', 't', 'sheet'),
+      reveals: [one, reveal({ id: 'later', from: 15, whole: 25 })],
+    }
+    const now = (frame: number) => frameSheet(sheet, turn, frame).nodes.ink
+    expect(now(5).visible).toBe(false)
+    // The first has come, the second has not begun.
+    expect(now(15).visible).toBe(false)
+    expect(now(20)).toMatchObject({ visible: true, opacity: 0.8 * 0.5 })
+    expect(now(30)).toMatchObject({ visible: true, opacity: 0.8 })
+    expect(sheet.nodes.ink.visible).toBe(false)
+  })
   it('is made of what is seen of it, and of what that looks at', () => {
     const layers = [
       testLayer('masked', {
@@ -227,5 +242,16 @@ describe('a sheet in a frame', () => {
       testLayer('clear', { content: passOf('depth', {}), opacity: 0 }),
     ]
     expect(Object.keys(seenOf(testSheet(SIZE, layers)).nodes).sort()).toEqual(['masked', 'stencil'])
+  })
+})
+
+describe('the edge of a sweep on the picture', () => {
+  it.each([-170, -13, 0, 40, 90])('is where it was put, at %i degrees', (angleDeg) => {
+    const own = reveal({ kind: 'sweep', angleDeg, softness: 0.1 })
+    for (const share of [0.1, 0.37, 0.5, 0.92]) {
+      const [x1, y1, x2, y2] = sweepEdge(SIZE, own, share)
+      for (const along of [0.2, 0.5, 0.7])
+        expect(sweepShareAt(SIZE, own, x1 + (x2 - x1) * along, y1 + (y2 - y1) * along)).toBeCloseTo(share, 9)
+    }
   })
 })

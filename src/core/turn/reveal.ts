@@ -98,6 +98,14 @@ export function sweepEdge(
   ]
 }
 
+/** How far a sweep has come when the middle of its edge goes through a place, in shares of the sheet. */
+export function sweepShareAt(size: SheetSize, reveal: Reveal, x: number, y: number): number {
+  const { dx, dy, soft, edge } = sweepAt(size, reveal, 0)
+  const { edge: end } = sweepAt(size, reveal, 1)
+  const along = (x - 0.5) * size.width * dx + (y - 0.5) * size.height * dy
+  return Math.min(1, Math.max(0, (along + soft / 2 - edge) / (end - edge)))
+}
+
 /** What lies beside a round opening that grows from its middle until it holds the farthest corner. */
 function irisTerms({ width, height }: SheetSize, { centre, softness }: Reveal, share: number): MaskTerm[] {
   const corners = [0, 1].flatMap((x) =>

@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { EFFORTS } from '../passes/effort'
+import type { Frame } from '../scene/camera'
 import { easeSchema, trackSchema } from '../sheet/tracks'
 
 /** A turntable: how the shot of a sheet moves, and how the sheet's stack goes with it. Time is counted in frames. */
@@ -98,6 +100,11 @@ export const turnSchema = z.object({
   tracks: z.array(trackSchema).max(1000),
   /** What is played again and again: from a frame to before another; null for all. */
   marks: z.tuple([frameNumber, frameNumber]).nullable(),
+  /** Width of its frames in pixels; null: they are as large as the sheet. */
+  width: z.number().int().min(16).max(16_384).nullable().default(null),
+  quality: z.enum(EFFORTS).default('good'),
+  /** Frames without what lies under the hindmost layer, and clear where nothing is. */
+  isClear: z.boolean().default(false),
 })
 export type Turn = z.infer<typeof turnSchema>
 
@@ -122,7 +129,17 @@ export const newTurn = (id: string, name: string, sheetId: string, motion: Parti
   reveals: [],
   tracks: [],
   marks: null,
+  width: null,
+  quality: 'good',
+  isClear: false,
 })
+
+/** How large its frames are. Their sides are even, as films have them; frames as large as the sheet are as that is. */
+export function frameSize({ width }: Pick<Turn, 'width'>, sheet: Frame): Frame {
+  if (width === null || width === sheet.width) return { width: sheet.width, height: sheet.height }
+  const even = (side: number): number => Math.max(16, 2 * Math.round(side / 2))
+  return { width: even(width), height: even((width * sheet.height) / sheet.width) }
+}
 
 /** How many frames there are: the one after the last is the first again, and is not one of them. */
 export const frameCount = ({ turns, framesPerTurn }: Motion): number => turns * framesPerTurn

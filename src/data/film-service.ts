@@ -1,0 +1,39 @@
+import { CancelledError } from '@/core/errors'
+import { browserPort } from '@/core/workers/browser-port'
+import { WorkerChannel } from '@/core/workers/worker-channel'
+import type { FilmOrder, FilmReply, FilmRequest } from './film-worker'
+
+type FilmChannel = WorkerChannel<FilmRequest, FilmReply>
+
+/** Does something in a film worker of its own, which a cancel ends at once. */
+async function alone<T>(signal: AbortSignal, task: (own: FilmChannel) => Promise<T>): Promise<T> {
+  const own: FilmChannel = new WorkerChannel((onMessage, onError) =>
+    browserPort(
+      new Worker(new URL('./film-worker.ts', import.meta.url), { type: 'module' }),
+      onMessage,
+      onError,
+      'the film worker stopped',
+    ),
+  )
+  const cancel = () => own.fail(new CancelledError('The film'))
+  signal.addEventListener('abort', cancel)
+  try {
+    if (signal.aborted) throw new CancelledError('The film')
+    return await task(own)
+  } finally {
+    signal.removeEventListener('abort', cancel)
+    own.close()
+  }
+}
+
+/** Makes a film of frames that are kept. @throws {CancelledError} when aborted; {Error} in words. */
+export const writeFilm = (
+  order: FilmOrder,
+  signal: AbortSignal,
+  onProgress: (share01: number) => void,
+): Promise<Blob> =>
+  alone(signal, async (own) => (await own.ask({ type: 'write', order }, 'film', { onProgress })).file)
+
+/** About how many bytes a film would take: some of its frames are written to tell. */
+export const measureFilm = (order: FilmOrder, signal: AbortSignal): Promise<number> =>
+  alone(signal, async (own) => (await own.ask({ type: 'measure', order }, 'size')).bytes)

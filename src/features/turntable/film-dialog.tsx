@@ -1,0 +1,266 @@
+'use client'
+
+import { useEffect, useId, useMemo, useState } from 'react'
+import Button from '@mui/material/Button'
+import Dialog from '@mui/material/Dialog'
+import DialogActions from '@mui/material/DialogActions'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import { FILM_FORMATS, filmFormats, patternProblem, type FilmFormat } from '@/core/film/film-formats'
+import { frameCount, type Turn } from '@/core/turn/turn-schema'
+import { measureFilm, writeFilm } from '@/data/film-service'
+import type { FilmOrder } from '@/data/film-worker'
+import { amountText } from '@/data/storage-room'
+import type { TurnPlan } from '@/state/turn-plan'
+import { useTurnRender } from '@/state/turn-render'
+import { NumberField } from '@/ui/number-field'
+import { SelectRow } from '@/ui/select-row'
+import { useFileExport } from '../poster/use-file-export'
+import { FrameRow } from './frame-row'
+
+interface FilmDialogProps {
+  readonly turn: Turn
+  readonly plan: TurnPlan
+  readonly onClose: () => void
+}
+
+/** A hand that goes on choosing is not measured for. Milliseconds. */
+const REST_MS = 350
+
+/** How a turntable leaves: as what, how good or how large, how often it goes round. */
+export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
+  const id = useId()
+  const there = useTurnRender((s) => s.there)
+  const [format, setFormat] = useState<FilmFormat>('mp4')
+  const [by, setBy] = useState<'quality' | 'bytes'>('quality')
+  const [quality, setQuality] = useState(78)
+  const [megabytes, setMegabytes] = useState(20)
+  const [dither, setDither] = useState(100)
+  const [plays, setPlays] = useState(1)
+  const [isEndless, setEndless] = useState(true)
+  const [pattern, setPattern] = useState(`${plain(turn.name)}_####`)
+  const { busy, share, told, run, cancel } = useFileExport()
+  const count = frameCount(turn.motion)
+  const [from, to] = turn.marks ?? [0, count]
+  const facts = filmFormats[format]
+  const names = useMemo(() => plan.names.slice(from, to), [plan, from, to])
+  const missing = names.filter((name) => !there.has(name)).length
+  const projectId = plan.stage.project.id
+  const problem = format === 'png' ? patternProblem(pattern, to) : null
+  const order = useMemo<FilmOrder>(
+    () => ({
+      projectId,
+      names: [...names],
+      from,
+      format,
+      ...plan.size,
+      rate: turn.motion.rate,
+      plays: facts.saysPlays && isEndless ? 0 : plays,
+      by: by === 'quality' ? { quality } : { bytes: megabytes * 1e6 },
+      dither: dither / 100,
+      isClear: turn.isClear && facts.hasAlpha,
+      pattern,
+    }),
+    [
+      projectId,
+      names,
+      from,
+      format,
+      plan.size,
+      turn,
+      facts,
+      isEndless,
+      plays,
+      by,
+      quality,
+      megabytes,
+      dither,
+      pattern,
+    ],
+  )
+  const size = useMeasured(order, missing === 0 && busy === null && problem === null)
+  const name = `${plain(turn.name)}.${facts.extension}`
+  const write = () =>
+    void run(
+      [{ name, media: facts.media, make: (signal, tell) => writeFilm(order, signal, tell) }],
+      plain(turn.name),
+    )
+  const seconds = ((to - from) * (facts.saysPlays ? 1 : Math.max(1, plays))) / turn.motion.rate
+  return (
+    <Dialog
+      open
+      onClose={() => busy === null && onClose()}
+      maxWidth="sm"
+      fullWidth
+      aria-labelledby={`${id} title`}
+    >
+      <DialogTitle id={`${id} title`}>Export {turn.name}</DialogTitle>
+      <DialogContent>
+        <SelectRow
+          id={`${id} format`}
+          label="As"
+          value={format}
+          testId="film-format"
+          onChange={(value) => setFormat(FILM_FORMATS.find((own) => own === value) ?? 'mp4')}
+        >
+          {FILM_FORMATS.map((own) => (
+            <option key={own} value={own}>
+              {filmFormats[own].label}
+            </option>
+          ))}
+        </SelectRow>
+        {facts.isLossy && (
+          <SelectRow
+            id={`${id} by`}
+            label="Chosen by"
+            value={by}
+            onChange={(value) => setBy(value === 'bytes' ? 'bytes' : 'quality')}
+          >
+            <option value="quality">Quality</option>
+            <option value="bytes">Size of the file</option>
+          </SelectRow>
+        )}
+        {facts.isLossy && by === 'quality' && (
+          <NumberField
+            label="Quality"
+            value={quality}
+            min={0}
+            max={100}
+            step={1}
+            defaultValue={78}
+            onChange={setQuality}
+          />
+        )}
+        {facts.isLossy && by === 'bytes' && (
+          <FrameRow
+            label="At the most"
+            unit="MB"
+            value={megabytes}
+            min={0.1}
+            max={100_000}
+            step={0.1}
+            onChange={setMegabytes}
+          />
+        )}
+        {format === 'gif' && (
+          <NumberField
+            label="Dithering"
+            value={dither}
+            min={0}
+            max={100}
+            step={1}
+            unit="%"
+            defaultValue={100}
+            note="Colours between those of the palette, by patterns"
+            onChange={setDither}
+          />
+        )}
+        {format === 'png' ? (
+          <div className="row two">
+            <label htmlFor={`${id} pattern`}>Names</label>
+            <input
+              id={`${id} pattern`}
+              className="plain-text"
+              value={pattern}
+              aria-invalid={problem !== null}
+              onChange={(e) => setPattern(e.target.value)}
+            />
+          </div>
+        ) : facts.saysPlays ? (
+          <SelectRow
+            id={`${id} plays`}
+            label="Goes round"
+            value={isEndless ? 0 : plays}
+            onChange={(value) => {
+              setEndless(value === '0')
+              if (value !== '0') setPlays(Number(value))
+            }}
+          >
+            <option value={0}>Again and again</option>
+            {[1, 2, 3, 5, 10].map((times) => (
+              <option key={times} value={times}>
+                {times === 1 ? 'Once' : `${times} times`}
+              </option>
+            ))}
+          </SelectRow>
+        ) : (
+          <FrameRow
+            label="Written so often"
+            unit="times"
+            value={plays}
+            min={1}
+            max={1000}
+            onChange={setPlays}
+          />
+        )}
+        {problem && (
+          <p className="problem" role="alert">
+            {problem}
+          </p>
+        )}
+        <p className="quiet film-size" role="status" data-testid="film-size">
+          {plan.size.width} × {plan.size.height}, {to - from} frames
+          {format !== 'png' && `, ${Number(seconds.toFixed(2))} s`}
+          {turn.isClear && !facts.hasAlpha && '; what is clear becomes white'}
+          {missing > 0
+            ? `. ${missing} of them are not rendered yet: render them first, or play a part of it.`
+            : size === null
+              ? '. Its size is being worked out.'
+              : `. About ${amountText(size)}.`}
+        </p>
+        {busy !== null && (
+          <p role="status" aria-live="polite">
+            Writing {name}: {Math.round(100 * (share ?? 0))} %
+          </p>
+        )}
+        {told && (
+          <p
+            className={told.bad ? 'problem' : undefined}
+            role={told.bad ? 'alert' : 'status'}
+            data-testid="film-told"
+          >
+            {told.text}
+          </p>
+        )}
+      </DialogContent>
+      <DialogActions>
+        {busy !== null ? <Button onClick={cancel}>Cancel</Button> : <Button onClick={onClose}>Close</Button>}
+        <Button
+          variant="contained"
+          disabled={busy !== null || missing > 0 || problem !== null}
+          onClick={write}
+          data-testid="write-film"
+        >
+          Write {facts.extension === 'zip' ? 'the zip' : `the .${facts.extension}`}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  )
+}
+
+/** A name as files have it. */
+const plain = (name: string): string =>
+  name
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .replace(/^-+|-+$/g, '') || 'turntable'
+
+/** About how large it will be; null until that is known. */
+function useMeasured(order: FilmOrder, isOn: boolean): number | null {
+  const [found, setFound] = useState<{ readonly order: FilmOrder; readonly bytes: number } | null>(null)
+  useEffect(() => {
+    if (!isOn) return
+    const abort = new AbortController()
+    const timer = setTimeout(() => {
+      measureFilm(order, abort.signal)
+        .then((bytes) => setFound({ order, bytes }))
+        .catch(() => undefined)
+    }, REST_MS)
+    return () => {
+      clearTimeout(timer)
+      abort.abort()
+    }
+  }, [order, isOn])
+  return found?.order === order ? found.bytes : null
+}

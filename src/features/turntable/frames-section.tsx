@@ -1,0 +1,182 @@
+'use client'
+
+import { useEffect, useId, useState } from 'react'
+import Button from '@mui/material/Button'
+import { EFFORTS } from '@/core/passes/effort'
+import { frameCount, frameSize, type Turn } from '@/core/turn/turn-schema'
+import type { Project, ProjectSheet } from '@/data/project-schema'
+import { amountText } from '@/data/storage-room'
+import { changeTurn } from '@/state/turn-actions'
+import type { TurnPlan } from '@/state/turn-plan'
+import { bytesMissing, cancelTurn, pauseTurn, renderTurn, useTurnRender } from '@/state/turn-render'
+import { timeLeft } from '@/ui/bench-shell'
+import { ProgressBar } from '@/ui/progress-bar'
+import { SelectRow } from '@/ui/select-row'
+import { SwitchRow } from '@/ui/switch-row'
+
+interface FramesSectionProps {
+  readonly project: Project
+  readonly turn: Turn
+  readonly sheet: ProjectSheet
+  readonly plan: TurnPlan | null
+  readonly onExport: () => void
+}
+
+const WIDTHS = [640, 960, 1280, 1920, 2560, 3840]
+
+/** The frames: how large and how good they are, how many are there, how long the rest takes, what was saved. */
+export function FramesSection({ project, turn, sheet, plan, onExport }: FramesSectionProps) {
+  const id = useId()
+  const { there, job } = useTurnRender()
+  const count = frameCount(turn.motion)
+  const done = plan ? plan.names.filter((name) => there.has(name)).length : 0
+  const own = job?.turnId === turn.id ? job : null
+  const isWorking = own !== null && own.state !== 'paused'
+  const left = useRoomLeft()
+  const needs = plan ? bytesMissing(plan) : 0
+  const isWhole = plan !== null && done === count
+  const { width, height } = frameSize(turn, sheet)
+  const widths = [...new Set([...WIDTHS, sheet.width, width])].sort((a, b) => a - b)
+  return (
+    <section className="section" aria-label="Frames">
+      <div className="section-head">
+        <span>Frames</span>
+        <span className="quiet" data-testid="frames-there">
+          {done} of {count}, {turn.quality}
+        </span>
+      </div>
+      <ProgressBar share01={count > 0 ? done / count : 0} label="Frames rendered" />
+      {own?.reason && (
+        <p className="problem" role="alert">
+          It stopped: {own.reason}
+        </p>
+      )}
+      <p className="idle-note" data-testid="frames-told" role="status">
+        {isWorking
+          ? own.state === 'rendering'
+            ? own.secondsLeft === null
+              ? 'Rendering; how long it takes is known soon.'
+              : `${timeLeft(own.secondsLeft)} left.`
+            : 'Preparing the scene.'
+          : isWhole
+            ? 'All frames are there.'
+            : `About ${amountText(needs)} of storage${left === null ? '' : `; ${amountText(left)} free`}.`}{' '}
+        {plan && <Saved plan={plan} project={project} />}
+      </p>
+      <div className="frames-press">
+        {isWorking ? (
+          <>
+            <Button size="small" variant="outlined" onClick={pauseTurn} data-testid="pause-turn">
+              Pause
+            </Button>
+            <Button size="small" variant="text" onClick={cancelTurn}>
+              Cancel
+            </Button>
+          </>
+        ) : (
+          !isWhole && (
+            <Button
+              size="small"
+              variant={done === 0 ? 'contained' : 'outlined'}
+              onClick={() => renderTurn(turn.id)}
+              data-testid="render-turn"
+            >
+              {own || done > 0 ? 'Go on' : 'Render the frames'}
+            </Button>
+          )
+        )}
+        <Button
+          size="small"
+          variant={isWhole ? 'contained' : 'outlined'}
+          disabled={done === 0}
+          onClick={onExport}
+          data-testid="export-film"
+        >
+          Export the film
+        </Button>
+      </div>
+      <SelectRow
+        id={`${id} quality`}
+        label="Quality"
+        value={turn.quality}
+        testId="turn-quality"
+        onChange={(value) =>
+          changeTurn('quality of frames', (draft) => {
+            draft.quality = EFFORTS.find((own) => own === value) ?? draft.quality
+          })
+        }
+      >
+        {EFFORTS.map((effort) => (
+          <option key={effort} value={effort}>
+            {effort[0].toUpperCase() + effort.slice(1)}
+          </option>
+        ))}
+      </SelectRow>
+      <SelectRow
+        id={`${id} size`}
+        label="Size"
+        value={width}
+        testId="turn-size"
+        onChange={(value) =>
+          changeTurn('size of frames', (draft) => {
+            draft.width = Number(value) === sheet.width ? null : Number(value)
+          })
+        }
+      >
+        {widths.map((own) => {
+          const size = frameSize({ width: own }, sheet)
+          return (
+            <option key={own} value={own}>
+              {size.width} × {size.height}
+              {own === sheet.width ? ', as the sheet' : ''}
+            </option>
+          )
+        })}
+      </SelectRow>
+      <SwitchRow
+        label="Clear ground"
+        note="Without the colour under all layers: what shows nothing is clear, in films that can"
+        checked={turn.isClear}
+        onChange={(on) => changeTurn('clear ground', (draft) => void (draft.isClear = on))}
+      />
+      <span className="unseen-text">
+        Frames of {width} by {height} pixels
+      </span>
+    </section>
+  )
+}
+
+/** What need not be rendered, told. */
+function Saved({ plan, project }: { readonly plan: TurnPlan; readonly project: Project }) {
+  const { frames, poses, passes } = plan.savings
+  const some = passes.filter((pass) => pass.frames < frames && pass.frames > 0)
+  const names = new Map(project.passes.map(({ id, name }) => [id, name]))
+  return (
+    <>
+      {poses < frames && `${frames - poses} frames stand as others do and use their passes. `}
+      {some.map(
+        ({ passId, frames: seen }) =>
+          `${names.get(passId) ?? 'A pass'} only where it shows: ${seen} frames. `,
+      )}
+    </>
+  )
+}
+
+/** Bytes that the browser has left; null where it does not tell. */
+function useRoomLeft(): number | null {
+  const [left, setLeft] = useState<number | null>(null)
+  const there = useTurnRender((s) => s.there.size)
+  useEffect(() => {
+    let isOver = false
+    void navigator.storage
+      ?.estimate()
+      .then(({ quota, usage = 0 }) => {
+        if (!isOver && quota !== undefined) setLeft(quota - usage)
+      })
+      .catch(() => undefined)
+    return () => {
+      isOver = true
+    }
+  }, [there])
+  return left
+}

@@ -1,0 +1,72 @@
+import type { PassResult } from '@/core/passes/pass-result'
+import type { Project } from '@/data/project-schema'
+import { neededBy, seenAs } from '@/data/sheet-needs'
+import { paintedSheet } from '@/data/shown-sheets'
+import type { TurnStage } from '@/data/turn-frames'
+import { SheetService } from '@/engine/sheet-service'
+import { bringUp, nothingGiven } from './sheet-sync'
+
+/** Composites frames of a turntable in a worker of its own: the proof and whoever renders go on beside it. */
+export class FrameMaker {
+  private own: SheetService | null = null
+  private given = nothingGiven('')
+  /** Passes of the turning shot that the worker has. */
+  private passes = new Set<string>()
+
+  private worker(projectId: string): SheetService {
+    if (this.own?.isBroken || this.given.projectId !== projectId) this.close()
+    if (!this.own) {
+      this.own = new SheetService()
+      this.given = nothingGiven(projectId)
+      this.passes = new Set()
+    }
+    return this.own
+  }
+
+  /**
+   * Takes up what a pose shows.
+   * @param posed the project as it stands there, with its passes noted as rendered. @param results those; their channels move.
+   */
+  async takePose(
+    { shot, sheet }: TurnStage,
+    posed: Project,
+    results: ReadonlyMap<string, PassResult>,
+  ): Promise<void> {
+    const worker = this.worker(posed.id)
+    const needed = neededBy(posed, posed.sheets.find(({ id }) => id === sheet.id) ?? sheet)
+    const others = needed.passes.filter(({ shotId }) => shotId !== shot.id)
+    await bringUp(worker, posed, this.given, { ...needed, passes: others })
+    for (const passId of this.passes) {
+      if (results.has(passId)) continue
+      this.passes.delete(passId)
+      await worker.give({ type: 'pass', passId, shotId: '', revision: '', result: null })
+    }
+    for (const pass of posed.passes) {
+      const result = results.get(pass.id)
+      if (!result || !pass.rendered) continue
+      const { facts, ...seen } = seenAs(posed, pass)
+      const lit = { ...result, ...seen, ...(facts && { facts }) }
+      const revision = pass.rendered.resultId
+      this.passes.add(pass.id)
+      await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
+    }
+  }
+
+  /** A frame as a PNG file. @param now the project as it stands in the frame; its pose was taken up. */
+  async frame(
+    { sheet, turn }: TurnStage,
+    now: Project,
+    size: { readonly width: number; readonly height: number },
+  ): Promise<Blob> {
+    const worker = this.worker(now.id)
+    await worker.takeSheet(paintedSheet(now, now.sheets.find(({ id }) => id === sheet.id) ?? sheet))
+    const message = { type: 'export', format: 'png8', size, transparent: turn.isClear } as const
+    return worker.export(message, () => undefined)
+  }
+
+  close(): void {
+    this.own?.close()
+    this.own = null
+    this.given = nothingGiven('')
+  }
+}

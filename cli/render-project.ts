@@ -9,7 +9,9 @@ import { orderOf, renderedOf } from '@/data/pass-render'
 import { toSceneModels } from '@/data/project-scene'
 import type { Project, ProjectSheet, Quality } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
+import { turnOrder } from '@/data/turn-frames'
 import type { RenderPool } from '@/engine/render-pool'
+import type { Turning } from '@/engine/render-request'
 import { runRender } from '@/engine/run-render'
 import { SheetStore } from '@/engine/sheet-store'
 import type { LoadedProject } from './load-input'
@@ -33,7 +35,13 @@ export async function renderPasses(
 ): Promise<void> {
   if (!project.passes.some(({ id }) => passIds.includes(id))) return
   await pool.setScene(toSceneModels(project, sourceOf))
-  await renderInScene(project, passIds, quality, pool, results, resultIdOf, onPass)
+  await renderInScene(project, passIds, quality, pool, results, resultIdOf, { onPass })
+}
+
+interface InScene {
+  readonly onPass?: (name: string) => void
+  /** The turntable that this is a pose of. */
+  readonly turning?: Turning
 }
 
 /** The same with workers that have the scene already. See {@link renderPasses}. */
@@ -44,12 +52,15 @@ export async function renderInScene(
   pool: RenderPool,
   results: Results,
   resultIdOf: (passId: string) => string,
-  onPass: (name: string) => void = () => undefined,
+  { onPass = () => undefined, turning }: InScene = {},
 ): Promise<void> {
   const shot = activeShot(project)
   const passes = project.passes.filter(({ id }) => passIds.includes(id))
   if (passes.length === 0) return
-  const planned = passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, quality) }))
+  const planned = passes.map((pass) => ({
+    id: pass.id,
+    order: (turning ? turnOrder : orderOf)(project, pass, quality),
+  }))
   await runRender(
     {
       plan: () =>
@@ -59,6 +70,7 @@ export async function renderInScene(
           rig: rigOf(project, shot),
           seed: 0,
           preview: false,
+          turning,
           passes: planned,
         }),
       workers: () => Promise.resolve(pool),

@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
-import { EFFORTS } from '@/core/passes/effort'
+import { EFFORTS, type EffortName } from '@/core/passes/effort'
 import { hashJson } from '@/core/math/stable-hash'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
@@ -11,20 +11,22 @@ import { rowsAlone } from '@/core/sheet/evaluate/picture-rows'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { exportSheet } from '@/core/sheet/export-sheet'
 import { READY_REVEALS, readyReveals } from '@/core/turn/ready-reveals'
-import { frameCount, newTurn, STEADY, type Turn } from '@/core/turn/turn-schema'
+import { frameCount, frameSize, newTurn, STEADY, type Turn } from '@/core/turn/turn-schema'
 import { toSceneModels } from '@/data/project-scene'
-import type { Project, Quality } from '@/data/project-schema'
+import type { Project } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
 import { paintedSheet } from '@/data/shown-sheets'
 import {
   projectInFrame,
   shardOf,
+  turningOf,
   turnPoses,
   turnStage,
   type TurnPose,
   type TurnStage,
 } from '@/data/turn-frames'
 import { RenderPool } from '@/engine/render-pool'
+import type { Turning } from '@/engine/render-request'
 import type { SheetStore } from '@/engine/sheet-store'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, parseSize, wholeNumber } from './arguments'
@@ -65,7 +67,6 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const out = values.out !== undefined && film ? `${values.out}.frames` : values.out
   if (positionals.length !== 1 || !out) throw new UsageError(USAGE)
   const [input] = positionals
-  const quality = qualityOf(values.quality ?? 'good')
   const threads =
     values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1, 256)
   const plays = values.plays === undefined ? 0 : wholeNumber(values.plays, 'plays', 0, 10_000)
@@ -81,14 +82,12 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const { project, archive, sourceOf } = loaded
   if (!archive) throw new UsageError(`relief turn takes a project (got "${input}")`)
   const own = turnNamed(project, values, input)
+  const quality = values.quality === undefined ? own.quality : qualityOf(values.quality)
   const models = toSceneModels(project, sourceOf)
   const { min, max } = buildSceneGeometry(models).subjectBounds
   const pivot = [0, 1, 2].map((axis) => (min[axis] + max[axis]) / 2) as [number, number, number]
   const stage = turnStage(project, own, pivot)
-  const size =
-    values.size === undefined
-      ? { width: stage.sheet.width, height: stage.sheet.height }
-      : parseSize(values.size)
+  const size = values.size === undefined ? frameSize(own, stage.sheet) : parseSize(values.size)
   const frames = frameCount(own.motion)
   const [from, to] = values.frames === undefined ? [0, frames] : parseFrames(values.frames, frames)
   const poses = shardOf(turnPoses(stage, from, to), shard - 1, shards)
@@ -126,10 +125,11 @@ export async function turn(argv: readonly string[]): Promise<void> {
     const frameWriter = new FrameWriter(stage, store, size)
     try {
       await pool.setScene(models)
+      const turning = turningOf(stage, size, quality)
       for (const pose of poses) {
         const missing = pose.frames.filter((frame) => !written.has(frame))
         if (missing.length === 0) continue
-        const results = await renderPose(stage, pose, missing[0], size, quality, pool)
+        const results = await renderPose(stage, pose, missing[0], size, quality, pool, turning)
         for (const frame of missing) {
           await writeWhole(path.join(out, frameFile(frame, frames)), frameWriter.frame(pose, frame, results))
           written.add(frame)
@@ -188,14 +188,15 @@ async function renderPose(
   pose: TurnPose,
   frame: number,
   size: { readonly width: number; readonly height: number },
-  quality: Quality,
+  quality: EffortName,
   pool: RenderPool,
+  turning: Turning,
 ): Promise<PosePasses> {
   const project = projectInFrame(stage, pose.pose, frame, size)
   const own = project.passes.filter(({ id, shotId }) => pose.passIds.includes(id) && shotId === stage.shot.id)
   const results: Results = new Map()
   const ids = own.map(({ id }) => id)
-  await renderInScene(project, ids, quality, pool, results, (id) => `${pose.name} ${id}`)
+  await renderInScene(project, ids, quality, pool, results, (id) => `${pose.name} ${id}`, { turning })
   return { project, results }
 }
 
@@ -237,7 +238,7 @@ class FrameWriter {
     const sheet = project.sheets.find(({ id }) => id === stage.sheet.id) ?? stage.sheet
     const painted = paintedSheet(project, sheet)
     this.tiles.tick()
-    const options = { ...size, transparent: false }
+    const options = { ...size, transparent: stage.turn.isClear }
     yield* exportSheet(
       painted,
       evaluator,
@@ -251,7 +252,7 @@ class FrameWriter {
   }
 }
 
-const qualityOf = (name: string): Quality => {
+const qualityOf = (name: string): EffortName => {
   const found = EFFORTS.find((own) => own === name)
   if (!found) throw new UsageError(`--quality takes ${EFFORTS.join(', ')} (got "${name}")`)
   return found

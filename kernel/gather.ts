@@ -13,7 +13,7 @@ import {
   POINT_U,
   POINT_V,
 } from './layout'
-import { CLEARANCE, firstOf, raysOf, smoothHeight } from './points'
+import { CLEARANCE, firstOf, isBack, raysOf, smoothHeight } from './points'
 import { putCone, rowOf } from './rays'
 import { draw } from './sampling'
 import { closestHits } from './trace'
@@ -192,5 +192,40 @@ export function thicknessOf(
       }
     }
     store<f32>(out + ((<usize>i) << 2), <f32>(sum / <f64>total))
+  }
+}
+
+/**
+ * Share of rays round the normal whose nearest hit is the back of a triangle: near 1 in a point that lies within a solid, as where
+ * one thing stands in another; 0 before surfaces that are seen from outside.
+ * @param out one f32 a point.
+ */
+export function backsOf(
+  points: usize,
+  count: u32,
+  rays: u32,
+  reach: f32,
+  mask: u32,
+  parts: usize,
+  desk: usize,
+  out: usize,
+): void {
+  const rayList: usize = load<u32>(desk, DESK_RAYS)
+  const hits: usize = load<u32>(desk, DESK_HITS)
+  const stack: usize = load<u32>(desk, DESK_STACK)
+  const firsts: usize = load<u32>(desk, DESK_FIRST)
+  const seconds: usize = load<u32>(desk, DESK_SECOND)
+  for (let i: u32 = 0; i < count; i++) {
+    const point = points + <usize>i * POINT_BYTES
+    const drawn = min(DRAW_MOST, rays)
+    const at = draw(firstOf(point, drawn), drawn, load<u32>(point, POINT_SEED), true, desk)
+    const sent = putCone(point, rowOf(point, 0), drawn, 1, 1, reach, firsts + at, seconds + at, rayList)
+    closestHits(rayList, hits, sent, mask, parts, stack, false)
+    let backs: u32 = 0
+    for (let r: u32 = 0; r < sent; r++) {
+      const hit = load<u32>(hits + ((<usize>r) << 4))
+      if (hit != NOTHING && isBack(hit, rayList + ((<usize>r) << 5) + 16)) backs++
+    }
+    store<f32>(out + ((<usize>i) << 2), sent > 0 ? <f32>backs / <f32>sent : 1)
   }
 }

@@ -1,5 +1,5 @@
 export { build } from './build'
-export { cavityOf, occlusionOf, thicknessOf } from './gather'
+export { backsOf, cavityOf, occlusionOf, thicknessOf } from './gather'
 export { lightOf, skyOf } from './light'
 export { anglesAt, joinPlaces, meanNormals, sumNormals } from './mesh'
 export { loadPoints } from './points'

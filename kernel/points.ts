@@ -86,6 +86,26 @@ export function smoothHeight(point: usize, slot: u32, u: f64, v: f64): f64 {
   )
 }
 
+/** Whether a direction goes the way that the winding of a triangle's corners points. @param direction three f32. */
+export function isBack(slot: u32, direction: usize): bool {
+  const c = cornerOf(slot)
+  const x = load<f32>(c)
+  const y = load<f32>(c, 16)
+  const z = load<f32>(c, 32)
+  const ax = load<f32>(c, 48) - x
+  const ay = load<f32>(c, 64) - y
+  const az = load<f32>(c, 80) - z
+  const bx = load<f32>(c, 96) - x
+  const by = load<f32>(c, 112) - y
+  const bz = load<f32>(c, 128) - z
+  return (
+    (ay * bz - az * by) * load<f32>(direction) +
+      (az * bx - ax * bz) * load<f32>(direction, 4) +
+      (ax * by - ay * bx) * load<f32>(direction, 8) >
+    0
+  )
+}
+
 function put(at: usize, x: f64, y: f64, z: f64): void {
   store<f32>(at, <f32>x)
   store<f32>(at, <f32>y, 4)

@@ -1,9 +1,13 @@
+import type { EffortName } from '@/core/passes/effort'
+import type { PassKindName } from '@/core/passes/registry'
+import type { PassOrder } from '@/core/passes/render-tile'
 import type { Vec3 } from '@/core/math/vec3'
 import type { Frame } from '@/core/scene/camera'
 import { frameSheet, seenOf } from '@/core/turn/frame-sheet'
 import { poseAt, poseName, turnedLights, type Pose, type TurnedShot } from '@/core/turn/turn-motion'
 import { frameCount, type Turn } from '@/core/turn/turn-schema'
-import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
+import { orderOf } from './pass-render'
+import type { Project, ProjectPass, ProjectSheet, Quality, Shot } from './project-schema'
 import { neededBy } from './sheet-needs'
 
 /** What a turntable shows: its sheet, and the shot of that. */
@@ -59,6 +63,33 @@ export function passesInFrame({ project, turn, sheet }: TurnStage, frame: number
   const now = { ...sheet, ...seenOf(frameSheet(sheet, turn, frame)) }
   const sheets = project.sheets.map((own) => (own.id === sheet.id ? now : own))
   return neededBy({ ...project, sheets }, now).passes
+}
+
+/** Passes that are kept on the surfaces as a whole: nothing of them is left to be smoothed. */
+const KEPT_WHOLE: readonly PassKindName[] = ['occlusion', 'cavity', 'thickness']
+
+/** What renders a pass in a frame. */
+export function turnOrder(project: Project, pass: ProjectPass, quality: Quality): PassOrder {
+  const order = orderOf(project, pass, quality)
+  return KEPT_WHOLE.includes(pass.kind) ? { ...order, denoise: false } : order
+}
+
+/** Between what is kept on the surfaces, where it is seen nearest; pixels. */
+const SPACINGS: Readonly<Record<EffortName, number>> = { draft: 2, good: 1, final: 0.75 }
+
+/** A turntable as the surfaces see it: by all of its poses, whichever of them are rendered, so that every part of it is alike. */
+export function turningOf(stage: TurnStage, size: Frame, quality: EffortName) {
+  const { motion } = stage.turn
+  const poses = turnPoses(stage)
+  const shown = new Set(poses.flatMap(({ passIds }) => passIds))
+  const first = projectInFrame(stage, poses[0].pose, 0, size)
+  const passes = first.passes.filter(({ id, shotId }) => shotId === stage.shot.id && shown.has(id))
+  return {
+    cameras: poses.map(({ pose }) => pose.camera),
+    lightsStay: motion.what === 'nothing' || (motion.what === 'camera' && !motion.lightsGoAlong),
+    spacingPx: SPACINGS[quality],
+    orders: passes.map((pass) => turnOrder(first, pass, quality)),
+  }
 }
 
 /** What a turntable need not render: frames that stand as others do, and passes where no layer shows them. */

@@ -9,6 +9,7 @@ import { rigSchema } from '@/core/scene/light-rig'
 import type { DenoiseGuides } from '@/core/passes/denoise'
 import type { DomeRaster } from '@/core/passes/dome-picture'
 import { type Surface } from '@/core/passes/pass-kind'
+import type { KeptSurface } from '@/core/passes/surface-cache'
 import { effortSchema } from '@/core/passes/effort'
 import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
 import type { SceneTransfer } from './scene-transfer'
@@ -34,6 +35,8 @@ export const jobSchema = z.strictObject({
   focus: lensFocusSchema.optional(),
   seed: z.number().int(),
   orders: z.array(orderSchema),
+  /** Looks up what is kept on the surfaces. */
+  isKept: z.boolean().default(false),
 })
 export type Job = z.infer<typeof jobSchema>
 
@@ -60,6 +63,23 @@ const toWorkerSchema = z.discriminatedUnion('type', [
     request: z.number(),
     id: z.string(),
     raster: z.custom<DomeRaster>((v) => typeof v === 'object' && v !== null && 'pixels' in v),
+  }),
+  /** Lays texels on the surfaces for the poses of a turntable, and room for what its passes keep there, … */
+  z.strictObject({
+    type: z.literal('lay'),
+    request: z.number(),
+    cameras: z.array(cameraSchema).min(1),
+    spacingPx: z.number().positive(),
+    lightsStay: z.boolean(),
+    frame: frameSchema,
+    rig: rigSchema,
+    orders: z.array(orderSchema),
+  }),
+  /** … which all workers share. */
+  z.strictObject({
+    type: z.literal('surface'),
+    request: z.number(),
+    surface: z.custom<KeptSurface>((v) => typeof v === 'object' && v !== null && 'layout' in v).nullable(),
   }),
   /** Sent to each worker before the job's tiles; the job before it is forgotten. */
   z.strictObject({ type: z.literal('job'), request: z.number(), job: jobSchema }),
@@ -118,6 +138,7 @@ export type FromWorker =
       readonly report: BuildReport
     }
   | { readonly type: 'kept'; readonly request: number }
+  | { readonly type: 'laid'; readonly request: number; readonly surface: KeptSurface }
   | {
       readonly type: 'tile'
       readonly request: number

@@ -1,11 +1,20 @@
 import type { DomeRaster } from '@/core/passes/dome-picture'
 import type { Surface } from '@/core/passes/pass-kind'
 import type { Tile } from '@/core/passes/tile'
+import { hashJson } from '@/core/math/stable-hash'
+import type { Light, Rig } from '@/core/scene/light-rig'
 import type { SceneModel } from '@/core/scene/scene-geometry'
 import { WorkerChannel, type SpawnWorker } from '@/core/workers/worker-channel'
 import type { BuildReport, FromWorker, ToWorker } from './messages'
 import { drawLinesOn } from './render-lines'
-import type { DrawRequest, FoundLines, RenderedPass, RenderEvents, RenderRequest } from './render-request'
+import type {
+  DrawRequest,
+  FoundLines,
+  RenderedPass,
+  RenderEvents,
+  RenderRequest,
+  Turning,
+} from './render-request'
 import { RenderRun } from './render-run'
 import type { RenderWorker } from './render-worker'
 
@@ -15,6 +24,8 @@ export class RenderPool {
   private nextJob = 1
   private surfaces: readonly Surface[] = []
   private running: RenderRun | null = null
+  /** What the texels on the surfaces were laid for; empty: none are. */
+  private laidFor = ''
 
   constructor(spawn: SpawnWorker, workers: number) {
     // Where one worker breaks, what the others do is of no use any more.
@@ -38,6 +49,7 @@ export class RenderPool {
       'built',
     )
     this.surfaces = surfaces
+    this.laidFor = ''
     await Promise.all(this.workers.map((worker) => worker.ask({ type: 'attach', scene }, 'kept')))
     return report
   }
@@ -52,6 +64,7 @@ export class RenderPool {
    * @throws {CancelledError} soon after the signal is aborted.
    */
   async render(request: RenderRequest, events: RenderEvents, signal: AbortSignal): Promise<RenderedPass[]> {
+    if (request.turning) await this.lay(request, request.turning)
     const run = new RenderRun(this.workers, () => this.nextJob++, this.surfaces, request, events, signal)
     this.running = run
     try {
@@ -59,6 +72,32 @@ export class RenderPool {
     } finally {
       if (this.running === run) this.running = null
     }
+  }
+
+  /** Lays out what is kept on the surfaces, unless it lies there already. */
+  private async lay({ frame, rig }: RenderRequest, turning: Turning): Promise<void> {
+    // Without shared memory each worker would keep its own, and fill it alone.
+    if (typeof SharedArrayBuffer === 'undefined') return
+    const { cameras, lightsStay, spacingPx, orders } = turning
+    const shapes = (own: Rig) => own.lights.map((light) => shapeOf(light, lightsStay))
+    const asked = orders.map((order) => ({ ...order, rig: order.rig && shapes(order.rig) }))
+    const key = hashJson([cameras, lightsStay, spacingPx, asked, frame, shapes(rig)])
+    if (key === this.laidFor) return
+    this.laidFor = ''
+    const { surface } = await this.workers[0].ask(
+      {
+        type: 'lay',
+        cameras: [...cameras],
+        spacingPx,
+        lightsStay,
+        frame,
+        rig,
+        orders: orders.map((order) => ({ ...order })),
+      },
+      'laid',
+    )
+    await Promise.all(this.workers.map((worker) => worker.ask({ type: 'surface', surface }, 'kept')))
+    this.laidFor = key
   }
 
   /** Finds the lines of a pass; see {@link drawLinesOn}. */
@@ -79,3 +118,18 @@ export class RenderPool {
     for (const worker of this.workers) worker.close(new Error('the render workers were closed'))
   }
 }
+
+/** What of a light decides whether, and as what, its light is kept: not where it comes from, nor how strong it is. */
+const shapeOf = (light: Light, lightsStay: boolean): unknown => ({
+  id: light.id,
+  kind: light.kind,
+  on: light.on,
+  shadow: light.shadow,
+  throws: light.throws,
+  lights: light.lights,
+  ...(light.kind === 'dome' && {
+    look: light.look,
+    pictureId: light.pictureId,
+    rotationDeg: lightsStay ? light.rotationDeg : null,
+  }),
+})

@@ -15,12 +15,25 @@ export interface RenderRequest {
   readonly focus?: LensFocus
   readonly orders: readonly PassOrder[]
   readonly seed: number
+  /** Poses of a turntable that this is one of: what does not depend on where it is seen from is kept on the surfaces. */
+  readonly turning?: Turning | null
   /** Render a coarse preview of the whole picture first. */
   readonly preview: boolean
   /** A rectangle to be rendered before the rest. */
   readonly first?: Tile | null
   /** For each order what of it is there already, as after a pause, a reload or a change of one material; null: nothing. */
   readonly kept?: readonly (KeptPass | null)[]
+}
+
+/** A turntable as the surfaces see it. The same for all of its poses, whichever of them are rendered. */
+export interface Turning {
+  readonly cameras: readonly Camera[]
+  /** Whether the lights stand still about the scene. */
+  readonly lightsStay: boolean
+  /** Between what is kept, where it is seen nearest. Pixels. */
+  readonly spacingPx: number
+  /** Of all passes that some of its poses shows. */
+  readonly orders: readonly PassOrder[]
 }
 
 /** Counts of one pass. */

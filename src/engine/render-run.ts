@@ -289,10 +289,11 @@ export class RenderRun {
     onTile: (queued: QueuedTile, reply: TileReply) => void,
   ): Promise<void> {
     if (tiles.length === 0) return
-    const { camera, rig, focus, seed } = this.request
+    const { camera, rig, focus, seed, turning } = this.request
     const { cancelFlag, signal } = this
     const jobId = this.nextJob()
-    const job = { jobId, camera, frame, rig, focus, seed, orders: [...orders] }
+    const isKept = turning !== undefined && turning !== null
+    const job = { jobId, camera, frame, rig, focus, seed, orders: [...orders], isKept }
     // Where one fails, what the others would still do is of no use.
     let failed = false
     const runner = async (worker: RenderWorker): Promise<void> => {

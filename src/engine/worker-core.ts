@@ -2,7 +2,10 @@ import { denoise } from '@/core/passes/denoise'
 import { decodeChannel, encodeChannel } from '@/core/picture/channel'
 import { assertNever, CancelledError } from '@/core/errors'
 import { DomePicture } from '@/core/passes/dome-picture'
-import { drawPass, TileJob } from '@/core/passes/render-tile'
+import { drawPass, keptAnswers, TileJob } from '@/core/passes/render-tile'
+import { SurfaceCache } from '@/core/passes/surface-cache'
+import { layTexels } from '@/core/passes/surface-layout'
+import { sharedFloat32, sharedUint8 } from '@/core/trace/shared-arrays'
 import { sceneSurfaces } from '@/core/passes/id'
 import type { SceneGeometry } from '@/core/scene/scene-geometry'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
@@ -16,6 +19,7 @@ type Message<K extends ToWorker['type']> = Extract<ToWorker, { type: K }>
 export class WorkerCore {
   private scene: SceneGeometry | null = null
   private job: { readonly id: number; readonly work: TileJob; readonly isDenoised: boolean } | null = null
+  private surface: SurfaceCache | null = null
   private readonly domes = new Map<string, DomePicture>()
 
   /** @param now a clock in milliseconds. */
@@ -29,9 +33,15 @@ export class WorkerCore {
       case 'attach':
         this.scene = fromTransfer(message.scene)
         this.job = null
+        this.surface = null
         return this.kept(message)
       case 'dome':
         this.domes.set(message.id, new DomePicture(message.raster))
+        return this.kept(message)
+      case 'lay':
+        return this.lay(message)
+      case 'surface':
+        this.surface = message.surface && new SurfaceCache(this.attached(), message.surface)
         return this.kept(message)
       case 'job':
         this.job = this.begin(message.job)
@@ -63,6 +73,21 @@ export class WorkerCore {
     return { reply: { type: 'built', request, scene: toTransfer(scene), surfaces, report } }
   }
 
+  private lay(message: Message<'lay'>): Answer<FromWorker> {
+    const { request, cameras, spacingPx, lightsStay, frame, rig, orders } = message
+    const scene = this.attached()
+    const layout = layTexels(scene, cameras, frame, spacingPx)
+    const picture = (id: string) => this.domes.get(id) ?? null
+    const answers = keptAnswers(scene, { camera: cameras[0], frame, rig }, picture, orders, lightsStay)
+    const planes = answers.map((answer) => ({
+      ...answer,
+      data: sharedFloat32(answer.values * layout.count),
+      isThere: sharedUint8(layout.count),
+    }))
+    const surface = { layout, buried: sharedUint8(layout.count), planes }
+    return { reply: { type: 'laid', request, surface } }
+  }
+
   private begin(job: Job): WorkerCore['job'] {
     const work = new TileJob(
       this.attached(),
@@ -71,6 +96,7 @@ export class WorkerCore {
       job.orders,
       job.seed,
       this.now,
+      job.isKept ? this.surface : null,
     )
     return { id: job.jobId, work, isDenoised: job.orders.some((order) => order.denoise) }
   }

@@ -254,7 +254,12 @@ function pictureOfPass(project: Project, message: PassPictureAsked): ReturnType<
   return asked.then(({ picture }) => picture)
 }
 
-export async function bringUp(worker: SheetService, project: Project, given: Given, wanted: Needed): Promise<void> {
+export async function bringUp(
+  worker: SheetService,
+  project: Project,
+  given: Given,
+  wanted: Needed,
+): Promise<void> {
   // 1. What is not wanted any more is dropped: a removed ID pass must not go on making masks.
   const passIds = new Set(wanted.passes.map(({ id }) => id))
   for (const passId of given.passes.keys()) {

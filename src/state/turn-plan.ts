@@ -5,12 +5,14 @@ import { frameNames } from '@/data/frame-names'
 import type { Project } from '@/data/project-schema'
 import {
   savingsOf,
+  turningOf,
   turnPoses,
   turnStage,
   type Savings,
   type TurnPose,
   type TurnStage,
 } from '@/data/turn-frames'
+import type { Turning } from '@/engine/render-request'
 import { useMeshStore } from './mesh-store'
 import { subjectExtent } from './subject-extent'
 
@@ -23,6 +25,8 @@ export interface TurnPlan {
   /** Of each frame. */
   readonly names: readonly string[]
   readonly savings: Savings
+  /** It as the surfaces see it. */
+  readonly turning: Turning
 }
 
 /** The middle of the subject: what turns, turns about it. */
@@ -78,5 +82,12 @@ export async function planTurn(project: Project, turn: Turn, signal?: AbortSigna
     since = performance.now()
   }
   const poses = inOrder(turnPoses(stage), count)
-  return { stage, size, poses, names, savings: savingsOf(poses, stage) }
+  return {
+    stage,
+    size,
+    poses,
+    names,
+    savings: savingsOf(poses, stage),
+    turning: turningOf(stage, size, turn.quality),
+  }
 }

@@ -2,12 +2,12 @@ import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
 import { rigOf, rigOfPass } from '@/data/active-shot'
-import { orderOf, renderedOf } from '@/data/pass-render'
+import { renderedOf } from '@/data/pass-render'
 import { storageProblem } from '@/data/project-repository'
 import type { Project, Shot } from '@/data/project-schema'
 import { ensureRoom } from '@/data/storage-room'
 import { framesThere, saveFrame, tidyFrames } from '@/data/stored-frames'
-import { projectInFrame, type TurnPose } from '@/data/turn-frames'
+import { projectInFrame, turnOrder, type TurnPose } from '@/data/turn-frames'
 import { dropTurnJob, loadTurnJob, saveTurnJob, type TurnJobRecord } from '@/data/turn-jobs'
 import { runRender } from '@/engine/run-render'
 import { FrameMaker } from './frame-maker'
@@ -215,7 +215,7 @@ interface PosePasses {
 }
 
 async function renderPose(
-  { stage, size, names }: TurnPlan,
+  { stage, size, names, turning }: TurnPlan,
   pose: TurnPose,
   signal: AbortSignal,
 ): Promise<PosePasses> {
@@ -236,7 +236,8 @@ async function renderPose(
           rig: rigOf(project, shot),
           seed: 0,
           preview: false,
-          passes: passes.map((pass) => ({ id: pass.id, order: orderOf(project, pass, quality) })),
+          turning,
+          passes: passes.map((pass) => ({ id: pass.id, order: turnOrder(project, pass, quality) })),
         }),
       workers: async () => {
         const workers = await sceneFor(stage.project)

@@ -3,8 +3,9 @@ import { parseHex } from '../math/colour'
 import { colourParam, numberParam } from '../params'
 import { idleWhere } from './idle-params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
-import { definePass } from './pass-kind'
-import { addShares, inSlices, shadePoints } from './shade-points'
+import { askPoints, texelRays } from './kept-answers'
+import { definePass, type PassContext } from './pass-kind'
+import { addShares, shadePoints } from './shade-points'
 
 /**
  * Mean curvature by an integral over the surface neighbourhood: the mean height of the surface over a disc in the
@@ -53,19 +54,22 @@ export const cavity = definePass({
       [valley === 0, ['valleyColour'], 'Valley gain is at 0'],
     ),
 
-  createRenderer({ kernel, effort, blockers, scene }, params) {
+  createRenderer(context, params) {
+    const { kernel, effort } = context
     const { points } = kernel
-    const radius = (params.radius / 100) * scene.figureDiagonal
-    const filter = { mask: BLOCKS_LIGHT, parts: blockers }
+    const { radius, filter, key } = askedOf(context, params)
     return (tile) =>
       shadePoints(tile, 1, (block, [heights]) => {
-        const asked = { rays: effort.rays, most: tile.points.most, filter }
-        inSlices(block, effort.rays, asked.most, tile.cancelled, (range) =>
-          points.cavity(range, asked, radius),
+        const asked = { key, stride: 1, rays: effort.rays, most: tile.points.most }
+        askPoints(context, tile, block, asked, (range, rays, most) =>
+          points.cavity(range, { rays, most, filter }, radius),
         )
         addShares(block, points.values, 1, 0, heights)
       })
   },
+  keeps: (context, params) => [
+    { key: askedOf(context, params).key, values: 1, dark: 0, rays: texelRays(context.effort) },
+  ],
 
   look({ count, planes }, params, out) {
     const [height, alpha] = planes
@@ -87,3 +91,13 @@ export const cavity = definePass({
     }
   },
 })
+
+/** What points are asked, in the world. */
+function askedOf(
+  { scene, blockers }: Pick<PassContext, 'scene' | 'blockers'>,
+  params: { readonly radius: number },
+) {
+  const radius = (params.radius / 100) * scene.figureDiagonal
+  const filter = { mask: BLOCKS_LIGHT, parts: blockers }
+  return { radius, filter, key: `height ${radius} ${blockers?.join('') ?? ''}` }
+}

@@ -6,7 +6,15 @@ import { lightChannels } from '../scene/rendered-light'
 import { POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
 import { leastClearance } from './clearance'
 import { idleWhere } from './idle-params'
-import { addPlane, lightOnPoints, lightOnSecondary, litPlanes, planeOffsets, raysFor } from './light-planes'
+import {
+  addPlane,
+  lightKeeps,
+  lightOnPoints,
+  lightOnSecondary,
+  litPlanes,
+  planeOffsets,
+  raysFor,
+} from './light-planes'
 import { definePass } from './pass-kind'
 import { lobeWidth, placeLights } from './placed-light'
 import { addShares, shadePoints, type TilePlanes } from './shade-points'
@@ -102,6 +110,8 @@ export const clay = definePass({
         if (params.bounce) bounce(block, tile.points.most, planes, tile.cancelled)
       })
   },
+
+  keeps: (context, _params, lightsStay) => lightKeeps(context, lightsStay),
 
   look({ count, planes, lights, rendered }, params, out) {
     const clayColour = linearOf(params.colour)

@@ -1,7 +1,9 @@
+import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { RenderedLight } from '../scene/rendered-light'
 import type { PassContext, TileContext } from './pass-kind'
-import type { PlacedLight } from './placed-light'
-import { inSlices } from './shade-points'
+import { askPoints, texelRays } from './kept-answers'
+import { placeLights, type PlacedLight } from './placed-light'
+import type { KeptAnswer } from './surface-cache'
 
 /**
  * How the light of a rig is kept: for each light one plane per number it brings, so that strengths and colours stay
@@ -37,12 +39,14 @@ export function planeOffsets(
  *   the kernel's `whole`; `single`: as many rays for every point, however many its pixel has.
  */
 export function lightOnPoints(
-  { kernel }: Pick<PassContext, 'kernel'>,
-  { points, cancelled }: Pick<TileContext, 'points' | 'cancelled'>,
+  context: Pick<PassContext, 'kernel' | 'surface'>,
+  tile: Pick<TileContext, 'points' | 'cancelled'>,
   placed: PlacedLight,
   rays: number,
   wants: { readonly highlight?: boolean; readonly whole?: boolean; readonly single?: boolean } = {},
 ): Float32Array {
+  const { kernel } = context
+  const { points, cancelled } = tile
   const { asked, values, filter } = placed
   const { primary } = kernel.points
   const highlight = (wants.highlight ?? false) && values === 1
@@ -52,7 +56,8 @@ export function lightOnPoints(
   const known = highlight || whole ? undefined : points.answers.get(key)
   if (known) return known
   if (!asked) return kernel.points.values.fill(0)
-  inSlices(primary, rays, most, cancelled, (range) =>
+  const how = { key: highlight || whole ? '' : answerKey(placed), stride: 4, rays, most }
+  askPoints(context, tile, primary, how, (range, rays, most) =>
     kernel.points.lightFrom(range, { rays, most, filter }, asked, { highlight, whole }),
   )
   if (points.blockCount > 1 || cancelled()) return kernel.points.values
@@ -60,6 +65,23 @@ export function lightOnPoints(
   points.answers.set(key, answer)
   return answer
 }
+
+const answerKey = ({ key }: PlacedLight): string => `light ${key}`
+
+/**
+ * Of the lights of a pass what may be kept on surfaces: skies, which look the same however they are turned, and pictures of
+ * surroundings that stand still. Lights that come from somewhere throw shadows with edges, which texels would soften.
+ * @param mask of what is in their way.
+ */
+export const lightKeeps = (context: PassContext, lightsStay: boolean, mask = BLOCKS_LIGHT): KeptAnswer[] =>
+  placeLights(context.rig.lights, { ...context, blockers: { mask, parts: context.blockers } })
+    .filter(({ asked }) => asked?.record.kind === 'sky' || (asked?.record.kind === 'picture' && lightsStay))
+    .map((placed) => ({
+      key: answerKey(placed),
+      values: placed.values,
+      dark: placed.values,
+      rays: texelRays(context.effort),
+    }))
 
 /** What a light brings to points that belong to one ray each: `rays` rays from each of the secondary block. */
 export function lightOnSecondary(

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { colourParam, numberParam } from '../params'
 import { parseHex, linearToSrgbFast } from '../math/colour'
 import { BLOCKS_LIGHT } from '../scene/part-role'
-import { lightOnPoints, raysFor } from './light-planes'
+import { lightKeeps, lightOnPoints, raysFor } from './light-planes'
 import { definePass } from './pass-kind'
 import { placeLights } from './placed-light'
 import { addShares, shadePoints } from './shade-points'
@@ -55,6 +55,8 @@ export const light = definePass({
         })
       })
   },
+
+  keeps: (context, _params, lightsStay) => lightKeeps(context, lightsStay),
 
   look({ count, planes, lights }, params, out) {
     const alpha = planes[planes.length - 1]

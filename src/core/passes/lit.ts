@@ -4,7 +4,7 @@ import { numberParam, toggleParam } from '../params'
 import type { ChannelSpec } from '../picture/channel'
 import { BLOCKS_LIGHT, SOLID } from '../scene/part-role'
 import type { RenderedLight } from '../scene/rendered-light'
-import { OPAQUE } from '../scene/scene-geometry'
+import { OPAQUE, type SceneGeometry } from '../scene/scene-geometry'
 import { BLOCK_POINTS, NOTHING, POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
 import { leastClearance } from './clearance'
 import { glassPanes } from './glass-panes'
@@ -12,6 +12,7 @@ import { idleWhere, NO_GLASS } from './idle-params'
 import {
   addPlane,
   colourPlaneCount,
+  lightKeeps,
   lightOnPoints,
   lightOnSecondary,
   planeOffsets,
@@ -131,9 +132,7 @@ export const lit = definePass({
     const { effort, kernel, scene, blockers, rig } = context
     const { points } = kernel
     const least = leastClearance(scene)
-    // Without glass the two masks name the same triangles, and passes that ask the same share the answer.
-    const hasGlass = scene.materials.some(({ opacity = 1 }) => opacity < OPAQUE)
-    const solid = { mask: hasGlass ? SOLID.light : BLOCKS_LIGHT, parts: blockers }
+    const solid = { mask: solidMask(scene), parts: blockers }
     const mirrors = { mask: BLOCKS_LIGHT, parts: blockers }
     const lights = placeLights(rig.lights, { ...context, blockers: solid })
     const material = new MaterialLook(scene)
@@ -282,6 +281,8 @@ export const lit = definePass({
     finish: (told) => told,
   },
 
+  keeps: (context, _params, lightsStay) => lightKeeps(context, lightsStay, solidMask(context.scene)),
+
   look({ count, planes, lights, rendered }, params, out) {
     const gain = 2 ** params.exposure
     const alpha = planes[planes.length - 1]
@@ -321,3 +322,8 @@ export const lit = definePass({
     }
   },
 })
+
+/** What throws shadows: without glass both masks name the same triangles, and passes that ask the same share the answer. */
+function solidMask({ materials }: Pick<SceneGeometry, 'materials'>): number {
+  return materials.some(({ opacity = 1 }) => opacity < OPAQUE) ? SOLID.light : BLOCKS_LIGHT
+}

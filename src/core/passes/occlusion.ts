@@ -4,8 +4,9 @@ import { colourParam, numberParam, toggleParam } from '../params'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { idleWhere, NO_GROUND } from './idle-params'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import { definePass } from './pass-kind'
-import { addShares, inSlices, shadePoints } from './shade-points'
+import { askPoints, texelRays } from './kept-answers'
+import { definePass, type PassContext } from './pass-kind'
+import { addShares, shadePoints } from './shade-points'
 
 /**
  * Cosine-weighted visibility within a reach (Landis 2002; Zhukov, Iones & Kronin 1998), at four reaches from the same
@@ -63,21 +64,21 @@ export const occlusion = definePass({
   idleRender: (_params, { hasGround }) => idleWhere([!hasGround, ['ground'], NO_GROUND]),
 
   createRenderer(context, params) {
-    const { kernel, effort, scene } = context
+    const { kernel, effort } = context
     const { points } = kernel
-    const reach = (params.reach / 100) * scene.figureDiagonal
-    const sine = Math.sin((params.coneDeg * Math.PI) / 180)
-    const parts = params.ground ? context.blockers : withoutGround(scene, context.blockers)
-    const filter = { mask: BLOCKS_LIGHT, parts }
+    const { reach, sine, filter, key } = askedOf(context, params)
     return (tile) =>
       shadePoints(tile, 4, (block, planes) => {
-        const asked = { rays: effort.rays, most: tile.points.most, filter }
-        inSlices(block, effort.rays, asked.most, tile.cancelled, (range) =>
-          points.occlusion(range, asked, reach, sine),
+        const asked = { key, stride: 4, rays: effort.rays, most: tile.points.most }
+        askPoints(context, tile, block, asked, (range, rays, most) =>
+          points.occlusion(range, { rays, most, filter }, reach, sine),
         )
         planes.forEach((plane, k) => addShares(block, points.values, 4, k, plane))
       })
   },
+  keeps: (context, params) => [
+    { key: askedOf(context, params).key, values: 4, dark: 1, rays: texelRays(context.effort) },
+  ],
 
   look({ count, planes }, params, out) {
     const alpha = planes[4]
@@ -106,6 +107,20 @@ export const occlusion = definePass({
     }
   },
 })
+
+interface Asked {
+  readonly reach: number
+  readonly coneDeg: number
+  readonly ground: boolean
+}
+
+/** What points are asked, in the world. */
+function askedOf({ scene, blockers }: Pick<PassContext, 'scene' | 'blockers'>, params: Asked) {
+  const reach = (params.reach / 100) * scene.figureDiagonal
+  const sine = Math.sin((params.coneDeg * Math.PI) / 180)
+  const filter = { mask: BLOCKS_LIGHT, parts: params.ground ? blockers : withoutGround(scene, blockers) }
+  return { reach, sine, filter, key: `open ${reach} ${sine} ${filter.parts?.join('') ?? ''}` }
+}
 
 /** Blockers less the parts that are ground. */
 function withoutGround({ parts }: SceneGeometry, blockers: Uint8Array | null): Uint8Array {

@@ -12,6 +12,7 @@ import type { RayFilter } from '../trace/ray-filter'
 import type { DomePicture } from './dome-picture'
 import type { LinePart } from './line-pass'
 import type { PrimaryHits } from './primary-hits'
+import type { KeptAnswer, SurfaceCache } from './surface-cache'
 import type { TilePoints } from './tile-points'
 import type { Effort, EffortName } from './effort'
 import type { PassFacts } from './pass-facts'
@@ -37,6 +38,8 @@ export interface PassContext {
   readonly blockers: Uint8Array | null
   /** The picture of a dome by its file's id; null where it is not there. */
   readonly picture: (id: string) => DomePicture | null
+  /** What is kept on the surfaces, where passes of a turntable are rendered. */
+  readonly surface?: SurfaceCache | null
 }
 
 export interface TileContext {
@@ -140,6 +143,11 @@ export interface PassKind<K extends string, R extends ParamSchema, L extends Par
   readonly view?: (scene: SceneGeometry, params: z.infer<R>) => Uint8Array | null
   /** Left out where there are no channels. */
   readonly createRenderer?: (context: PassContext, params: z.infer<R>) => TileRenderer
+  /**
+   * What of it is the same from wherever it is seen, and may be kept on the surfaces.
+   * @param lightsStay whether the lights stand still about the scene.
+   */
+  readonly keeps?: (context: PassContext, params: z.infer<R>, lightsStay: boolean) => KeptAnswer[]
   /** What look needs to know of the whole picture. */
   readonly facts?: FactRules
   /** Render parameters that change nothing as things are. */

@@ -1,6 +1,7 @@
 import type { z } from 'zod'
 import type { ChannelSpec } from '../picture/channel'
 import type { SceneGeometry } from '../scene/scene-geometry'
+import type { KeptAnswer } from './surface-cache'
 import type { RenderedLight } from '../scene/rendered-light'
 import type { ParamSchema, ParamValues } from '../params'
 import { paramControls, parseParams } from '../params'
@@ -77,6 +78,7 @@ export interface RegisteredPass {
   readonly layer: PassKind<string, ParamSchema, ParamSchema>['layer']
   readonly view: (scene: SceneGeometry, params: ParamValues) => Uint8Array | null
   readonly createRenderer: (context: PassContext, params: ParamValues) => TileRenderer
+  readonly keeps: (context: PassContext, params: ParamValues, lightsStay: boolean) => readonly KeptAnswer[]
   readonly idleRender: (params: ParamValues, scene: SceneTraits) => IdleParams
   readonly idleLook: (look: ParamValues, ground: LookGround) => IdleParams
   readonly look: (input: LookInput, params: ParamValues, out: Float32Array) => void
@@ -126,6 +128,7 @@ function register<K extends PassKindName, R extends ParamSchema, L extends Param
     idleRender: (params, scene) => pass.idleRender?.(rendered(params), scene) ?? {},
     idleLook: (own, ground) => pass.idleLook?.(looked(own), ground) ?? {},
     view: (scene, params) => pass.view?.(scene, rendered(params)) ?? null,
+    keeps: (context, params, lightsStay) => pass.keeps?.(context, rendered(params), lightsStay) ?? [],
     createRenderer: (context, params) => createRenderer?.(context, rendered(params)) ?? (() => []),
     look: (input, params, out) => look?.(input, looked(params), out),
   }

@@ -26,6 +26,7 @@ import { takesAll, tracePrimaryHits } from './primary-hits'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
 import { bothOf } from './placed-light'
+import type { KeptAnswer, SurfaceCache } from './surface-cache'
 import { TilePoints } from './tile-points'
 
 /** Which parts and lights a pass holds. */
@@ -120,6 +121,66 @@ interface Work {
 const hitsKey = (samples: number, adaptive: boolean, camera: CameraBasis, parts: Uint8Array | null): string =>
   `${samples} ${takesAll({ samples, adaptive, camera })} ${parts?.join('') ?? ''}`
 
+interface Setting {
+  readonly camera: Camera
+  readonly frame: Frame
+  readonly rig: Rig
+}
+
+/** What a pass of a job is rendered with. */
+function contextOf(
+  scene: SceneGeometry,
+  setting: Setting,
+  camera: CameraBasis,
+  picture: PassContext['picture'],
+  order: PassOrder,
+  seed: number,
+  surface: SurfaceCache | null,
+): PassContext {
+  const members = order.members ?? ALL_MEMBERS
+  const shown = partFlags(scene, members.parts)
+  const isPast = members.others === 'look past'
+  const view = passKind(order.kind).view(scene, order.params)
+  const blockers = members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null
+  return {
+    scene,
+    kernel: TraceKernel.over(scene.tree),
+    camera,
+    frame: setting.frame,
+    rig: memberRig(order.rig ?? setting.rig, members),
+    picture,
+    seed,
+    effort: order.effort,
+    seen: { mask: SEEN_BY_CAMERA, parts: bothOf(view, isPast ? shown : null) },
+    shown: isPast ? null : shown,
+    blockers: blockers && blockers.map((flag) => 1 - flag),
+    surface,
+  }
+}
+
+/**
+ * What of passes may be kept on the surfaces of a scene, each once.
+ * @param lightsStay whether the lights stand still about the scene.
+ */
+export function keptAnswers(
+  scene: SceneGeometry,
+  setting: Setting,
+  picture: PassContext['picture'],
+  orders: readonly PassOrder[],
+  lightsStay: boolean,
+): KeptAnswer[] {
+  const camera = cameraBasis(setting.camera, setting.frame)
+  const found = new Map<string, KeptAnswer>()
+  for (const order of orders) {
+    const context = contextOf(scene, setting, camera, picture, order, 0, null)
+    for (const answer of passKind(order.kind).keeps(context, order.params, lightsStay)) {
+      const before = found.get(answer.key)
+      if (!before || before.rays < answer.rays) found.set(answer.key, answer)
+    }
+  }
+  return [...found.values()]
+}
+
 /**
  * Renders tiles of one job. All passes of the job share the primary hits of a tile where they ask for the same number
  * of samples. The same scene, camera, orders and seed give the same bits, whichever worker renders which tile.
@@ -148,42 +209,23 @@ export class TileJob {
     private readonly seed: number,
     /** A clock in milliseconds. */
     private readonly now: () => number,
+    /** What is kept on the surfaces; null: everything is traced. */
+    surface: SurfaceCache | null = null,
   ) {
     this.kernel = TraceKernel.over(scene.tree)
     this.camera = { ...cameraBasis(setting.camera, setting.frame), focus: setting.focus }
     this.frame = setting.frame
     this.works = orders.map((order): Work => {
       const pass = passKind(order.kind)
-      const members = order.members ?? ALL_MEMBERS
-      const rig = memberRig(order.rig ?? setting.rig, members)
-      const shown = partFlags(scene, members.parts)
-      const isPast = members.others === 'look past'
-      const view = pass.view(scene, order.params)
-      const seen = { mask: SEEN_BY_CAMERA, parts: bothOf(view, isPast ? shown : null) }
-      const blockers = members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null
-      const renderer = pass.createRenderer(
-        {
-          scene,
-          kernel: this.kernel,
-          camera: this.camera,
-          frame: setting.frame,
-          rig,
-          picture,
-          seed,
-          effort: order.effort,
-          seen,
-          shown: isPast ? null : shown,
-          blockers: blockers && blockers.map((flag) => 1 - flag),
-        },
-        order.params,
-      )
+      const context = contextOf(scene, setting, this.camera, picture, order, seed, surface)
+      const { seen, shown } = context
       return {
-        renderer,
-        channels: pass.channels(renderedLights(rig), order.params),
+        renderer: pass.createRenderer(context, order.params),
+        channels: pass.channels(renderedLights(context.rig), order.params),
         samples: order.effort.samples,
         adaptive: pass.adaptive,
         seen,
-        shown: isPast ? null : shown,
+        shown,
         isDenoised: order.denoise ?? false,
         key: hitsKey(order.effort.samples, pass.adaptive, this.camera, seen.parts),
       }

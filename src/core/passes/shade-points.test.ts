@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 import { PointBlock } from '../trace/point-block'
-import { inSlices } from './shade-points'
+import { inSlices } from './in-slices'
 
 const blockOf = (count: number): PointBlock => {
   const block = new PointBlock(0, new ArrayBuffer(144 * 16384))

@@ -1,5 +1,4 @@
 import { POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
-import type { PointRange } from '../trace/point-kernel'
 import type { TileContext } from './pass-kind'
 
 /** Sums of a tile's pixels, one plane per channel but the last, which is coverage. */
@@ -34,23 +33,4 @@ export function addShares(
     const at = POINT_NUMBERS * i
     plane[ints[at + POINT.pixel]] += factor * floats[at + POINT.share] * values[stride * i + offset]
   }
-}
-
-/** Rays asked about in one call: what a cancelled job waits for. */
-const SLICE_RAYS = 32768
-
-/**
- * Goes through a block in slices of a few ten thousand rays, so that a cancelled job ends soon.
- * @param rays for each sample of a full pixel, and how many samples that is: a point may have as many as their product.
- */
-export function inSlices(
-  block: PointBlock,
-  rays: number,
-  most: number,
-  cancelled: () => boolean,
-  ask: (range: PointRange) => void,
-): void {
-  const length = Math.max(1, Math.floor(SLICE_RAYS / Math.max(1, rays, (rays * most) / 4)))
-  for (let from = 0; from < block.count && !cancelled(); from += length)
-    ask({ block, from, count: Math.min(length, block.count - from) })
 }

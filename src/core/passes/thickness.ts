@@ -4,8 +4,9 @@ import { parseHex } from '../math/colour'
 import { hash32 } from '../math/sampling'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import { leastClearance } from './clearance'
-import { definePass } from './pass-kind'
-import { addShares, inSlices, shadePoints } from './shade-points'
+import { askPoints, texelRays } from './kept-answers'
+import { definePass, type PassContext } from './pass-kind'
+import { addShares, shadePoints } from './shade-points'
 
 const INWARD = hash32(0x7ac1e55)
 
@@ -48,21 +49,23 @@ export const thickness = definePass({
   denoised: ['T'],
   layer: { mode: 'normal', opacity: 1 },
 
-  createRenderer({ kernel, effort, scene, blockers }, params) {
+  createRenderer(context, params) {
+    const { kernel, effort, scene } = context
     const { points } = kernel
-    const reach = (params.reach / 100) * scene.figureDiagonal
-    const sine = Math.sin((params.coneDeg * Math.PI) / 180)
-    const filter = { mask: BLOCKS_LIGHT, parts: blockers }
+    const { reach, sine, filter, key } = askedOf(context, params)
     const least = leastClearance(scene)
     return (tile) =>
       shadePoints(tile, 1, (block, [way]) => {
-        const asked = { rays: effort.rays, most: tile.points.most, filter }
-        inSlices(block, effort.rays, asked.most, tile.cancelled, (range) =>
-          points.thickness(range, asked, reach, sine, INWARD, least),
+        const asked = { key, stride: 1, rays: effort.rays, most: tile.points.most }
+        askPoints(context, tile, block, asked, (range, rays, most) =>
+          points.thickness(range, { rays, most, filter }, reach, sine, INWARD, least),
         )
         addShares(block, points.values, 1, 0, way)
       })
   },
+  keeps: (context, params) => [
+    { key: askedOf(context, params).key, values: 1, dark: 0, rays: texelRays(context.effort) },
+  ],
 
   look({ count, planes }, params, out) {
     const [way, alpha] = planes
@@ -76,3 +79,14 @@ export const thickness = definePass({
     }
   },
 })
+
+/** What points are asked, in the world. */
+function askedOf(
+  { scene, blockers }: Pick<PassContext, 'scene' | 'blockers'>,
+  params: { readonly reach: number; readonly coneDeg: number },
+) {
+  const reach = (params.reach / 100) * scene.figureDiagonal
+  const sine = Math.sin((params.coneDeg * Math.PI) / 180)
+  const filter = { mask: BLOCKS_LIGHT, parts: blockers }
+  return { reach, sine, filter, key: `way ${reach} ${sine} ${blockers?.join('') ?? ''}` }
+}

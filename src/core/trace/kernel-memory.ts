@@ -28,6 +28,16 @@ export interface KernelExports {
     desk: number,
     out: number,
   ): void
+  backsOf(
+    points: number,
+    count: number,
+    rays: number,
+    reach: number,
+    mask: number,
+    parts: number,
+    desk: number,
+    out: number,
+  ): void
   cavityOf(
     points: number,
     count: number,

@@ -161,6 +161,20 @@ export class PointKernel {
     )
   }
 
+  /** Share of rays round the normal that meet the backs of surfaces first: one value a point. */
+  backs(range: PointRange, { rays, filter }: Pick<PointRays, 'rays' | 'filter'>, reachWorld: number): void {
+    this.kernel.backsOf(
+      pointAt(range),
+      range.count,
+      rays,
+      reachWorld,
+      filter.mask,
+      this.useParts(filter.parts),
+      this.at.desk,
+      this.at.values + 4 * range.from,
+    )
+  }
+
   /** Mean height of the surface over a disc in the tangent plane, in radii: one value a point. */
   cavity(range: PointRange, { rays, most, filter }: PointRays, radiusWorld: number): void {
     this.kernel.cavityOf(

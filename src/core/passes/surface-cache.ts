@@ -1,0 +1,394 @@
+import { hashPair } from '../math/sampling'
+import { BLOCKS_LIGHT } from '../scene/part-role'
+import type { SceneGeometry } from '../scene/scene-geometry'
+import { BLOCK_POINTS, POINT, POINT_NUMBERS, type PointBlock } from '../trace/point-block'
+import type { PointKernel, PointRange } from '../trace/point-kernel'
+import { TraceKernel } from '../trace/trace-kernel'
+import { leastClearance } from './clearance'
+import { inSlices } from './in-slices'
+
+import { NOT_KEPT, type SurfaceLayout } from './surface-layout'
+
+/** Something that points of surfaces are asked, whose answer is the same from wherever they are seen. */
+export interface KeptAnswer {
+  /** The same for what is asked alike. */
+  readonly key: string
+  /** Numbers a point. */
+  readonly values: number
+  /** How many of them tell together that a point is dark. */
+  readonly dark: number
+  /** Rays a texel. */
+  readonly rays: number
+}
+
+/** Answers of one sort, shared between threads. */
+export interface KeptPlane extends KeptAnswer {
+  /** `values` numbers a texel. */
+  readonly data: Float32Array
+  /** Of each texel whether it is there: 0 not yet. */
+  readonly isThere: Uint8Array
+}
+
+/** What threads share of a scene's surfaces. */
+export interface KeptSurface {
+  readonly layout: SurfaceLayout
+  /** Of each texel: 0 not known yet, 1 open, 2 buried in something else. */
+  readonly buried: Uint8Array
+  readonly planes: readonly KeptPlane[]
+}
+
+/** Rays that tell whether a texel is buried. */
+const BURIED_RAYS = 8
+/** … and the share of them that meet backs first in one that is. */
+const BURIED_SHARE = 0.4
+const FAR = 1e30
+/** What is no lighter than this lies in a crack: it says nothing of what is seen beside it. */
+const DARK = 0.03
+/** Texels at a border lie off it by this share of their spacing: what stands on it is then on one side of them. */
+const INSET = 0.3
+/** Taps that count for less are left out. */
+const LEAST = 1e-4
+
+/** Asks points; answers lie in the kernel's `values`. @param most see PointRays. */
+export type AskPoints = (range: PointRange, rays: number, most: number) => void
+
+/**
+ * Answers about points of surfaces that are kept on these, and looked up from wherever they are seen: texels of a
+ * {@link SurfaceLayout}, each worked out when it is first needed, a function of where it lies alone. So it does not matter which
+ * picture, which thread and which machine asks first.
+ */
+export class SurfaceCache {
+  private readonly points: PointKernel
+  private readonly planes: ReadonlyMap<string, KeptPlane>
+  /** Texels and weights of the points of a block, four each; −1 first: traced. */
+  private readonly taps = new Int32Array(4 * BLOCK_POINTS)
+  private readonly weights = new Float32Array(4 * BLOCK_POINTS)
+  /** Texels that are to be made: which, on which slot and side, and where on it. */
+  private readonly wanted = new Wanted()
+  /** Marks texels that are among them. */
+  private readonly asked: Uint8Array
+  private readonly least: number
+  private readonly grain: number
+
+  constructor(
+    private readonly scene: SceneGeometry,
+    private readonly surface: KeptSurface,
+  ) {
+    this.points = TraceKernel.over(scene.tree).points
+    this.planes = new Map(surface.planes.map((plane) => [plane.key, plane]))
+    this.asked = new Uint8Array(surface.layout.count)
+    this.least = leastClearance(scene)
+    this.grain = 1e5 / scene.figureDiagonal
+  }
+
+  /** What is kept under a key; null where that is not. */
+  plane(key: string): KeptPlane | null {
+    return this.planes.get(key) ?? null
+  }
+
+  /** Texels that are there, of all planes. */
+  get filled(): number {
+    return this.surface.planes.reduce((sum, { isThere }) => sum + isThere.reduce((n, one) => n + one, 0), 0)
+  }
+
+  /**
+   * Writes what is kept about the points of a block to the kernel's `values`; what is not there yet is made first, what has no
+   * texels is traced.
+   * @param stride numbers a point in `values`.
+   * @param rays, most of points that are traced.
+   */
+  lookUp(
+    plane: KeptPlane,
+    block: PointBlock,
+    stride: number,
+    { rays, most }: { readonly rays: number; readonly most: number },
+    cancelled: () => boolean,
+    ask: AskPoints,
+  ): void {
+    this.find(plane, block)
+    this.make(plane, cancelled, ask)
+    if (cancelled()) return
+    const { taps } = this
+    let run = -1
+    for (let i = 0; i <= block.count; i++) {
+      const isTraced = i < block.count && taps[4 * i] < 0
+      if (isTraced && run < 0) run = i
+      if (!isTraced && run >= 0) {
+        this.trace(block, run, i, rays, most, cancelled, ask)
+        run = -1
+      }
+    }
+    this.write(plane, block.count, stride)
+  }
+
+  private trace(
+    block: PointBlock,
+    from: number,
+    to: number,
+    rays: number,
+    most: number,
+    cancelled: () => boolean,
+    ask: AskPoints,
+  ): void {
+    inSlices(block, rays, most, cancelled, (range) => ask(range, rays, most), from, to)
+  }
+
+  /** Finds the texels of a block's points, and notes those that are not there. */
+  private find({ isThere }: KeptPlane, { count, ints, floats, doubles }: PointBlock): void {
+    const { bases, normals } = this.surface.layout
+    const { taps } = this
+    for (let i = 0; i < count; i++) {
+      const at = POINT_NUMBERS * i
+      const slot = ints[at + POINT.slot]
+      const n = 3 * slot
+      const side =
+        floats[at + POINT.geometric] * normals[n] +
+          floats[at + POINT.geometric + 1] * normals[n + 1] +
+          floats[at + POINT.geometric + 2] * normals[n + 2] >=
+        0
+          ? 0
+          : 1
+      const base = bases[2 * slot + side]
+      if (base === NOT_KEPT) {
+        taps[4 * i] = -1
+        continue
+      }
+      const half = at / 2 + POINT.weights
+      this.tap(4 * i, slot, side, base, doubles[half], doubles[half + 1], isThere)
+    }
+  }
+
+  /** The texels about a place on a triangle. @param u, v weights of its second and third corner. */
+  private tap(
+    to: number,
+    slot: number,
+    side: number,
+    base: number,
+    u: number,
+    v: number,
+    isThere: Uint8Array,
+  ): void {
+    const { taps, weights } = this
+    const { rows, lefts, rights, firsts, feet, corners } = this.surface.layout
+    const w = 1 - u - v
+    const M = rows[slot]
+    if (M === 0) {
+      for (let k = 0; k < 3; k++) {
+        const texel = 2 * corners[3 * slot + k] + side
+        taps[to + k] = texel
+        weights[to + k] = k === 0 ? w : k === 1 ? u : v
+        if (Atomics.load(isThere, texel) === 0) this.wantCorner(texel, corners[3 * slot + k], side)
+      }
+      taps[to + 3] = taps[to]
+      weights[to + 3] = 0
+      return
+    }
+    // Weights of the end of the longest edge and of the corner across it.
+    const first = firsts[slot]
+    const b = first === 0 ? u : first === 1 ? v : w
+    const c = first === 0 ? v : first === 1 ? w : u
+    const foot = feet[slot]
+    const along = b + c * foot
+    const isLeft = along <= foot
+    const N = isLeft ? lefts[slot] : rights[slot]
+    const share = isLeft ? (foot > 1e-9 ? along / foot : 1) : foot < 1 - 1e-9 ? (1 - along) / (1 - foot) : 1
+    const q = Math.min(1, Math.max(0, share))
+    const up = q > 1e-9 ? Math.min(1, c / q) : 0
+    const column = Math.min(N - 1, Math.floor(q * N))
+    const between = q * N - column
+    for (let h = 0; h < 2; h++) {
+      const k = column + h
+      const high = Math.floor((M * k + N - 1) / N)
+      const y = up * high
+      const row = Math.min(Math.floor(y), Math.max(0, high - 1))
+      const part = high > 0 ? y - row : 0
+      const weight = h === 0 ? 1 - between : between
+      // Columns lie from the left to the altitude, which both halves have, and from the right towards it.
+      const place = isLeft || k === N ? (isLeft ? k : lefts[slot]) : lefts[slot] + N - k
+      const from = base + place * (M + 1)
+      for (let e = 0; e < 2; e++) {
+        const texel = from + Math.min(high, row + e)
+        const own = weight * (e === 0 ? 1 - part : part)
+        taps[to + 2 * h + e] = texel
+        weights[to + 2 * h + e] = own
+        if (own > LEAST && Atomics.load(isThere, texel) === 0)
+          this.wantOn(texel, slot, side, isLeft, k / N, high > 0 ? Math.min(high, row + e) / high : 0)
+      }
+    }
+  }
+
+  private wantCorner(texel: number, corner: number, side: number): void {
+    if (this.asked[texel] !== 0) return
+    this.asked[texel] = 1
+    const found = this.surface.layout.cornerSlots[corner]
+    const k = found & 3
+    const near = 1 - 2 * 0.03
+    this.wanted.add(texel, found >>> 2, side, k === 1 ? near : 0.03, k === 2 ? near : 0.03)
+  }
+
+  /** @param q how far the column lies from its end to the altitude, @param t how high on it the texel is; 0…1. */
+  private wantOn(texel: number, slot: number, side: number, isLeft: boolean, q: number, t: number): void {
+    if (this.asked[texel] !== 0) return
+    this.asked[texel] = 1
+    const { rows, lefts, rights, firsts, feet } = this.surface.layout
+    const foot = feet[slot]
+    const c = t * q
+    const along = isLeft ? foot * q : 1 - (1 - foot) * q
+    const off = Math.min(0.2, INSET / (Math.max(lefts[slot], rights[slot], rows[slot]) + 1))
+    const offUp = Math.min(0.2, INSET / (rows[slot] + 1))
+    const b1 = Math.max(off, along - c * foot)
+    const a1 = Math.max(off, 1 - Math.max(0, along - c * foot) - c)
+    const c1 = Math.max(offUp, c)
+    const sum = 1 / (a1 + b1 + c1)
+    const [wa, wb, wc] = [a1 * sum, b1 * sum, c1 * sum]
+    const first = firsts[slot]
+    const u = first === 0 ? wb : first === 1 ? wa : wc
+    const v = first === 0 ? wc : first === 1 ? wb : wa
+    this.wanted.add(texel, slot, side, u, v)
+  }
+
+  /** Makes the texels that are wanted, a block at a time. */
+  private make(plane: KeptPlane, cancelled: () => boolean, ask: AskPoints): void {
+    const { wanted, asked, points } = this
+    const { secondary } = points
+    for (let from = 0; from < wanted.count && !cancelled(); from += BLOCK_POINTS) {
+      const count = Math.min(BLOCK_POINTS, wanted.count - from)
+      this.put(secondary, from, count)
+      this.tellBuried(secondary, from, count, cancelled)
+      inSlices(secondary, plane.rays, 0, cancelled, (range) => ask(range, plane.rays, 0))
+      if (cancelled()) break
+      const { values } = points
+      const stride = plane.values === 1 ? 1 : 4
+      for (let i = 0; i < count; i++) {
+        const texel = wanted.texels[from + i]
+        for (let k = 0; k < plane.values; k++) plane.data[plane.values * texel + k] = values[stride * i + k]
+        // Seen by other threads only once its numbers are.
+        Atomics.store(plane.isThere, texel, 1)
+      }
+    }
+    for (let i = 0; i < wanted.count; i++) asked[wanted.texels[i]] = 0
+    wanted.count = 0
+  }
+
+  /** Puts wanted texels into a block, complete. */
+  private put(block: PointBlock, from: number, count: number): void {
+    const { wanted, grain } = this
+    const { normals } = this.surface.layout
+    const { tree } = this.scene
+    const f = tree.floats
+    for (let i = 0; i < count; i++) {
+      const slot = wanted.slots[from + i]
+      const u = wanted.us[from + i]
+      const v = wanted.vs[from + i]
+      const w = 1 - u - v
+      const c = tree.cornerBase(slot)
+      // The same numbers for the same place, whoever asks.
+      const x = Math.round((w * f[c] + u * f[c + 12] + v * f[c + 24]) * grain)
+      const y = Math.round((w * f[c + 4] + u * f[c + 16] + v * f[c + 28]) * grain)
+      const z = Math.round((w * f[c + 8] + u * f[c + 20] + v * f[c + 32]) * grain)
+      const away = wanted.sides[from + i] === 0 ? -1 : 1
+      block.put(
+        i,
+        slot,
+        u,
+        v,
+        away * normals[3 * slot],
+        away * normals[3 * slot + 1],
+        away * normals[3 * slot + 2],
+        0,
+        1,
+        hashPair(hashPair(x, y), z),
+        0,
+        0,
+      )
+    }
+    this.points.load(block, count, this.least)
+  }
+
+  private tellBuried(block: PointBlock, from: number, count: number, cancelled: () => boolean): void {
+    const { buried } = this.surface
+    const { wanted, points } = this
+    let isKnown = true
+    for (let i = 0; i < count && isKnown; i++) isKnown = Atomics.load(buried, wanted.texels[from + i]) !== 0
+    if (isKnown) return
+    const filter = { mask: BLOCKS_LIGHT, parts: null }
+    inSlices(block, BURIED_RAYS, 0, cancelled, (range) =>
+      points.backs(range, { rays: BURIED_RAYS, filter }, FAR),
+    )
+    if (cancelled()) return
+    for (let i = 0; i < count; i++)
+      Atomics.store(buried, wanted.texels[from + i], points.values[i] > BURIED_SHARE ? 2 : 1)
+  }
+
+  /** Writes what texels say to the kernel's `values`. Those that are buried or dark say nothing, unless all are. */
+  private write({ data, values: width, dark }: KeptPlane, count: number, stride: number): void {
+    const { taps, weights } = this
+    const { buried } = this.surface
+    const { values: out } = this.points
+    const tells = (texel: number): boolean => {
+      if (buried[texel] === 2) return false
+      if (dark === 0) return true
+      let sum = 0
+      for (let k = 0; k < dark; k++) sum += data[width * texel + k]
+      return sum > DARK
+    }
+    for (let i = 0; i < count; i++) {
+      const at = 4 * i
+      if (taps[at] < 0) continue
+      let whole = 0
+      let telling = 0
+      for (let k = at; k < at + 4; k++) {
+        const weight = weights[k]
+        if (weight <= LEAST) {
+          weights[k] = 0
+          continue
+        }
+        whole += weight
+        if (tells(taps[k])) telling += weight
+      }
+      const isPart = telling > 1e-3 && telling < whole
+      const scale = 1 / (isPart ? telling : whole)
+      const to = stride * i
+      for (let k = 0; k < width; k++) out[to + k] = 0
+      for (let k = at; k < at + 4; k++) {
+        const weight = weights[k]
+        if (weight === 0 || (isPart && !tells(taps[k]))) continue
+        const from = width * taps[k]
+        for (let e = 0; e < width; e++) out[to + e] += scale * weight * data[from + e]
+      }
+    }
+  }
+}
+
+/** A growing list of texels. */
+class Wanted {
+  count = 0
+  texels = new Uint32Array(BLOCK_POINTS)
+  slots = new Uint32Array(BLOCK_POINTS)
+  sides = new Uint8Array(BLOCK_POINTS)
+  us = new Float64Array(BLOCK_POINTS)
+  vs = new Float64Array(BLOCK_POINTS)
+
+  add(texel: number, slot: number, side: number, u: number, v: number): void {
+    if (this.count === this.texels.length) this.grow()
+    const i = this.count++
+    this.texels[i] = texel
+    this.slots[i] = slot
+    this.sides[i] = side
+    this.us[i] = u
+    this.vs[i] = v
+  }
+
+  private grow(): void {
+    const length = 2 * this.texels.length
+    const larger = <T extends Uint32Array | Uint8Array | Float64Array>(from: T, to: T): T => {
+      to.set(from)
+      return to
+    }
+    this.texels = larger(this.texels, new Uint32Array(length))
+    this.slots = larger(this.slots, new Uint32Array(length))
+    this.sides = larger(this.sides, new Uint8Array(length))
+    this.us = larger(this.us, new Float64Array(length))
+    this.vs = larger(this.vs, new Float64Array(length))
+  }
+}

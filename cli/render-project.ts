@@ -9,7 +9,6 @@ import { orderOf, renderedOf } from '@/data/pass-render'
 import { toSceneModels } from '@/data/project-scene'
 import type { Project, ProjectSheet, Quality } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
-import { turnOrder } from '@/data/turn-frames'
 import type { RenderPool } from '@/engine/render-pool'
 import type { Turning } from '@/engine/render-request'
 import { runRender } from '@/engine/run-render'
@@ -42,6 +41,8 @@ interface InScene {
   readonly onPass?: (name: string) => void
   /** The turntable that this is a pose of. */
   readonly turning?: Turning
+  /** What renders a pass; as it is for a still where left out. */
+  readonly orderIn?: typeof orderOf
 }
 
 /** The same with workers that have the scene already. See {@link renderPasses}. */
@@ -52,14 +53,14 @@ export async function renderInScene(
   pool: RenderPool,
   results: Results,
   resultIdOf: (passId: string) => string,
-  { onPass = () => undefined, turning }: InScene = {},
+  { onPass = () => undefined, turning, orderIn = orderOf }: InScene = {},
 ): Promise<void> {
   const shot = activeShot(project)
   const passes = project.passes.filter(({ id }) => passIds.includes(id))
   if (passes.length === 0) return
   const planned = passes.map((pass) => ({
     id: pass.id,
-    order: (turning ? turnOrder : orderOf)(project, pass, quality),
+    order: orderIn(project, pass, quality),
   }))
   await runRender(
     {

@@ -20,6 +20,7 @@ import {
   projectInFrame,
   shardOf,
   turningOf,
+  turnOrder,
   turnPoses,
   turnStage,
   type TurnPose,
@@ -196,7 +197,10 @@ async function renderPose(
   const own = project.passes.filter(({ id, shotId }) => pose.passIds.includes(id) && shotId === stage.shot.id)
   const results: Results = new Map()
   const ids = own.map(({ id }) => id)
-  await renderInScene(project, ids, quality, pool, results, (id) => `${pose.name} ${id}`, { turning })
+  await renderInScene(project, ids, quality, pool, results, (id) => `${pose.name} ${id}`, {
+    turning,
+    orderIn: (posed, pass) => turnOrder(posed, pass, quality),
+  })
   return { project, results }
 }
 

@@ -15,6 +15,7 @@ const NAMES = [
   'lines',
   'style-change',
   'demo-passes',
+  'turning-passes',
   'recomposite',
   'sheet-engine',
   'effects',

@@ -1,5 +1,6 @@
-// Makes the demo: models from the modelling script, and the project Low Water rendered from them. `models`, `project` and
-// `sheets` (hung anew, nothing rendered) make one of these alone, `looks` the small pictures of its posters.
+// Makes the demo: models from the modelling script, and the projects Low Water and The Brass Gauge rendered from them. `models`,
+// `project`, `turntable` and `sheets` (hung anew, nothing rendered) make one of these alone, `looks` the small pictures of its
+// posters.
 import path from 'node:path'
 import { bundle, bundleCommand } from './bundle.mjs'
 import { ensureInstalled, root } from './ensure-installed.mjs'
@@ -13,8 +14,14 @@ const folder = path.join(root, 'demo')
 if (only === undefined || only === 'models') await makeModels(folder)
 if (only !== 'models' && only !== 'looks') {
   const { makeLowWater, rehang } = await import(await bundle('demo/low-water.ts', 'low-water'))
-  if (only === 'sheets') await rehang(folder)
-  else await makeLowWater(folder)
+  const { makeBrassGauge, rehangBrassGauge } = await import(await bundle('demo/brass-gauge.ts', 'brass-gauge'))
+  if (only === 'sheets') {
+    await rehang(folder)
+    await rehangBrassGauge(folder)
+  } else {
+    if (only !== 'turntable') await makeLowWater(folder)
+    await makeBrassGauge(folder)
+  }
   await packDemo()
 }
 

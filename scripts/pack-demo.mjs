@@ -1,15 +1,14 @@
-// The demo project is kept unpacked (`demo/low-water/`, its models beside it in `demo/`), so that a change of one pass
-// is a change of one file. This zips it to the archive that the application opens: `demo/low-water.zip`.
+// The demo's projects are kept unpacked (`demo/low-water/`, its models beside it in `demo/`), so that a change of one pass
+// is a change of one file. This zips each to the archive that the application opens: `demo/low-water.zip`.
 import { existsSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { root } from './ensure-installed.mjs'
 
 const demo = path.join(root, 'demo')
-const folder = path.join(demo, 'low-water')
-const archive = path.join(demo, 'low-water.zip')
+const PROJECTS = ['low-water', 'brass-gauge']
 
-/** The archive's entries as files on disk; null where one is missing or is not the real file. */
-function pieces() {
+/** An archive's entries as files on disk; null where one is missing or is not the real file. */
+function pieces(folder) {
   const document = path.join(folder, 'project.json')
   if (!existsSync(document)) return null
   const project = JSON.parse(readFileSync(document, 'utf8'))
@@ -34,15 +33,21 @@ function pieces() {
   return found.every(([, file]) => existsSync(file) && statSync(file).size > 200) ? found : null
 }
 
-/** @returns false when the demo must be rendered first. */
+/** @returns false when some of the demo must be rendered first. */
 export async function packDemo() {
-  const found = pieces()
+  for (const name of PROJECTS) if (!(await packProject(name))) return false
+  return true
+}
+
+async function packProject(name) {
+  const archive = path.join(demo, `${name}.zip`)
+  const found = pieces(path.join(demo, name))
   if (!found) return false
   const newest = Math.max(...found.map(([, file]) => statSync(file).mtimeMs))
   if (existsSync(archive) && statSync(archive).mtimeMs > newest) return true
   const { zipSync } = await import('fflate')
-  const level = (name) => (name.endsWith('.exr') ? 0 : 9)
-  const entries = found.map(([name, file]) => [name, [readFileSync(file), { level: level(name) }]])
+  const level = (entry) => (entry.endsWith('.exr') ? 0 : 9)
+  const entries = found.map(([entry, file]) => [entry, [readFileSync(file), { level: level(entry) }]])
   const partial = `${archive}.${process.pid}`
   writeFileSync(partial, zipSync(Object.fromEntries(entries)))
   renameSync(partial, archive)

@@ -1,4 +1,4 @@
-import type { EffortName } from '@/core/passes/effort'
+import { SEEN_ONLY_EFFORTS, type EffortName } from '@/core/passes/effort'
 import type { PassKindName } from '@/core/passes/registry'
 import type { PassOrder } from '@/core/passes/render-tile'
 import type { Vec3 } from '@/core/math/vec3'
@@ -7,7 +7,7 @@ import { frameSheet, seenOf } from '@/core/turn/frame-sheet'
 import { poseAt, poseName, turnedLights, type Pose, type TurnedShot } from '@/core/turn/turn-motion'
 import { frameCount, type Turn } from '@/core/turn/turn-schema'
 import { orderOf } from './pass-render'
-import type { Project, ProjectPass, ProjectSheet, Quality, Shot } from './project-schema'
+import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
 import { neededBy } from './sheet-needs'
 
 /** What a turntable shows: its sheet, and the shot of that. */
@@ -68,10 +68,16 @@ export function passesInFrame({ project, turn, sheet }: TurnStage, frame: number
 /** Passes that are kept on the surfaces as a whole: nothing of them is left to be smoothed. */
 const KEPT_WHOLE: readonly PassKindName[] = ['occlusion', 'cavity', 'thickness']
 
-/** What renders a pass in a frame. */
-export function turnOrder(project: Project, pass: ProjectPass, quality: Quality): PassOrder {
+/**
+ * What renders a pass in a frame. Masks are made of as many samples as the passes are that they are laid on: all see the same, and
+ * are traced once.
+ */
+export function turnOrder(project: Project, pass: ProjectPass, quality: EffortName): PassOrder {
   const order = orderOf(project, pass, quality)
-  return KEPT_WHOLE.includes(pass.kind) ? { ...order, denoise: false } : order
+  if (KEPT_WHOLE.includes(pass.kind)) return { ...order, denoise: false }
+  return pass.kind === 'id'
+    ? { ...order, effort: { ...order.effort, samples: SEEN_ONLY_EFFORTS[quality].samples } }
+    : order
 }
 
 /** Between what is kept on the surfaces, where it is seen nearest; pixels. */

@@ -19,16 +19,23 @@ export function firstStart(): Promise<string | null> {
   return started
 }
 
-/** Brings in *Low Water* (again). */
+/** The demo's projects, the one that is to stand first last. */
+const DEMOS = ['brass-gauge.zip', 'low-water.zip']
+
+/** Brings in the demo's projects (again). */
 export async function addDemo(): Promise<string | null> {
+  let pictures: Promise<unknown> = Promise.resolve()
   try {
-    const response = await fetch('/demo/low-water.zip')
-    if (!response.ok) throw new Error(`the server answered ${response.status}`)
-    const id = await importArchive(await response.blob(), 'low-water.zip', { keepIdWhereFree: true })
-    void makeThumbnail(id).catch(() => undefined)
+    for (const name of DEMOS) {
+      const response = await fetch(`/demo/${name}`)
+      if (!response.ok) throw new Error(`the server answered ${response.status}`)
+      const id = await importArchive(await response.blob(), name, { keepIdWhereFree: true })
+      // One after the other: each needs the sheet worker for itself.
+      pictures = pictures.then(() => makeThumbnail(id)).catch(() => undefined)
+    }
     await database.settings.put({ key: 'demo-brought-in', value: true })
     return null
   } catch (error) {
-    return `The demo project could not be brought in: ${error instanceof Error ? error.message : String(error)}`
+    return `The demo could not be brought in: ${error instanceof Error ? error.message : String(error)}`
   }
 }

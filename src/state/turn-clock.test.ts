@@ -1,9 +1,24 @@
 import { describe, expect, it } from 'vitest'
 import { seededRandom } from '@/core/math/sampling'
+import type { TurnPose } from '@/data/turn-frames'
 import { TurnClock } from './turn-clock'
 import { coarseToFine } from './turn-plan'
 
-const pose = (passes: number) => ({ passIds: Array.from({ length: passes }, (_, i) => String(i)) })
+const pose = (passes: number, deg = 0): Pick<TurnPose, 'passIds' | 'pose'> => ({
+  passIds: Array.from({ length: passes }, (_, i) => String(i)),
+  pose: {
+    camera: {
+      eye: [5 * Math.sin((deg * Math.PI) / 180), 1, 5 * Math.cos((deg * Math.PI) / 180)],
+      target: [0, 0, 0],
+      fovDeg: 30,
+      orthoHeight: null,
+    },
+    lightsTurnDeg: 0,
+  },
+})
+/** Poses of a turn in the order in which they are rendered. */
+const turned = (count: number, passes = 4) =>
+  coarseToFine(count).map((frame) => pose(passes, (360 * frame) / count))
 
 describe('how long a turntable still takes', () => {
   it('is not told before two poses are known', () => {
@@ -11,19 +26,21 @@ describe('how long a turntable still takes', () => {
     clock.tell(pose(3), 9)
     expect(clock.secondsLeft([pose(3)])).toBeNull()
   })
-  it('is within a fifth after ten poses of uneven cost', () => {
-    for (let seed = 1; seed <= 20; seed++) {
-      const random = seededRandom(seed)
-      const poses = Array.from({ length: 60 }, () => pose(3 + Math.floor(3 * random())))
-      const costs = poses.map(({ passIds }) => (1 + passIds.length) * (0.8 + 0.4 * random()))
-      const clock = new TurnClock()
-      // The first pays for what comes but once.
-      for (let i = 0; i < 10; i++) clock.tell(poses[i], costs[i] + (i === 0 ? 12 : 0))
-      const left = costs.slice(10).reduce((sum, cost) => sum + cost)
-      const told = clock.secondsLeft(poses.slice(10)) ?? 0
-      expect(Math.abs(told - left) / left).toBeLessThan(0.2)
-    }
-  })
+  // Ten frames of two turns are five poses.
+  it.each([60, 144])(
+    'is within a fifth after ten frames, of %i poses that cost more as they are new',
+    (count) => {
+      for (let seed = 1; seed <= 20; seed++) {
+        const random = seededRandom(seed)
+        const poses = turned(count).map(({ pose: own }) => ({ ...pose(4 + Math.round(random())), pose: own }))
+        const costs = poses.map((own, i) => {
+          const fresh = newness(own, poses.slice(0, i))
+          return (1 + own.passIds.length) * (0.9 + 0.2 * random()) * (1 + 1.5 * fresh)
+        })
+        expect(off(poses, costs, 5)).toBeLessThan(0.2)
+      }
+    },
+  )
   it('follows what became dearer', () => {
     const clock = new TurnClock()
     for (let i = 0; i < 40; i++) clock.tell(pose(1), 1)
@@ -31,6 +48,22 @@ describe('how long a turntable still takes', () => {
     expect(clock.secondsLeft([pose(1)])).toBeCloseTo(3, 6)
   })
 })
+
+/** How much of a pose no other has shown: by how far their cameras are apart. */
+const newness = ({ pose: { camera } }: ReturnType<typeof pose>, others: ReturnType<typeof turned>): number =>
+  others.reduce(
+    (least, { pose: { camera: other } }) =>
+      Math.min(least, Math.hypot(...other.eye.map((v, i) => v - camera.eye[i])) / Math.sqrt(26)),
+    1,
+  )
+
+/** How far it is off after some poses, as a share; the first pays for what comes but once. */
+function off(poses: ReturnType<typeof turned>, costs: readonly number[], after: number): number {
+  const clock = new TurnClock()
+  for (let i = 0; i < after; i++) clock.tell(poses[i], costs[i] + (i === 0 ? 12 : 0))
+  const left = costs.slice(after).reduce((sum, cost) => sum + cost)
+  return Math.abs((clock.secondsLeft(poses.slice(after)) ?? 0) - left) / left
+}
 
 describe('from coarse to fine', () => {
   it.each([1, 7, 16, 100, 288])('every one of %i frames once, every sixteenth first', (count) => {

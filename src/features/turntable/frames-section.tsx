@@ -24,9 +24,8 @@ interface FramesSectionProps {
 
 const WIDTHS = [640, 960, 1280, 1920, 2560, 3840]
 
-/** The frames: how large and how good they are, how many are there, how long the rest takes, what was saved. */
-export function FramesSection({ project, turn, sheet, plan, onExport }: FramesSectionProps) {
-  const id = useId()
+/** The frames: how many are there, how long the rest takes, what was saved; always in sight. */
+export function FramesFoot({ project, turn, plan, onExport }: Omit<FramesSectionProps, 'sheet'>) {
   const { there, job } = useTurnRender()
   const count = frameCount(turn.motion)
   const done = plan ? plan.names.filter((name) => there.has(name)).length : 0
@@ -35,10 +34,8 @@ export function FramesSection({ project, turn, sheet, plan, onExport }: FramesSe
   const left = useRoomLeft()
   const needs = plan ? bytesMissing(plan) : 0
   const isWhole = plan !== null && done === count
-  const { width, height } = frameSize(turn, sheet)
-  const widths = [...new Set([...WIDTHS, sheet.width, width])].sort((a, b) => a - b)
   return (
-    <section className="section" aria-label="Frames">
+    <section className="frames-foot" aria-label="Frames">
       <div className="section-head">
         <span>Frames</span>
         <span className="quiet" data-testid="frames-there">
@@ -77,7 +74,7 @@ export function FramesSection({ project, turn, sheet, plan, onExport }: FramesSe
           !isWhole && (
             <Button
               size="small"
-              variant={done === 0 ? 'contained' : 'outlined'}
+              variant="contained"
               onClick={() => renderTurn(turn.id)}
               data-testid="render-turn"
             >
@@ -94,6 +91,20 @@ export function FramesSection({ project, turn, sheet, plan, onExport }: FramesSe
         >
           Export the film
         </Button>
+      </div>
+    </section>
+  )
+}
+
+/** How large and how good the frames are. */
+export function FramesSection({ turn, sheet }: Pick<FramesSectionProps, 'turn' | 'sheet'>) {
+  const id = useId()
+  const { width } = frameSize(turn, sheet)
+  const widths = [...new Set([...WIDTHS, sheet.width, width])].sort((a, b) => a - b)
+  return (
+    <section className="section" aria-label="Frames are">
+      <div className="section-head">
+        <span>Frames are</span>
       </div>
       <SelectRow
         id={`${id} quality`}
@@ -139,9 +150,6 @@ export function FramesSection({ project, turn, sheet, plan, onExport }: FramesSe
         checked={turn.isClear}
         onChange={(on) => changeTurn('clear ground', (draft) => void (draft.isClear = on))}
       />
-      <span className="unseen-text">
-        Frames of {width} by {height} pixels
-      </span>
     </section>
   )
 }

@@ -44,7 +44,7 @@ export function RevealHandles({ turn, sheet, reveal, frame }: RevealHandlesProps
   const [x1, y1, x2, y2] = sweepEdge(sheet, reveal, share)
   const middle = [(x1 + x2) / 2, (y1 + y2) / 2] as const
   const at = (along: number) => [x1 + (x2 - x1) * along, y1 + (y2 - y1) * along] as const
-  const turner = at(0.5 + 0.3 * (height / Math.hypot(width, height)))
+  const turner = at(0.5 + 0.15 * (height / Math.hypot(width, height)))
   const slide = ([x, y]: readonly [number, number]) => {
     const wanted = sweepShareAt(sheet, reveal, x, y)
     setBench({ turnFrame: frameOfShare(turn, reveal, wanted) })

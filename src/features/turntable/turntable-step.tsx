@@ -15,7 +15,7 @@ import { setBench, useViewStore } from '@/state/view-store'
 import { useOpenProject } from '@/ui/open-project'
 import { CameraSection } from './camera-section'
 import { FilmDialog } from './film-dialog'
-import { FramesSection } from './frames-section'
+import { FramesFoot, FramesSection } from './frames-section'
 import { KeysSection } from './keys-section'
 import { MotionSection } from './motion-section'
 import { ReadySection } from './ready-section'
@@ -195,13 +195,8 @@ function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
         )}
         <ReadySection />
         <MotionSection project={project} turn={turn} />
-        <FramesSection
-          project={project}
-          turn={turn}
-          sheet={sheet}
-          plan={plan}
-          onExport={() => setExporting(true)}
-        />
+        <FramesSection turn={turn} sheet={sheet} />
+        <FramesFoot project={project} turn={turn} plan={plan} onExport={() => setExporting(true)} />
       </aside>
       {isExporting && plan && <FilmDialog turn={turn} plan={plan} onClose={() => setExporting(false)} />}
     </div>

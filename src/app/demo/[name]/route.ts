@@ -5,6 +5,7 @@ import { z } from 'zod'
 /** Serves the demo files of this installation, and nothing else. */
 const demoFile = z.enum([
   'low-water.zip',
+  'brass-gauge.zip',
   'tide-kiosk.obj',
   'tide-kiosk.mtl',
   'tide-kiosk.glb',

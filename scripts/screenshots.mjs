@@ -156,6 +156,25 @@ try {
   await pause(4000)
   await shoot('export')
 
+  // A turntable while its frames are rendered, its wire on the way.
+  await driver.get(`${address}/project/brass-gauge/turntable`)
+  await (await at('[data-testid=turn-quality] option[value=draft]')).click()
+  await (await at('[data-testid=render-turn]')).click()
+  await driver.wait(async () => {
+    const told = await (await at('[data-testid=frames-there]')).getText()
+    return Number(told.split(' ')[0]) >= 44
+  }, 300_000)
+  await (await driver.findElement(By.xpath('//button[.//b[text()="Wireframe"]]'))).click()
+  await driver.executeScript('document.querySelector("[data-testid=playhead]").focus()')
+  await driver.actions().sendKeys(Key.HOME).perform()
+  for (let i = 0; i < 7; i++)
+    await driver.actions().keyDown(Key.SHIFT).sendKeys(Key.ARROW_RIGHT).keyUp(Key.SHIFT).perform()
+  await driver.actions().sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT).perform()
+  await driver.executeScript('document.activeElement.blur()')
+  await pause(1500)
+  await shoot('turntable')
+  await (await at('[data-testid=pause-turn]')).click()
+
   // The guide's picture of two lightings: the stonework from another rig than all the rest.
   await go('passes')
   await (await at('[data-testid=pass-clay]')).click()

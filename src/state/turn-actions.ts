@@ -108,7 +108,7 @@ export const changeMotion = (label: string, patch: Partial<Motion>): void =>
       const before = current(turn) as Turn
       Object.assign(turn, retimed(before, { ...before.motion, ...patch }))
     },
-    `motion ${Object.keys(patch).join()}`,
+    `motion ${label}`,
   )
 
 // ------------------------------------------------------------------ reveals

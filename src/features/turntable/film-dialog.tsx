@@ -92,12 +92,12 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
       onClose={() => busy === null && onClose()}
       maxWidth="sm"
       fullWidth
-      aria-labelledby={`${id} title`}
+      aria-labelledby={`${id}-title`}
     >
-      <DialogTitle id={`${id} title`}>Export {turn.name}</DialogTitle>
+      <DialogTitle id={`${id}-title`}>Export {turn.name}</DialogTitle>
       <DialogContent>
         <SelectRow
-          id={`${id} format`}
+          id={`${id}-format`}
           label="As"
           value={format}
           testId="film-format"
@@ -111,7 +111,7 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
         </SelectRow>
         {facts.isLossy && (
           <SelectRow
-            id={`${id} by`}
+            id={`${id}-by`}
             label="Chosen by"
             value={by}
             onChange={(value) => setBy(value === 'bytes' ? 'bytes' : 'quality')}
@@ -157,9 +157,9 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
         )}
         {format === 'png' ? (
           <div className="row two">
-            <label htmlFor={`${id} pattern`}>Names</label>
+            <label htmlFor={`${id}-pattern`}>Names</label>
             <input
-              id={`${id} pattern`}
+              id={`${id}-pattern`}
               className="plain-text"
               value={pattern}
               aria-invalid={problem !== null}
@@ -168,7 +168,7 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
           </div>
         ) : facts.saysPlays ? (
           <SelectRow
-            id={`${id} plays`}
+            id={`${id}-plays`}
             label="Goes round"
             value={isEndless ? 0 : plays}
             onChange={(value) => {

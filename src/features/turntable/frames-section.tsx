@@ -107,7 +107,7 @@ export function FramesSection({ turn, sheet }: Pick<FramesSectionProps, 'turn' |
         <span>Frames are</span>
       </div>
       <SelectRow
-        id={`${id} quality`}
+        id={`${id}-quality`}
         label="Quality"
         value={turn.quality}
         testId="turn-quality"
@@ -124,7 +124,7 @@ export function FramesSection({ turn, sheet }: Pick<FramesSectionProps, 'turn' |
         ))}
       </SelectRow>
       <SelectRow
-        id={`${id} size`}
+        id={`${id}-size`}
         label="Size"
         value={width}
         testId="turn-size"

@@ -32,7 +32,7 @@ export function KeyTools({ label, onCopy, onStretch, onReverse, onLoop, onClose,
     <>
       <button
         className="link"
-        aria-label={`More for the keys of ${label}`}
+        aria-label={`all … keys of ${label}`}
         aria-haspopup="menu"
         onClick={(e) => setAnchor(e.currentTarget)}
       >

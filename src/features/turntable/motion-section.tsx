@@ -36,7 +36,7 @@ export function MotionSection({ project, turn }: { readonly project: Project; re
         <span>Motion</span>
       </div>
       <SelectRow
-        id={`${id} what`}
+        id={`${id}-what`}
         label="Moves"
         value={what === 'camera' && lightsGoAlong ? ALONG : what}
         testId="turning"
@@ -105,7 +105,7 @@ export function MotionSection({ project, turn }: { readonly project: Project; re
       {what !== 'nothing' && (
         <>
           <SelectRow
-            id={`${id} direction`}
+            id={`${id}-direction`}
             label="From above"
             value={direction}
             onChange={(next) =>
@@ -129,7 +129,7 @@ export function MotionSection({ project, turn }: { readonly project: Project; re
         </>
       )}
       {sheets.length > 1 && (
-        <SelectRow id={`${id} sheet`} label="Shows" value={turn.sheetId} onChange={setTurnSheet}>
+        <SelectRow id={`${id}-sheet`} label="Shows" value={turn.sheetId} onChange={setTurnSheet}>
           {sheets.map((sheet) => (
             <option key={sheet.id} value={sheet.id}>
               {sheet.name}

@@ -121,9 +121,12 @@ export function TurnDial({ motion, frame, onFrame }: TurnDialProps) {
       {deg > 0 && <path className="sector" d={sector} />}
       <path className="hand" d={`M${onCircle(deg, 28).join(' ')}L${x} ${y}`} />
       <circle className="knob" cx={onCircle(deg, RING + 3)[0]} cy={onCircle(deg, RING + 3)[1]} r={6.5} />
-      <text className="front" x={MIDDLE} y={MIDDLE - RING + 6}>
-        front
-      </text>
+      {/* Not under the hand. */}
+      {deg > 24 && deg < 336 && (
+        <text className="front" x={MIDDLE} y={MIDDLE - RING + 6}>
+          front
+        </text>
+      )}
       <text className="angle display" x={MIDDLE + 3} y={MIDDLE + 5}>
         {Math.round(deg)}°
       </text>

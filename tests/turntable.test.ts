@@ -1,0 +1,348 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { unzipSync } from 'fflate'
+import { violations } from './accessibility'
+import { BenchPage } from './bench-page'
+import { storedProject } from './stored-project'
+
+/** A turntable from its first press to its film: by pointer, and by keyboard alone. */
+let page: BenchPage
+beforeAll(async () => {
+  page = await BenchPage.open(3282)
+  await page.driver.get(page.address)
+  await page.css('.project-card', 60_000)
+  await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
+  await page.css('[data-testid=turn-dial]', 60_000)
+}, 120_000)
+afterAll(async () => {
+  await page?.close()
+})
+
+const id = 'brass-gauge'
+const turn = async () => {
+  await page.saved()
+  return (await storedProject(page, id)).turns[0]
+}
+const words = async (selector: string) => (await page.css(selector)).getText()
+const value = async (selector: string) =>
+  Number(await (await page.css(selector)).getAttribute('aria-valuenow'))
+const frame = () => value('[data-testid=playhead]')
+/** Types a number into a row of the inspector. */
+async function type(label: string, number: number): Promise<void> {
+  const input = await page.xpath(
+    `//aside//*[contains(@class, "frame-row")][label[normalize-space(.)="${label}"]]//input`,
+  )
+  await page.driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", input)
+  await input.click()
+  await page.driver.actions().keyDown(page.keys.CONTROL).sendKeys('a').keyUp(page.keys.CONTROL).perform()
+  await input.sendKeys(String(number), page.keys.ENTER)
+}
+/** Tells a film by the browser's own reader of animated pictures. */
+interface Film {
+  readonly count: number
+  readonly width: number
+  readonly height: number
+  readonly seconds: number
+  readonly plays: number
+  /** Pixel in the middle of the first frame's upper left, and of the whole. */
+  readonly pixels: readonly (readonly number[])[]
+}
+const readFilm = (bytes: Buffer, type: string): Promise<Film> =>
+  page.driver.executeAsyncScript<Film>(
+    `const [text, type, done] = arguments
+     ;(async () => {
+       const data = Uint8Array.from(atob(text), (c) => c.charCodeAt(0))
+       const decoder = new ImageDecoder({ data, type, colorSpaceConversion: 'none' })
+       await decoder.tracks.ready
+       const { frameCount, repetitionCount } = decoder.tracks.selectedTrack
+       let seconds = 0, width = 0, height = 0
+       const pixels = []
+       for (let frameIndex = 0; frameIndex < frameCount; frameIndex++) {
+         const { image } = await decoder.decode({ frameIndex })
+         seconds += image.duration / 1e6
+         width = image.displayWidth; height = image.displayHeight
+         const g = new OffscreenCanvas(width, height).getContext('2d')
+         g.drawImage(image, 0, 0)
+         pixels.push(Array.from(g.getImageData(Math.round(0.02 * width), Math.round(0.9 * height), 1, 1).data))
+         image.close()
+       }
+       done({ count: frameCount, width, height, seconds, plays: repetitionCount === Infinity ? 0 : repetitionCount + 1, pixels })
+     })().catch((error) => done({ count: -1, width: 0, height: 0, seconds: 0, plays: 0, pixels: [[String(error)]] }))`,
+    bytes.toString('base64'),
+    type,
+  )
+interface Played {
+  readonly width: number
+  readonly height: number
+  readonly seconds: number
+  readonly corner: readonly number[]
+}
+/** Tells a film by the browser's player, on a page of its own: the application's plays none. */
+async function playFilm(bytes: Buffer, type: string): Promise<Played> {
+  const own = await page.driver.getWindowHandle()
+  await page.driver.switchTo().newWindow('tab')
+  const played = await page.driver.executeAsyncScript<Played>(
+    `const [text, type, done] = arguments
+     const video = document.createElement('video')
+     video.muted = true
+     video.onerror = () => done({ width: 0, height: 0, seconds: 0, corner: [] })
+     video.onseeked = () => {
+       const { videoWidth: width, videoHeight: height, duration } = video
+       const g = new OffscreenCanvas(width, height).getContext('2d')
+       g.drawImage(video, 0, 0)
+       done({ width, height, seconds: duration, corner: Array.from(g.getImageData(Math.round(0.02 * width), Math.round(0.9 * height), 1, 1).data) })
+     }
+     video.onloadeddata = () => { video.currentTime = 0.05 }
+     video.src = URL.createObjectURL(new Blob([Uint8Array.from(atob(text), (c) => c.charCodeAt(0))], { type }))`,
+    bytes.toString('base64'),
+    type,
+  )
+  await page.driver.close()
+  await page.driver.switchTo().window(own)
+  return played
+}
+
+describe('a turntable', () => {
+  it('is looked at in clay before anything is rendered, with every control named', async () => {
+    expect(await words('[data-testid=turn-state]')).toBe('clay, not rendered yet')
+    expect(await violations(page)).toEqual([])
+  })
+
+  it('is turned by its dial, its ruler and its playhead, by keys and by pointer', async () => {
+    const dial = await page.css('[data-testid=turn-dial]')
+    const { x, y, width, height } = await dial.getRect()
+    const middle = { x: Math.round(x + width / 2), y: Math.round(y + height / 2) }
+    await page.driver
+      .actions()
+      .move(middle)
+      .move({ x: middle.x + 60, y: middle.y })
+      .press()
+      .release()
+      .perform()
+    // A quarter of the first turn.
+    await page.until('it stands at 90°', async () => (await frame()) === 15)
+    await dial.sendKeys(page.keys.ARROW_RIGHT, page.keys.PAGE_UP)
+    await page.until('it is the same place of the second', async () => (await frame()) === 76)
+    const ruler = await page.css('[data-testid=turn-ruler]')
+    const box = await ruler.getRect()
+    await page.driver
+      .actions()
+      .move({ x: Math.round(box.x + box.width / 2), y: Math.round(box.y + 30) })
+      .press()
+      .release()
+      .perform()
+    await page.until('it is half over', async () => Math.abs((await frame()) - 60) <= 1)
+    await page.press(page.keys.HOME)
+    await page.until('it is at its beginning', async () => (await frame()) === 0)
+    // Round the end.
+    await page.press(page.keys.ARROW_LEFT)
+    await page.until('it is at its end', async () => (await frame()) === 119)
+  })
+
+  it('takes turns, frames, seconds and rate, any of them typed; what happens in it keeps its place', async () => {
+    const before = await turn()
+    await type('Frames a turn', 6)
+    await page.until('it is shorter', async () => (await turn()).motion.framesPerTurn === 6)
+    const after = await turn()
+    expect(after.reveals[0].whole).toBe(Math.round(before.reveals[0].whole / 10))
+    expect(after.reveals[0].gone).toBe(12)
+    await type('Lasts', 2)
+    await page.until('it lasts two seconds', async () => (await turn()).motion.framesPerTurn === 12)
+    await type('Frames in all', 8)
+    await page.until('it has eight frames', async () => (await turn()).motion.framesPerTurn === 4)
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('that is undone', async () => (await turn()).motion.framesPerTurn === 12)
+    await type('Frames in all', 8)
+    await page.until('it is done again', async () => (await turn()).motion.framesPerTurn === 4)
+  })
+
+  it('lets layers come in by one press, changed by handles on their lanes and by numbers', async () => {
+    await page.click('[data-testid=ready-drawn]')
+    await page.until('the contour draws itself', async () =>
+      (await turn()).reveals.some(({ kind }) => kind === 'drawn'),
+    )
+    const handle = await page.css('[aria-label="Contour is whole"]')
+    const at = await value('[aria-label="Contour is whole"]')
+    await handle.sendKeys(page.keys.ARROW_RIGHT)
+    await page.until(
+      'it is whole later',
+      async () => (await value('[aria-label="Contour is whole"]')) === at + 1,
+    )
+    await type('From', 1)
+    await page.until('it comes later', async () =>
+      (await turn()).reveals.some(({ kind, from }) => kind === 'drawn' && from === 1),
+    )
+    await page.choose('[data-testid=reveal-kind]', 'sweep')
+    await page.css('[title="Edge of the sweep"]')
+    expect(await violations(page)).toEqual([])
+    const edge = await page.css('[title="Angle of the sweep"]')
+    const angle = async () => (await turn()).reveals.find(({ kind }) => kind === 'sweep')?.angleDeg
+    await edge.sendKeys(page.keys.ARROW_DOWN)
+    await page.until('its angle is a number', async () => typeof (await angle()) === 'number')
+  })
+
+  it('keys any value of a layer at the playhead', async () => {
+    await page.press(page.keys.HOME)
+    const opacity = await page.xpath('//select[@data-testid="add-key"]/option[normalize-space(.)="Opacity"]')
+    await opacity.click()
+    await page.until('a key is set', async () => (await turn()).tracks.length === 2)
+    await page.press(page.keys.END)
+    const field = await page.xpath('//div[@role="group"][@aria-label="Opacity"]//input[@inputmode="decimal"]')
+    await field.sendKeys(page.keys.ARROW_DOWN)
+    await page.until('another is', async () => (await turn()).tracks[1].keys.length === 2)
+    const track = (await turn()).tracks[1]
+    expect(track.keys.map(({ at }) => at)).toEqual([0, 7])
+    expect(track.keys[1].value).toBeLessThan(track.keys[0].value as number)
+    await (await page.text('button', 'Remove key')).click()
+    await page.until('it is gone', async () => (await turn()).tracks[1].keys.length === 1)
+  })
+
+  it('moves the camera besides', async () => {
+    await (await page.xpath('//button[.//b[text()="Camera"]]')).click()
+    await page.css('section[aria-label="Camera keys"]')
+    const push = await page.xpath('//div[@role="group"][@aria-label="Push in"]//input[@inputmode="decimal"]')
+    await push.sendKeys(page.keys.ARROW_UP)
+    await page.until('it is keyed', async () => (await turn()).camera.push.length === 1)
+    expect(await violations(page)).toEqual([])
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('it is not', async () => (await turn()).camera.push.length === 0)
+  })
+})
+
+describe('its frames', () => {
+  it('are rendered, kept over a reload, and go on from there', async () => {
+    await page.choose('[data-testid=turn-quality]', 'draft')
+    await page.choose('[data-testid=turn-size]', '640')
+    await page.click('[data-testid=render-turn]')
+    await page.until('some frames are there', async () =>
+      /^[1-7] of 8/.test(await words('[data-testid=frames-there]')),
+    )
+    // Before the last is there.
+    await page.driver.navigate().refresh()
+    await page.css('[data-testid=turn-dial]', 60_000)
+    await page.until(
+      'it has gone on to the end',
+      async () => (await words('[data-testid=frames-there]')).startsWith('8 of 8'),
+      120_000,
+    )
+    expect(await words('[data-testid=frames-told]')).toContain('All frames are there')
+    await page.press(page.keys.HOME)
+    await page.until('the frame is shown', async () => (await words('[data-testid=turn-state]')) === 'draft')
+  })
+
+  it('are only those again that a change shows in', async () => {
+    const before = (await turn()).reveals.map(({ layerId }) => layerId)
+    expect(before).toContain('layer-plate')
+    // The statistics come later: nothing else.
+    await (await page.xpath('//button[.//b[text()="Statistics"]]')).click()
+    const from = (await turn()).reveals.find(({ layerId }) => layerId === 'layer-plate')
+    await type('Whole by', (from?.whole ?? 0) + 1)
+    await page.until('some are missing', async () =>
+      /^[4-7] of 8/.test(await words('[data-testid=frames-there]')),
+    )
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('all are there again', async () =>
+      (await words('[data-testid=frames-there]')).startsWith('8 of 8'),
+    )
+  })
+
+  it('are played at their rate, there and back, from mark to mark', async () => {
+    await page.press(' ')
+    await page.css('[data-testid=dropped]')
+    await page.until('it plays', async () => (await frame()) > 0)
+    expect(await words('[data-testid=dropped]')).toMatch(/^12 a second, (none|\d+) dropped$/)
+    await page.press(' ')
+    await page.until(
+      'it stands',
+      async () => (await page.driver.findElements({ css: '[data-testid=dropped]' })).length === 0,
+    )
+    await page.press(page.keys.HOME, page.keys.ARROW_RIGHT, page.keys.ARROW_RIGHT, 'b')
+    await page.press(page.keys.ARROW_RIGHT, page.keys.ARROW_RIGHT, 'e')
+    await page.until(
+      'a part is marked',
+      async () => (await words('[data-testid=marks]')) === 'frames 2–4: play all',
+    )
+    await page.click('[data-testid=marks]')
+    await page.until('all is', async () => (await turn()).marks === null)
+  })
+
+  it('show the frame before, and what differs between the last and the first', async () => {
+    await page.choose('[data-testid=over]', 'ghost')
+    await page.until('it is shown', async () => (await words('[data-testid=turn-state]')) === 'draft')
+    await page.choose('[data-testid=over]', 'closing')
+    await page.until('that is said', async () =>
+      (await words('[data-testid=turn-state]')).startsWith('first against last'),
+    )
+    await page.choose('[data-testid=over]', 'nothing')
+  })
+})
+
+describe('its film', () => {
+  const write = async (format: string): Promise<void> => {
+    await page.click('[data-testid=export-film]')
+    await page.choose('[data-testid=film-format]', format)
+    await page.until('its size is told', async () => / About \d/.test(await words('[data-testid=film-size]')))
+    if (format === 'mp4') expect(await violations(page)).toEqual([])
+    await page.click('[data-testid=write-film]')
+    await page.until('it is written', async () =>
+      /is with your downloads/.test(await words('[data-testid=film-told]')),
+    )
+    await (await page.text('button', 'Close')).click()
+  }
+  let corner: number[] = []
+
+  it('leaves as numbered pictures', async () => {
+    await write('png')
+    const files = unzipSync(await page.download('two-turns.zip'))
+    expect(Object.keys(files)).toEqual(Array.from({ length: 8 }, (_, i) => `two-turns_000${i}.png`))
+    const picture = await page.decode(Buffer.from(files['two-turns_0000.png']), [[0.02, 0.9]])
+    expect([picture.width, picture.height]).toEqual([640, 360])
+    corner = picture.pixels[0]
+    expect(corner[3]).toBe(255)
+  })
+  it.each([
+    ['gif', 'two-turns.gif', 'image/gif', 12],
+    ['apng', 'two-turns.png', 'image/png', 0],
+    ['webp', 'two-turns.webp', 'image/webp', 8],
+  ] as const)('leaves as %s, read by the browser', async (format, name, type, tolerance) => {
+    await write(format)
+    const film = await readFilm(await page.download(name), type)
+    expect(film).toMatchObject({ count: 8, width: 640, height: 360, plays: 0 })
+    expect(film.seconds).toBeCloseTo(8 / 12, 1)
+    film.pixels.forEach((pixel) =>
+      pixel.forEach((v, c) => expect(Math.abs(v - corner[c])).toBeLessThanOrEqual(tolerance)),
+    )
+  })
+  it.each([
+    ['mp4', 'two-turns.mp4', 'video/mp4'],
+    ['webm', 'two-turns.webm', 'video/webm'],
+  ] as const)('leaves as %s, played by the browser', async (format, name, type) => {
+    await write(format)
+    const film = await playFilm(await page.download(name), type)
+    expect([film.width, film.height]).toEqual([640, 360])
+    expect(film.seconds).toBeCloseTo(8 / 12, 1)
+    film.corner.forEach((v, c) => expect(Math.abs(v - corner[c])).toBeLessThanOrEqual(10))
+  })
+})
+
+describe('by keyboard alone', () => {
+  it('a turntable is begun, revealed and closed again', async () => {
+    await page.chord(page.keys.CONTROL, 'k')
+    await (await page.css('[role=dialog] input')).sendKeys('New turntable of this sheet', page.keys.ENTER)
+    await page.until('there are two', async () => {
+      await page.saved()
+      return (await storedProject(page, id)).turns.length === 2
+    })
+    const wires = await page.css('[data-testid=ready-wires]')
+    await wires.sendKeys(page.keys.ENTER)
+    await page.until('the wire comes', async () => {
+      await page.saved()
+      return (await storedProject(page, id)).turns[1].reveals.length === 1
+    })
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('there is one', async () => {
+      await page.saved()
+      return (await storedProject(page, id)).turns.length === 1
+    })
+  })
+})

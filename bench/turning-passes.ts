@@ -43,7 +43,15 @@ export async function main(): Promise<void> {
       const turning = isKept ? { ...rest, orders: all.filter(({ kind }) => kinds.includes(kind)) } : null
       const started = performance.now()
       const rendered = await pool.render(
-        { camera: shot.camera, frame: shot.frame, rig: rigOf(own, shot), seed: 0, preview: false, orders, turning },
+        {
+          camera: shot.camera,
+          frame: shot.frame,
+          rig: rigOf(own, shot),
+          seed: 0,
+          preview: false,
+          orders,
+          turning,
+        },
         {},
         signal,
       )

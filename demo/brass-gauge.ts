@@ -120,7 +120,7 @@ function hang(sheet: ProjectSheet, models: readonly ProjectModel[]): void {
       content: contentOf('type', {
         text: 'The Brass Gauge',
         fontId: 'playfair-display',
-        box: [0.045, 0.06, 0.5, 0.09],
+        box: [0.08, 0.07, 0.5, 0.09],
         size: 44,
         colour: '#2c2320',
       }),
@@ -131,7 +131,7 @@ function hang(sheet: ProjectSheet, models: readonly ProjectModel[]): void {
       content: contentOf('type', {
         text: `${parts} parts, ${polygons.toLocaleString('en')} polygons, no textures`,
         fontId: 'barlow-condensed',
-        box: [0.045, 0.9, 0.6, 0.05],
+        box: [0.08, 0.88, 0.6, 0.05],
         size: 20,
         colour: '#274a57',
       }),

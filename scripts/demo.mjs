@@ -14,7 +14,9 @@ const folder = path.join(root, 'demo')
 if (only === undefined || only === 'models') await makeModels(folder)
 if (only !== 'models' && only !== 'looks') {
   const { makeLowWater, rehang } = await import(await bundle('demo/low-water.ts', 'low-water'))
-  const { makeBrassGauge, rehangBrassGauge } = await import(await bundle('demo/brass-gauge.ts', 'brass-gauge'))
+  const { makeBrassGauge, rehangBrassGauge } = await import(
+    await bundle('demo/brass-gauge.ts', 'brass-gauge')
+  )
   if (only === 'sheets') {
     await rehang(folder)
     await rehangBrassGauge(folder)

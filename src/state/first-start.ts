@@ -19,17 +19,19 @@ export function firstStart(): Promise<string | null> {
   return started
 }
 
-/** The demo's projects, the one that is to stand first last. */
-const DEMOS = ['brass-gauge.zip', 'low-water.zip']
+/** The demo's projects, in the order in which they are to stand. */
+const DEMOS = ['low-water.zip', 'brass-gauge.zip']
 
 /** Brings in the demo's projects (again). */
 export async function addDemo(): Promise<string | null> {
   let pictures: Promise<unknown> = Promise.resolve()
   try {
-    for (const name of DEMOS) {
+    const now = Date.now()
+    for (const [i, name] of DEMOS.entries()) {
       const response = await fetch(`/demo/${name}`)
       if (!response.ok) throw new Error(`the server answered ${response.status}`)
       const id = await importArchive(await response.blob(), name, { keepIdWhereFree: true })
+      await database.projects.update(id, { updatedAt: now - i })
       // One after the other: each needs the sheet worker for itself.
       pictures = pictures.then(() => makeThumbnail(id)).catch(() => undefined)
     }

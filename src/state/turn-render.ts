@@ -33,7 +33,7 @@ export interface TurnJob {
   readonly secondsLeft: number | null
 }
 
-interface TurnRenderState {
+interface TurnJobState {
   readonly job: TurnJob | null
   /** The project that this is told of. */
   readonly projectId: string
@@ -42,7 +42,7 @@ interface TurnRenderState {
   /** How much room a frame takes, in the mean; bytes. Null before there is one. */
   readonly bytesPerFrame: number | null
 }
-export const useTurnRender = create<TurnRenderState>(() => ({
+export const useTurnJob = create<TurnJobState>(() => ({
   job: null,
   projectId: '',
   there: new Set(),
@@ -56,7 +56,7 @@ let abort: AbortController | null = null
 const maker = new FrameMaker()
 
 const patchJob = (patch: Partial<TurnJob>): void =>
-  useTurnRender.setState(({ job }) => ({ job: job && { ...job, ...patch } }))
+  useTurnJob.setState(({ job }) => ({ job: job && { ...job, ...patch } }))
 
 function note(projectId: string, { turnId, state, reason }: TurnJob): void {
   const record: TurnJobRecord = { turnId, paused: state === 'paused', reason }
@@ -65,7 +65,7 @@ function note(projectId: string, { turnId, state, reason }: TurnJob): void {
 
 /** About how many bytes the frames of a plan take that are not there yet. */
 export function bytesMissing({ names, size }: Pick<TurnPlan, 'names' | 'size'>): number {
-  const { there, bytesPerFrame } = useTurnRender.getState()
+  const { there, bytesPerFrame } = useTurnJob.getState()
   const missing = new Set(names.filter((name) => !there.has(name))).size
   return missing * (bytesPerFrame ?? BYTES_PER_PIXEL * size.width * size.height)
 }
@@ -76,14 +76,14 @@ export function renderTurn(turnId: string): void {
   if (!project) return
   stopWork()
   const job: TurnJob = { turnId, state: 'waiting', reason: null, at: [], secondsLeft: null }
-  useTurnRender.setState({ job })
+  useTurnJob.setState({ job })
   note(project.id, job)
   void work(project.id)
 }
 
 /** Stops and keeps what it has; {@link renderTurn} goes on from there. */
 export function pauseTurn(): void {
-  const { job, projectId } = useTurnRender.getState()
+  const { job, projectId } = useTurnJob.getState()
   stopWork()
   if (!job) return
   patchJob({ state: 'paused', at: [], secondsLeft: null })
@@ -92,9 +92,9 @@ export function pauseTurn(): void {
 
 /** Ends it; the frames that are there stay. */
 export function cancelTurn(): void {
-  const { projectId } = useTurnRender.getState()
+  const { projectId } = useTurnJob.getState()
   stopWork()
-  useTurnRender.setState({ job: null })
+  useTurnJob.setState({ job: null })
   void dropTurnJob(projectId).catch(() => undefined)
 }
 
@@ -109,14 +109,14 @@ async function work(projectId: string): Promise<void> {
   try {
     await framesTurned(projectId, own.signal)
     if (own.signal.aborted) return
-    useTurnRender.setState({ job: null })
+    useTurnJob.setState({ job: null })
     await dropTurnJob(projectId)
   } catch (error) {
     if (own.signal.aborted || error instanceof CancelledError) return
     const reason = error instanceof Error ? error.message : String(error)
     dropWorkers()
     patchJob({ state: 'paused', reason, at: [], secondsLeft: null })
-    const { job } = useTurnRender.getState()
+    const { job } = useTurnJob.getState()
     if (job) note(projectId, job)
   } finally {
     if (abort === own) {
@@ -138,7 +138,7 @@ class Plans {
   /** @throws {CancelledError} where the project or the turntable is no longer there. */
   async now(): Promise<TurnPlan> {
     const { project } = useProjectStore.getState()
-    const turn = project?.turns.find(({ id }) => id === useTurnRender.getState().job?.turnId)
+    const turn = project?.turns.find(({ id }) => id === useTurnJob.getState().job?.turnId)
     if (this.signal.aborted || project?.id !== this.projectId || !turn)
       throw new CancelledError('The turntable')
     if (this.last?.project !== project)
@@ -185,7 +185,7 @@ async function framesTurned(projectId: string, signal: AbortSignal): Promise<voi
 
 /** Poses of which a frame is neither there nor on its way. */
 function missingPoses({ poses, names }: TurnPlan, busy: ReadonlySet<string>): TurnPose[] {
-  const { there } = useTurnRender.getState()
+  const { there } = useTurnJob.getState()
   return poses.filter(({ frames }) =>
     frames.some((frame) => !there.has(names[frame]) && !busy.has(names[frame])),
   )
@@ -274,7 +274,7 @@ async function compose(
   await maker.takePose(stage, project, results)
   for (const frame of pose.frames) {
     if (signal.aborted) throw new CancelledError('The turntable')
-    if (useTurnRender.getState().there.has(names[frame])) continue
+    if (useTurnJob.getState().there.has(names[frame])) continue
     const bare = projectInFrame(stage, pose.pose, frame, size)
     const picture = await maker.frame(stage, { ...bare, passes: project.passes }, size)
     if (signal.aborted) throw new CancelledError('The turntable')
@@ -283,7 +283,7 @@ async function compose(
     } catch (error) {
       throw new Error(`Frame ${frame} could not be kept: ${storageProblem(error)}`, { cause: error })
     }
-    useTurnRender.setState(({ there, bytesPerFrame, projectId }) =>
+    useTurnJob.setState(({ there, bytesPerFrame, projectId }) =>
       projectId !== project.id
         ? {}
         : {
@@ -301,22 +301,22 @@ async function tidy(projectId: string): Promise<void> {
   const plans = await Promise.all(project.turns.map((turn) => planTurn(project, turn)))
   const gone = new Set(await tidyFrames(projectId, new Set(plans.flatMap(({ names }) => names))))
   if (gone.size > 0)
-    useTurnRender.setState(({ there }) => ({ there: new Set([...there].filter((name) => !gone.has(name))) }))
+    useTurnJob.setState(({ there }) => ({ there: new Set([...there].filter((name) => !gone.has(name))) }))
 }
 
 /** Takes up what an earlier visit left of a project. */
 async function takeUp(projectId: string): Promise<void> {
   stopWork()
-  useTurnRender.setState({ job: null, projectId, there: new Set(), bytesPerFrame: null })
+  useTurnJob.setState({ job: null, projectId, there: new Set(), bytesPerFrame: null })
   const there = await framesThere(projectId)
   const record = await loadTurnJob(projectId)
-  if (useTurnRender.getState().projectId !== projectId) return
-  useTurnRender.setState({ there })
+  if (useTurnJob.getState().projectId !== projectId) return
+  useTurnJob.setState({ there })
   const { project } = useProjectStore.getState()
   if (!record || project?.id !== projectId || !project.turns.some(({ id }) => id === record.turnId)) return
   const { turnId, paused, reason } = record
   const job: TurnJob = { turnId, state: paused ? 'paused' : 'waiting', reason, at: [], secondsLeft: null }
-  useTurnRender.setState({ job })
+  useTurnJob.setState({ job })
   if (!paused) void work(projectId)
 }
 
@@ -324,9 +324,9 @@ useProjectStore.subscribe((now, before) => {
   const [id, last] = [now.project?.id ?? '', before.project?.id ?? '']
   if (id === last) return
   stopWork()
-  if (id === '') useTurnRender.setState({ job: null, projectId: '', there: new Set() })
+  if (id === '') useTurnJob.setState({ job: null, projectId: '', there: new Set() })
   else void takeUp(id).catch(() => undefined)
 })
 onProjectLost((projectId) => {
-  if (useTurnRender.getState().projectId === projectId) stopWork()
+  if (useTurnJob.getState().projectId === projectId) stopWork()
 })

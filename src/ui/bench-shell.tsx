@@ -20,7 +20,7 @@ import {
   useRenderQueue,
 } from '@/state/render-queue'
 import { activeTurn } from '@/state/turn-actions'
-import { useTurnRender } from '@/state/turn-render'
+import { useTurnJob } from '@/state/turn-render'
 import { useBesideSheets } from '@/state/use-beside-sheets'
 import { setBench, useViewStore } from '@/state/view-store'
 import { StepBoundary } from './step-boundary'
@@ -31,7 +31,7 @@ function useRailState(): Record<Step, 'empty' | 'ready' | 'out' | 'rendering'> {
   const project = useBesideSheets()
   const hasLayers = useProjectStore((s) => s.project !== null && activeSheet(s.project).roots.length > 0)
   const rendering = useRenderQueue((s) => s.jobs.some((j) => j.state !== 'paused'))
-  const isTurning = useTurnRender((s) => s.job !== null && s.job.state !== 'paused')
+  const isTurning = useTurnJob((s) => s.job !== null && s.job.state !== 'paused')
   return useMemo(() => {
     const statuses = project ? activePasses(project).map((p) => passStatus(project, p).state) : []
     const passes = rendering

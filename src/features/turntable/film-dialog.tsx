@@ -12,7 +12,7 @@ import { measureFilm, writeFilm } from '@/data/film-service'
 import type { FilmOrder } from '@/data/film-worker'
 import { amountText } from '@/data/storage-room'
 import type { TurnPlan } from '@/state/turn-plan'
-import { useTurnRender } from '@/state/turn-render'
+import { useTurnJob } from '@/state/turn-render'
 import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
 import { useFileExport } from '../poster/use-file-export'
@@ -30,7 +30,7 @@ const REST_MS = 350
 /** How a turntable leaves: as what, how good or how large, how often it goes round. */
 export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
   const id = useId()
-  const there = useTurnRender((s) => s.there)
+  const there = useTurnJob((s) => s.there)
   const [format, setFormat] = useState<FilmFormat>('mp4')
   const [by, setBy] = useState<'quality' | 'bytes'>('quality')
   const [quality, setQuality] = useState(78)

@@ -8,7 +8,7 @@ import type { Project, ProjectSheet } from '@/data/project-schema'
 import { amountText } from '@/data/storage-room'
 import { changeTurn } from '@/state/turn-actions'
 import type { TurnPlan } from '@/state/turn-plan'
-import { bytesMissing, cancelTurn, pauseTurn, renderTurn, useTurnRender } from '@/state/turn-render'
+import { bytesMissing, cancelTurn, pauseTurn, renderTurn, useTurnJob } from '@/state/turn-render'
 import { timeLeft } from '@/ui/bench-shell'
 import { ProgressBar } from '@/ui/progress-bar'
 import { SelectRow } from '@/ui/select-row'
@@ -26,7 +26,7 @@ const WIDTHS = [640, 960, 1280, 1920, 2560, 3840]
 
 /** The frames: how many are there, how long the rest takes, what was saved; always in sight. */
 export function FramesFoot({ project, turn, plan, onExport }: Omit<FramesSectionProps, 'sheet'>) {
-  const { there, job } = useTurnRender()
+  const { there, job } = useTurnJob()
   const count = frameCount(turn.motion)
   const done = plan ? plan.names.filter((name) => there.has(name)).length : 0
   const own = job?.turnId === turn.id ? job : null
@@ -173,7 +173,7 @@ function Saved({ plan, project }: { readonly plan: TurnPlan; readonly project: P
 /** Bytes that the browser has left; null where it does not tell. */
 function useRoomLeft(): number | null {
   const [left, setLeft] = useState<number | null>(null)
-  const there = useTurnRender((s) => s.there.size)
+  const there = useTurnJob((s) => s.there.size)
   useEffect(() => {
     let isOver = false
     void navigator.storage

@@ -16,7 +16,7 @@ import type { SheetNode } from '@/core/sheet/sheet-schema'
 import type { ProjectSheet } from '@/data/project-schema'
 import { changeTurn } from '@/state/turn-actions'
 import type { TurnPlan } from '@/state/turn-plan'
-import { useTurnRender } from '@/state/turn-render'
+import { useTurnJob } from '@/state/turn-render'
 import { setBench, useViewStore } from '@/state/view-store'
 import { cameraShare, combTeeth, durationInWords, lanePath, seenShare } from './lane-shape'
 import { CameraHandles, LayerHandlesInTime } from './lane-handles'
@@ -249,8 +249,8 @@ function Ruler({ motion }: { readonly motion: Motion }) {
 const COMB_WIDTH = 560
 
 function Comb({ plan }: { readonly plan: TurnPlan | null }) {
-  const there = useTurnRender((s) => s.there)
-  const job = useTurnRender((s) => s.job)
+  const there = useTurnJob((s) => s.there)
+  const job = useTurnJob((s) => s.job)
   const isOwn = plan !== null && job?.turnId === plan.stage.turn.id
   const at = isOwn ? job.at : null
   const teeth = useMemo(

@@ -6,7 +6,7 @@ import { frameCount, frameSize, type Turn } from '@/core/turn/turn-schema'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { projectInFrame, turnStage } from '@/data/turn-frames'
 import { pivotOf, type TurnPlan } from '@/state/turn-plan'
-import { useTurnRender } from '@/state/turn-render'
+import { useTurnJob } from '@/state/turn-render'
 import { useMeshStore } from '@/state/mesh-store'
 import { useViewStore } from '@/state/view-store'
 import { PictureView } from '@/ui/picture-view'
@@ -105,7 +105,7 @@ function Missing({
   readonly plan: TurnPlan | null
   readonly isPlaying: boolean
 }) {
-  const there = useTurnRender((s) => s.there)
+  const there = useTurnJob((s) => s.there)
   if (!plan || !isPlaying) return null
   const count = frameCount(turn.motion)
   const missing = plan.names.filter((name) => !there.has(name)).length

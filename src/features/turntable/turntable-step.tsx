@@ -10,7 +10,7 @@ import type { Project, ProjectSheet } from '@/data/project-schema'
 import { activeSheet } from '@/data/active-shot'
 import { useActions } from '@/state/actions'
 import { activeTurn, addTurn, clearLane, goToTurn } from '@/state/turn-actions'
-import { pauseTurn, renderTurn, useTurnRender } from '@/state/turn-render'
+import { pauseTurn, renderTurn, useTurnJob } from '@/state/turn-render'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useOpenProject } from '@/ui/open-project'
 import { CameraSection } from './camera-section'
@@ -77,7 +77,7 @@ interface TurnAtWorkProps {
 function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
   const frame = useViewStore((s) => s.turnFrame)
   const laneId = useViewStore((s) => s.laneId)
-  const job = useTurnRender((s) => s.job)
+  const job = useTurnJob((s) => s.job)
   const [isPingPong, setPingPong] = useState(false)
   const [over, setOver] = useState<Over>('nothing')
   const [isExporting, setExporting] = useState(false)

@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react'
 import { frameCount, type Turn } from '@/core/turn/turn-schema'
 import { FramePlayer } from '@/data/frame-player'
-import { useTurnRender } from '@/state/turn-render'
+import { useTurnJob } from '@/state/turn-render'
 import type { TurnPlan } from '@/state/turn-plan'
 import { setBench, useViewStore } from '@/state/view-store'
 
@@ -34,7 +34,7 @@ export function useTurnPlayer(
   { isPingPong, over }: { readonly isPingPong: boolean; readonly over: Over },
 ): TurnPlayer {
   const player = useRef<FramePlayer | null>(null)
-  const there = useTurnRender((s) => s.there)
+  const there = useTurnJob((s) => s.there)
   const frame = useViewStore((s) => s.turnFrame)
   const [isPlaying, setPlaying] = useState(false)
   const [dropped, setDropped] = useState(0)

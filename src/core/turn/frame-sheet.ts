@@ -1,18 +1,24 @@
 import { sheetUses } from '../sheet/sheet-uses'
 import type { Sheet, SheetNode } from '../sheet/sheet-schema'
 import { sheetAt } from '../sheet/tracks'
+import { withMovingGrain } from './moving-grain'
 import { revealed } from './reveal'
-import type { Turn } from './turn-schema'
+import { frameCount, type Turn } from './turn-schema'
 
 /**
  * A sheet as it is in a frame: an ordinary sheet, of which layers that nothing moves are the same objects. A layer that the still
  * hides is shown by its reveals, as far as they are.
  */
-export const frameSheet = (sheet: Sheet, { tracks, reveals }: Turn, frame: number): Sheet =>
-  reveals.reduce(
-    (now, reveal) => revealed(now, reveal, frame),
-    sheetAt(withRevealed(sheet, reveals), tracks, frame),
-  )
+export function frameSheet(
+  sheet: Sheet,
+  { tracks, reveals, motion, grainEvery }: Turn,
+  frame: number,
+): Sheet {
+  const keyed = sheetAt(withRevealed(sheet, reveals), tracks, frame)
+  // Where it closes it is the first frame again.
+  const grained = withMovingGrain(keyed, frame % frameCount(motion), grainEvery)
+  return reveals.reduce((now, reveal) => revealed(now, reveal, frame), grained)
+}
 
 function withRevealed(sheet: Sheet, reveals: Turn['reveals']): Sheet {
   const hidden = reveals.flatMap(({ layerId }) => {

@@ -105,6 +105,8 @@ export const turnSchema = z.object({
   quality: z.enum(EFFORTS).default('good'),
   /** Frames without what lies under the hindmost layer, and clear where nothing is. */
   isClear: z.boolean().default(false),
+  /** Frames after which grain and dust change, as on film; 0: they stand. */
+  grainEvery: z.number().int().min(0).max(1000).default(2),
 })
 export type Turn = z.infer<typeof turnSchema>
 
@@ -132,6 +134,7 @@ export const newTurn = (id: string, name: string, sheetId: string, motion: Parti
   width: null,
   quality: 'good',
   isClear: false,
+  grainEvery: 2,
 })
 
 /** How large its frames are. Their sides are even, as films have them; frames as large as the sheet are as that is. */

@@ -13,6 +13,7 @@ import { timeLeft } from '@/ui/bench-shell'
 import { ProgressBar } from '@/ui/progress-bar'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
+import { FrameRow } from './frame-row'
 
 interface FramesSectionProps {
   readonly project: Project
@@ -144,6 +145,13 @@ export function FramesSection({ turn, sheet }: Pick<FramesSectionProps, 'turn' |
           )
         })}
       </SelectRow>
+      <FrameRow
+        label="Grain changes every"
+        unit="frames"
+        value={turn.grainEvery}
+        max={1000}
+        onChange={(every) => changeTurn('grain of frames', (draft) => void (draft.grainEvery = every))}
+      />
       <SwitchRow
         label="Clear ground"
         note="Without the colour under all layers: what shows nothing is clear, in films that can"

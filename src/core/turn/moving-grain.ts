@@ -1,0 +1,33 @@
+import type { Sheet, SheetEffect, SheetNode } from '../sheet/sheet-schema'
+
+/** Effects whose pattern is of the film that it is seen on, not of what is seen. */
+const OF_FILM: readonly string[] = ['grain', 'dust']
+/** Seeds lie below this; from one to the next pattern they take such steps, so that none shows twice before long. */
+const SEEDS = 10_000
+const STEP = 1237
+
+/** Which pattern a frame has. @param every so many frames it changes; 0: never. */
+export const patternOf = (frame: number, every: number): number =>
+  every <= 0 ? 0 : Math.floor(frame / every)
+
+/**
+ * A sheet whose grain and dust are those of a frame: they change every few frames, as on film, instead of standing before what moves.
+ * Layers without any are the same objects.
+ */
+export function withMovingGrain(sheet: Sheet, frame: number, every: number): Sheet {
+  const by = (patternOf(frame, every) * STEP) % SEEDS
+  if (by === 0) return sheet
+  const moved = (effect: SheetEffect): SheetEffect => {
+    const { seed } = effect.params
+    if (!OF_FILM.includes(effect.kind) || typeof seed !== 'number') return effect
+    return { ...effect, params: { ...effect.params, seed: (seed + by) % SEEDS } }
+  }
+  const changed = Object.values(sheet.nodes).flatMap((node): [string, SheetNode][] =>
+    node.effects.some(({ kind }) => OF_FILM.includes(kind))
+      ? [[node.id, { ...node, effects: node.effects.map(moved) }]]
+      : [],
+  )
+  return changed.length === 0
+    ? sheet
+    : { ...sheet, nodes: { ...sheet.nodes, ...Object.fromEntries(changed) } }
+}

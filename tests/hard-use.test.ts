@@ -528,7 +528,7 @@ describe('a project under hard use', () => {
     await replaceStored(page, id, broken)
     await page.driver.get(`${page.address}/project/${id}/models`)
     await page.text('h2', 'This step stopped')
-    expect(await page.driver.findElements({ css: '.rail a' })).toHaveLength(6)
+    expect(await page.driver.findElements({ css: '.rail a' })).toHaveLength(7)
     await go('sheet')
     await page.until('another step is open', async () => (await cards()) === 7)
     await page.driver.get(page.address)

@@ -9,7 +9,7 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3282)
   await page.driver.get(page.address)
-  await page.css('.project-card', 60_000)
+  await page.text('*', 'The Brass Gauge', 60_000)
   await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
   await page.css('[data-testid=turn-dial]', 60_000)
 }, 120_000)

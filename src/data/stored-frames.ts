@@ -47,12 +47,12 @@ export async function tidyFrames(
       .between([projectId, -Infinity, -Infinity], [projectId, Infinity, Infinity])
     // Both in the order of the index, without the pictures.
     const keys = await range.primaryKeys()
-    const entries = (await range.keys()) as unknown as (readonly [string, number, number])[]
+    const sizes = (await range.keys()).map((entry) => (Array.isArray(entry) ? Number(entry[2]) : 0))
     let room = keptBytes
     for (let i = keys.length - 1; i >= 0; i--) {
       const name = keys[i].slice(projectId.length + 1)
       if (wanted.has(name)) continue
-      room -= entries[i][2]
+      room -= sizes[i]
       if (room < 0) gone.push(name)
     }
     await database.frames.bulkDelete(gone.map((name) => frameKey(projectId, name)))

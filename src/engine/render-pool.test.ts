@@ -35,6 +35,30 @@ const never = new AbortController().signal
 const bytesOf = (result: PassResult) => result.channels.map((c) => Buffer.from(c.buffer as ArrayBuffer))
 
 describe('RenderPool', () => {
+  it('keeps on surfaces what turns, with the same bits on any number of workers and in any order of poses', async () => {
+    const orders = [
+      { kind: 'occlusion' as const, params: {}, effort: { samples: 4, rays: 8 } },
+      { kind: 'clay' as const, params: {}, effort: { samples: 4, rays: 8 } },
+    ]
+    const cameras = [0, 1, 2, 3].map((i) => ({
+      ...fromFront(4),
+      eye: [4 * Math.sin(i), 1, 4 * Math.cos(i)] as [number, number, number],
+    }))
+    const turning = { cameras, lightsStay: false, spacingPx: 1, orders }
+    const poseOf = async (pool: RenderPool, i: number) =>
+      (await pool.render(request({ camera: cameras[i], orders, turning }), {}, never)).map(({ result }) =>
+        bytesOf(result),
+      )
+    const [one, two] = [new RenderPool(spawn([0]), 1), new RenderPool(spawn([0]), 2)]
+    await one.setScene(MODELS)
+    await two.setScene(MODELS)
+    const alone = await poseOf(one, 2)
+    for (const i of [3, 0]) await poseOf(two, i)
+    expect(await poseOf(two, 2)).toEqual(alone)
+    // It is not what rays find: texels have rays of their own.
+    const traced = await one.render(request({ camera: cameras[2], orders }), {}, never)
+    expect(traced.map(({ result }) => bytesOf(result))).not.toEqual(alone)
+  })
   it('lights each pass of a job by its own rig, as if it were alone', async () => {
     const pool = new RenderPool(spawn([0]), 2)
     await pool.setScene(MODELS)

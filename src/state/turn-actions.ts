@@ -93,7 +93,7 @@ export const goToTurn = ({ sheetId }: Pick<Turn, 'sheetId'>): void =>
     if (shot) shot.sheetId = sheet.id
   })
 
-/** Shows another sheet; what was of layers that it does not have goes. */
+/** Shows another sheet; reveals and keys of layers that it does not have stay, and do nothing. */
 export const setTurnSheet = (sheetId: string): void => {
   changeTurn('sheet of a turntable', (turn) => void (turn.sheetId = sheetId))
   const turn = now()

@@ -53,7 +53,6 @@ export const useTurnJob = create<TurnJobState>(() => ({
 const BYTES_PER_PIXEL = 1.6
 
 let abort: AbortController | null = null
-const maker = new FrameMaker()
 
 const patchJob = (patch: Partial<TurnJob>): void =>
   useTurnJob.setState(({ job }) => ({ job: job && { ...job, ...patch } }))
@@ -106,23 +105,28 @@ function stopWork(): void {
 async function work(projectId: string): Promise<void> {
   const own = new AbortController()
   abort = own
+  // One for each: what was stopped may still be at its last frame when it is begun again.
+  const maker = new FrameMaker()
   try {
-    await framesTurned(projectId, own.signal)
+    await framesTurned(projectId, maker, own.signal)
     if (own.signal.aborted) return
     useTurnJob.setState({ job: null })
     await dropTurnJob(projectId)
   } catch (error) {
-    if (own.signal.aborted || error instanceof CancelledError) return
+    if (own.signal.aborted) return
+    if (error instanceof CancelledError) {
+      // The turntable was removed meanwhile.
+      cancelTurn()
+      return
+    }
     const reason = error instanceof Error ? error.message : String(error)
     dropWorkers()
     patchJob({ state: 'paused', reason, at: [], secondsLeft: null })
     const { job } = useTurnJob.getState()
     if (job) note(projectId, job)
   } finally {
-    if (abort === own) {
-      abort = null
-      maker.close()
-    }
+    maker.close()
+    if (abort === own) abort = null
   }
 }
 
@@ -147,7 +151,7 @@ class Plans {
   }
 }
 
-async function framesTurned(projectId: string, signal: AbortSignal): Promise<void> {
+async function framesTurned(projectId: string, maker: FrameMaker, signal: AbortSignal): Promise<void> {
   const plans = new Plans(projectId, signal)
   patchJob({ state: 'preparing' })
   const { project } = useProjectStore.getState()
@@ -155,6 +159,8 @@ async function framesTurned(projectId: string, signal: AbortSignal): Promise<voi
   if (nothing) throw new Error(nothing)
   if (project) await sceneFor(project)
   const first = await plans.now()
+  // What nothing shows any more makes room first.
+  await tidy(projectId)
   await ensureRoom('This turntable', bytesMissing(first))
   const clock = new TurnClock()
   /** Frames of the pose before are composited while the next is rendered. */
@@ -172,14 +178,16 @@ async function framesTurned(projectId: string, signal: AbortSignal): Promise<voi
     const made = await inTurn(() => renderPose(plan, pose, signal))
     for (const frame of pose.frames) busy.add(plan.names[frame])
     await composing
-    composing = compose(plan, pose, made, signal).catch((error: unknown) => void (problem ??= { error }))
+    composing = compose(plan, pose, made, maker, signal).catch(
+      (error: unknown) => void (problem ??= { error }),
+    )
     clock.tell(pose, (performance.now() - begun) / 1000)
   }
   await composing
   if (problem) throw (problem as { readonly error: unknown }).error
   const plan = await plans.now()
   // What was changed meanwhile is not there yet.
-  if (missingPoses(plan, new Set()).length > 0) await framesTurned(projectId, signal)
+  if (missingPoses(plan, new Set()).length > 0) await framesTurned(projectId, maker, signal)
   else await tidy(projectId)
 }
 
@@ -269,6 +277,7 @@ async function compose(
   { stage, size, names }: TurnPlan,
   pose: TurnPose,
   { project, results }: PosePasses,
+  maker: FrameMaker,
   signal: AbortSignal,
 ): Promise<void> {
   await maker.takePose(stage, project, results)

@@ -216,6 +216,10 @@ describe('its frames', () => {
     await page.until('some frames are there', async () =>
       /^[1-7] of 8/.test(await words('[data-testid=frames-there]')),
     )
+    await page.click('[data-testid=pause-turn]')
+    await page.text('button', 'Go on')
+    await page.click('[data-testid=render-turn]')
+    await page.css('[data-testid=pause-turn]')
     // Before the last is there.
     await page.driver.navigate().refresh()
     await page.css('[data-testid=turn-dial]', 60_000)
@@ -338,8 +342,13 @@ describe('by keyboard alone', () => {
       await page.saved()
       return (await storedProject(page, id)).turns[1].reveals.length === 1
     })
+    const state = async () => (await page.css('.rail a[href$="/turntable"]')).getAttribute('data-state')
+    await page.press('r')
+    await page.until('it is rendered', async () => (await state()) === 'rendering')
     await page.chord(page.keys.CONTROL, 'z')
     await page.chord(page.keys.CONTROL, 'z')
+    // With it its render ends.
+    await page.until('nothing is rendered', async () => (await state()) === 'ready')
     await page.until('there is one', async () => {
       await page.saved()
       return (await storedProject(page, id)).turns.length === 1

@@ -26,7 +26,8 @@ const go = (step) => driver.get(`${address}/project/low-water/${step}`)
 try {
   await driver.get(address)
   await at('.project-card')
-  await pause(7000)
+  // Both projects of the demo, with their pictures.
+  await pause(14_000)
   await shoot('projects')
   await go('sheet')
   await at('.card')

@@ -32,7 +32,7 @@ export async function addDemo(): Promise<string | null> {
       if (!response.ok) throw new Error(`the server answered ${response.status}`)
       const id = await importArchive(await response.blob(), name, { keepIdWhereFree: true })
       await database.projects.update(id, { updatedAt: now - i })
-      // One after the other: each needs the sheet worker for itself.
+      // One after the other: what each needs in memory is gone before the next.
       pictures = pictures.then(() => makeThumbnail(id)).catch(() => undefined)
     }
     await database.settings.put({ key: 'demo-brought-in', value: true })

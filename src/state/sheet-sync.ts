@@ -109,6 +109,18 @@ export const exportSheetFile = (
     return own.export(message, onProgress)
   })
 
+/** A picture of a stored project's sheet at work, cut to a size; the worker of what is open knows nothing of it. */
+export const pictureOfStored = (
+  project: Project,
+  size: Parameters<SheetService['snapshot']>[1],
+): ReturnType<SheetService['snapshot']> =>
+  inOwnWorker(new AbortController().signal, async (own) => {
+    const sheet = activeSheet(project)
+    await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
+    await own.takeSheet(paintedSheet(project, sheet))
+    return own.snapshot(null, size)
+  })
+
 /** The type and lines of a page as an SVG file. @throws {CancelledError} when aborted. */
 export const posterSvgFile = (
   project: Project,

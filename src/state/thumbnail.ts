@@ -5,7 +5,7 @@ import { keepLook } from '@/data/looks'
 import { isOfPoster } from '@/data/poster-series'
 import { loadProject } from '@/data/project-repository'
 import type { ProjectSheet } from '@/data/project-schema'
-import { askSheet } from './sheet-sync'
+import { pictureOfStored } from './sheet-sync'
 
 /** The shape of the start page's pictures of projects. */
 const SIZE: RenderSize = { width: 640, height: 400 }
@@ -35,7 +35,5 @@ export async function keepThumbnail(
 /** Composites a stored project's sheet in the background, for its first picture. */
 export async function makeThumbnail(projectId: string): Promise<void> {
   const project = await loadProject(projectId)
-  await keepThumbnail(projectId, activeSheet(project), (size) =>
-    askSheet(project, (worker) => worker.snapshot(null, size)),
-  )
+  await keepThumbnail(projectId, activeSheet(project), (size) => pictureOfStored(project, size))
 }

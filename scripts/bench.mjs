@@ -16,6 +16,7 @@ const NAMES = [
   'style-change',
   'demo-passes',
   'turning-passes',
+  'turntable-in-browser',
   'recomposite',
   'sheet-engine',
   'effects',

@@ -68,16 +68,17 @@ export function passesInFrame({ project, turn, sheet }: TurnStage, frame: number
 /** Passes that are kept on the surfaces as a whole: nothing of them is left to be smoothed. */
 const KEPT_WHOLE: readonly PassKindName[] = ['occlusion', 'cavity', 'thickness']
 
+/** Passes of what the camera sees alone. */
+const SEEN_ALONE: readonly PassKindName[] = ['id', 'contour', 'wireframe']
+
 /**
- * What renders a pass in a frame. Masks are made of as many samples as the passes are that they are laid on: all see the same, and
- * are traced once.
+ * What renders a pass in a frame. Masks and what lies beneath lines are made of as many samples as the other passes: all see the
+ * same, and it is traced once.
  */
 export function turnOrder(project: Project, pass: ProjectPass, quality: EffortName): PassOrder {
   const order = orderOf(project, pass, quality)
   if (KEPT_WHOLE.includes(pass.kind)) return { ...order, denoise: false }
-  return pass.kind === 'id'
-    ? { ...order, effort: { ...order.effort, samples: SEEN_ONLY_EFFORTS[quality].samples } }
-    : order
+  return SEEN_ALONE.includes(pass.kind) ? { ...order, effort: SEEN_ONLY_EFFORTS[quality] } : order
 }
 
 /** Between what is kept on the surfaces, where it is seen nearest; pixels. */

@@ -6,7 +6,7 @@ import type { Surface } from './pass-kind'
 import { EMPTY_SLOT } from '../trace/ray-tree'
 import { idleWhere } from './idle-params'
 import { distinctPalette, spreadColours } from './distinct-colours'
-import { definePass } from './pass-kind'
+import { definePass, type TileContext } from './pass-kind'
 import { type Tile } from './tile'
 import { traceSlots, type PrimaryHits, type PrimarySetting } from './primary-hits'
 
@@ -95,6 +95,54 @@ function scoutedSlots(
   return out
 }
 
+/** Writes a pixel that is filled by one surface, or by none. */
+function writeOnly(planes: readonly Float32Array[], p: number, surface: number): void {
+  if (surface === NO_SURFACE) return
+  planes[0][p] = surface
+  planes[ID_PAIRS][p] = 1
+  planes[2 * ID_PAIRS][p] = 1
+}
+
+/** What the samples of a pixel see, and how often two surfaces met in one. */
+class Tally {
+  private readonly counts = new Map<number, number>()
+  private samples = 0
+  /** By first · 65536 + second. */
+  private readonly meetings = new Map<number, number>()
+
+  /** @param surface the number of what a sample sees. */
+  see(surface: number): void {
+    this.samples++
+    if (surface !== NO_SURFACE) this.counts.set(surface, (this.counts.get(surface) ?? 0) + 1)
+  }
+
+  /** Writes the surfaces of a pixel and their shares, the largest first, and begins the next pixel. */
+  write(planes: readonly Float32Array[], p: number): void {
+    const { counts, samples, meetings } = this
+    const ranked = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])
+    const kept = ranked.slice(0, ID_PAIRS)
+    const rest = ranked.slice(ID_PAIRS).reduce((sum, [, n]) => sum + n, 0)
+    const covered = ranked.reduce((sum, [, n]) => sum + n, 0)
+    kept.forEach(([surface, n], k) => {
+      planes[k][p] = surface
+      planes[ID_PAIRS + k][p] = (k === 0 ? n + rest : n) / samples
+      for (let j = 0; j < k; j++) {
+        const key = Math.min(surface, kept[j][0]) * 65536 + Math.max(surface, kept[j][0])
+        meetings.set(key, (meetings.get(key) ?? 0) + 1)
+      }
+    })
+    planes[2 * ID_PAIRS][p] = covered / samples
+    counts.clear()
+    this.samples = 0
+  }
+
+  /** Tells which surfaces met in the pixels of a tile, and begins the next tile. */
+  tellMeetings(tell: TileContext['tell']): void {
+    if (this.meetings.size > 0) tell({ meetings: [...this.meetings].flat() })
+    this.meetings.clear()
+  }
+}
+
 /** Which of a surface's names one colour stands for. */
 const OWNERS = ['part', 'material', 'group'] as const
 export type IdOwner = (typeof OWNERS)[number]
@@ -126,7 +174,8 @@ const THREE = [
 
 /**
  * Which surfaces cover each pixel, and by how much: the source of every mask. Each pixel first takes `rays` samples;
- * where they, or those of a neighbour, see more than one surface it takes `samples`.
+ * where they, or those of a neighbour, see more than one surface it takes `samples`. Without `rays` it takes the samples that
+ * other passes with as many share.
  */
 export const id = definePass({
   kind: 'id',
@@ -175,11 +224,29 @@ export const id = definePass({
     const surfaceAt = (slot: number): number =>
       slot < 0 || shown?.[tags[slot] & 0xffffff] === 0 ? NO_SURFACE : ofSlot[slot]
     const setting = { scene, camera, frame, filter: seen }
-    const counts = new Map<number, number>()
-    return ({ tile, cancelled, tell, traced }) => {
+    const tally = new Tally()
+    return (at) => {
+      const { tile, cancelled, tell, traced } = at
       const pixels = tile.width * tile.height
       const planes = Array.from({ length: 2 * ID_PAIRS + 1 }, () => new Float32Array(pixels))
       for (let k = 0; k < ID_PAIRS; k++) planes[k].fill(NO_SURFACE)
+
+      // Without samples of its own: what the other passes see.
+      if (effort.rays === 0) {
+        const { starts, slots } = at.hits
+        for (let p = 0; p < pixels; p++) {
+          const only = surfaceAt(slots[starts[p]])
+          let i = starts[p] + 1
+          while (i < starts[p + 1] && surfaceAt(slots[i]) === only) i++
+          if (i === starts[p + 1]) writeOnly(planes, p, only)
+          else {
+            for (i = starts[p]; i < starts[p + 1]; i++) tally.see(surfaceAt(slots[i]))
+            tally.write(planes, p)
+          }
+        }
+        tally.tellMeetings(tell)
+        return planes
+      }
 
       // 1. A few samples everywhere, with a border of one pixel so that tiles agree about their seams.
       const wide = { x: tile.x - 1, y: tile.y - 1, width: tile.width + 2, height: tile.height + 2 }
@@ -209,11 +276,7 @@ export const id = definePass({
           for (let dx = -1; dx <= 1; dx++) if (uniform[w + dy * wide.width + dx] !== only) plain = false
         }
         if (!plain) edges.push(p)
-        else if (only !== NO_SURFACE) {
-          planes[0][p] = only
-          planes[ID_PAIRS][p] = 1
-          planes[2 * ID_PAIRS][p] = 1
-        }
+        else writeOnly(planes, p, only)
       }
       if (cancelled()) return planes
       const all = traceSlots(
@@ -221,31 +284,11 @@ export const id = definePass({
         edges.map((p) => tile.x + (p % tile.width)),
         edges.map((p) => tile.y + Math.floor(p / tile.width)),
       )
-      /** How often two surfaces met, by first · 65536 + second. */
-      const meetings = new Map<number, number>()
       edges.forEach((p, e) => {
-        counts.clear()
-        let covered = 0
-        for (let s = 0; s < effort.samples; s++) {
-          const surface = surfaceAt(all[e * effort.samples + s])
-          if (surface === NO_SURFACE) continue
-          covered++
-          counts.set(surface, (counts.get(surface) ?? 0) + 1)
-        }
-        const ranked = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])
-        const kept = ranked.slice(0, ID_PAIRS)
-        const rest = ranked.slice(ID_PAIRS).reduce((sum, [, n]) => sum + n, 0)
-        kept.forEach(([surface, n], k) => {
-          planes[k][p] = surface
-          planes[ID_PAIRS + k][p] = (k === 0 ? n + rest : n) / effort.samples
-          for (let j = 0; j < k; j++) {
-            const key = Math.min(surface, kept[j][0]) * 65536 + Math.max(surface, kept[j][0])
-            meetings.set(key, (meetings.get(key) ?? 0) + 1)
-          }
-        })
-        planes[2 * ID_PAIRS][p] = covered / effort.samples
+        for (let s = 0; s < effort.samples; s++) tally.see(surfaceAt(all[e * effort.samples + s]))
+        tally.write(planes, p)
       })
-      if (meetings.size > 0) tell({ meetings: [...meetings].flat() })
+      tally.tellMeetings(tell)
       return planes
     }
   },

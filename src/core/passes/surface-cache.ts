@@ -25,7 +25,7 @@ export interface KeptAnswer {
 export interface KeptPlane extends KeptAnswer {
   /** `values` numbers a texel. */
   readonly data: Float32Array
-  /** Of each texel whether it is there: 0 not yet. */
+  /** Of each texel: 0 not there yet, {@link TELLS}, or {@link SILENT} where it says nothing of what is seen beside it. */
   readonly isThere: Uint8Array
 }
 
@@ -37,6 +37,8 @@ export interface KeptSurface {
   readonly planes: readonly KeptPlane[]
 }
 
+const TELLS = 1
+const SILENT = 2
 /** Rays that tell whether a texel is buried. */
 const BURIED_RAYS = 8
 /** … and the share of them that meet backs first in one that is. */
@@ -63,6 +65,9 @@ export class SurfaceCache {
   /** Texels and weights of the points of a block, four each; −1 first: traced. */
   private readonly taps = new Int32Array(4 * BLOCK_POINTS)
   private readonly weights = new Float32Array(4 * BLOCK_POINTS)
+  /** The block whose texels these are, and what it held then. */
+  private foundIn: PointBlock | null = null
+  private foundAt = -1
   /** Texels that are to be made: which, on which slot and side, and where on it. */
   private readonly wanted = new Wanted()
   /** Marks texels that are among them. */
@@ -88,7 +93,8 @@ export class SurfaceCache {
 
   /** Texels that are there, of all planes. */
   get filled(): number {
-    return this.surface.planes.reduce((sum, { isThere }) => sum + isThere.reduce((n, one) => n + one, 0), 0)
+    const there = (sum: number, one: number) => sum + (one === 0 ? 0 : 1)
+    return this.surface.planes.reduce((sum, { isThere }) => sum + isThere.reduce(there, 0), 0)
   }
 
   /**
@@ -133,11 +139,23 @@ export class SurfaceCache {
     inSlices(block, rays, most, cancelled, (range) => ask(range, rays, most), from, to)
   }
 
-  /** Finds the texels of a block's points, and notes those that are not there. */
-  private find({ isThere }: KeptPlane, { count, ints, floats, doubles }: PointBlock): void {
+  /** Finds the texels of a block's points, once for all planes, and notes those that are not there. */
+  private find({ isThere }: KeptPlane, block: PointBlock): void {
     const { bases, normals } = this.surface.layout
-    const { taps } = this
+    const { taps, weights } = this
+    const { count, ints, floats, doubles } = block
+    const isFound = this.foundIn === block && this.foundAt === block.stamp
+    this.foundIn = block
+    this.foundAt = block.stamp
     for (let i = 0; i < count; i++) {
+      const to = 4 * i
+      if (isFound) {
+        if (taps[to] < 0) continue
+        let isWhole = true
+        for (let k = to; k < to + 4 && isWhole; k++)
+          isWhole = weights[k] <= LEAST || Atomics.load(isThere, taps[k]) !== 0
+        if (isWhole) continue
+      }
       const at = POINT_NUMBERS * i
       const slot = ints[at + POINT.slot]
       const n = 3 * slot
@@ -150,11 +168,11 @@ export class SurfaceCache {
           : 1
       const base = bases[2 * slot + side]
       if (base === NOT_KEPT) {
-        taps[4 * i] = -1
+        taps[to] = -1
         continue
       }
       const half = at / 2 + POINT.weights
-      this.tap(4 * i, slot, side, base, doubles[half], doubles[half + 1], isThere)
+      this.tap(to, slot, side, base, doubles[half], doubles[half + 1], isThere)
     }
   }
 
@@ -251,6 +269,7 @@ export class SurfaceCache {
   private make(plane: KeptPlane, cancelled: () => boolean, ask: AskPoints): void {
     const { wanted, asked, points } = this
     const { secondary } = points
+    const { buried } = this.surface
     for (let from = 0; from < wanted.count && !cancelled(); from += BLOCK_POINTS) {
       const count = Math.min(BLOCK_POINTS, wanted.count - from)
       this.put(secondary, from, count)
@@ -261,9 +280,15 @@ export class SurfaceCache {
       const stride = plane.values === 1 ? 1 : 4
       for (let i = 0; i < count; i++) {
         const texel = wanted.texels[from + i]
-        for (let k = 0; k < plane.values; k++) plane.data[plane.values * texel + k] = values[stride * i + k]
+        let light = 0
+        for (let k = 0; k < plane.values; k++) {
+          const value = values[stride * i + k]
+          plane.data[plane.values * texel + k] = value
+          if (k < plane.dark) light += Math.fround(value)
+        }
+        const tells = buried[texel] !== 2 && (plane.dark === 0 || light > DARK)
         // Seen by other threads only once its numbers are.
-        Atomics.store(plane.isThere, texel, 1)
+        Atomics.store(plane.isThere, texel, tells ? TELLS : SILENT)
       }
     }
     for (let i = 0; i < wanted.count; i++) asked[wanted.texels[i]] = 0
@@ -321,17 +346,9 @@ export class SurfaceCache {
   }
 
   /** Writes what texels say to the kernel's `values`. Those that are buried or dark say nothing, unless all are. */
-  private write({ data, values: width, dark }: KeptPlane, count: number, stride: number): void {
+  private write({ data, isThere, values: width }: KeptPlane, count: number, stride: number): void {
     const { taps, weights } = this
-    const { buried } = this.surface
     const { values: out } = this.points
-    const tells = (texel: number): boolean => {
-      if (buried[texel] === 2) return false
-      if (dark === 0) return true
-      let sum = 0
-      for (let k = 0; k < dark; k++) sum += data[width * texel + k]
-      return sum > DARK
-    }
     for (let i = 0; i < count; i++) {
       const at = 4 * i
       if (taps[at] < 0) continue
@@ -339,12 +356,9 @@ export class SurfaceCache {
       let telling = 0
       for (let k = at; k < at + 4; k++) {
         const weight = weights[k]
-        if (weight <= LEAST) {
-          weights[k] = 0
-          continue
-        }
+        if (weight <= LEAST) continue
         whole += weight
-        if (tells(taps[k])) telling += weight
+        if (isThere[taps[k]] === TELLS) telling += weight
       }
       const isPart = telling > 1e-3 && telling < whole
       const scale = 1 / (isPart ? telling : whole)
@@ -352,7 +366,7 @@ export class SurfaceCache {
       for (let k = 0; k < width; k++) out[to + k] = 0
       for (let k = at; k < at + 4; k++) {
         const weight = weights[k]
-        if (weight === 0 || (isPart && !tells(taps[k]))) continue
+        if (weight <= LEAST || (isPart && isThere[taps[k]] !== TELLS)) continue
         const from = width * taps[k]
         for (let e = 0; e < width; e++) out[to + e] += scale * weight * data[from + e]
       }

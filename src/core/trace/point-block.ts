@@ -33,6 +33,8 @@ export const NOTHING = 0xffffffff
 /** Points at work. The caller writes what kernel/layout.ts marks, then the kernel completes them. */
 export class PointBlock {
   count = 0
+  /** Another number whenever other points were loaded. */
+  stamp = 0
   /** The same memory as 32-bit numbers, as integers, and as 64-bit numbers. */
   floats!: Float32Array
   ints!: Uint32Array

@@ -142,6 +142,7 @@ export class PointKernel {
    */
   load(block: PointBlock, count: number, least: number): void {
     block.count = count
+    block.stamp++
     this.kernel.loadPoints(block.address, count, least)
   }
 

@@ -49,7 +49,12 @@ export function FramesFoot({ project, turn, plan, onExport }: Omit<FramesSection
           It stopped: {own.reason}
         </p>
       )}
-      <p className="idle-note" data-testid="frames-told" role="status">
+      <p
+        className="idle-note"
+        data-testid="frames-told"
+        data-seconds={own?.secondsLeft ?? undefined}
+        role="status"
+      >
         {isWorking
           ? own.state === 'rendering'
             ? own.secondsLeft === null

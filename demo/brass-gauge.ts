@@ -73,13 +73,6 @@ const AFLOAT = /^(Dinghy|Oars|Painter|Piles|Pile hoops|Mooring ring|Ring plate|S
 /** Hangs the stack of the turntable, back first. */
 function hang(sheet: ProjectSheet, models: readonly ProjectModel[]): void {
   const { part } = namesOf(models)
-  const polygons = models
-    .flatMap((model) => model.parts)
-    .reduce((sum, { role, polygons: own }) => sum + (role === 'off' ? 0 : own), 0)
-  const parts = models.reduce(
-    (sum, model) => sum + model.parts.filter(({ role }) => role !== 'off').length,
-    0,
-  )
   const layers: (Partial<SheetNode> & Pick<SheetNode, 'id' | 'name' | 'content'>)[] = [
     {
       id: 'paper',
@@ -129,7 +122,7 @@ function hang(sheet: ProjectSheet, models: readonly ProjectModel[]): void {
       id: 'plate',
       name: 'Statistics',
       content: contentOf('type', {
-        text: `${parts} parts, ${polygons.toLocaleString('en')} polygons, no textures`,
+        text: '{parts} parts, {polygons} polygons, {textures} textures',
         fontId: 'barlow-condensed',
         box: [0.08, 0.88, 0.6, 0.05],
         size: 20,

@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { readdirSync, statSync } from 'node:fs'
+import path from 'node:path'
 import { unzipSync } from 'fflate'
+import sharp from 'sharp'
 import { violations } from './accessibility'
 import { BenchPage } from './bench-page'
 import { storedProject } from './stored-project'
@@ -325,6 +328,123 @@ describe('its film', () => {
     expect([film.width, film.height]).toEqual([640, 360])
     expect(film.seconds).toBeCloseTo(8 / 12, 1)
     film.corner.forEach((v, c) => expect(Math.abs(v - corner[c])).toBeLessThanOrEqual(10))
+  })
+})
+
+describe('what it is looked through with', () => {
+  const open = async (format: string): Promise<void> => {
+    await page.click('[data-testid=export-film]')
+    await page.choose('[data-testid=film-format]', format)
+  }
+  const written = async (): Promise<void> => {
+    await page.until('its size is told', async () => / About \d/.test(await words('[data-testid=film-size]')))
+    await page.click('[data-testid=write-film]')
+    await page.until('it is written', async () =>
+      /is with your downloads/.test(await words('[data-testid=film-told]')),
+    )
+    await (await page.text('button', 'Close')).click()
+  }
+  /** Of the zip that was written last: its first picture. */
+  const first = async () => {
+    const zips = readdirSync(page.downloads).filter((name) => name.endsWith('.zip'))
+    const last = zips.sort((a, b) => at(a) - at(b)).at(-1) ?? ''
+    const files = unzipSync(await page.download(last))
+    return sharp(Buffer.from(files[Object.keys(files)[0]]))
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+  }
+  const at = (name: string) => statSync(path.join(page.downloads, name)).mtimeMs
+
+  it('has frame and angle burned into pictures that stay as they are elsewhere', async () => {
+    await open('png')
+    await page.click('input[aria-label="Frame and angle in the corner"]')
+    expect(await violations(page)).toEqual([])
+    await written()
+    const burned = await first()
+    await open('png')
+    await written()
+    const plain = await first()
+    expect([burned.info.width, burned.info.height]).toEqual([plain.info.width, plain.info.height])
+    const rows = { changed: 0, above: 0 }
+    for (let i = 0; i < plain.data.length; i += 4) {
+      if (burned.data.subarray(i, i + 3).equals(plain.data.subarray(i, i + 3))) continue
+      rows.changed++
+      if (i / 4 / plain.info.width < 0.85 * plain.info.height) rows.above++
+    }
+    expect(rows.changed).toBeGreaterThan(1000)
+    expect(rows.above).toBe(0)
+  })
+  it('is seen beside another turntable, whose frames are there already where they show the same', async () => {
+    await page.press(page.keys.ESCAPE)
+    await page.click('[data-testid=turns]')
+    await (await page.text('li', 'Copy this one')).click()
+    await page.until('the copy has its frames', async () =>
+      (await words('[data-testid=frames-there]')).startsWith('8 of 8'),
+    )
+    await open('png')
+    await (await page.css('[data-testid=beside] option:nth-child(2)')).click()
+    await written()
+    const { data, info } = await first()
+    expect([info.width, info.height]).toEqual([1280, 360])
+    const pixel = (x: number, y: number) => [...data.subarray(4 * (y * 1280 + x), 4 * (y * 1280 + x) + 4)]
+    for (const x of [12, 200, 320, 600]) expect(pixel(x, 180)).toEqual(pixel(640 + x, 180))
+  })
+  it('leaves as a sheet of stills, closer views below them', async () => {
+    await open('stills')
+    for (const [label, number] of [
+      ['Stills', 4],
+      ['Columns', 2],
+    ] as const) {
+      const field = await page.xpath(`//*[@role="dialog"]//*[label[normalize-space(.)="${label}"]]//input`)
+      await field.click()
+      await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), String(number), page.keys.ENTER)
+    }
+    await (await page.css('[data-testid=closer] option:nth-child(2)')).click()
+    await written()
+    const name = readdirSync(page.downloads).find((own) => own.endsWith('_stills.png')) ?? ''
+    const { width, height } = await sharp(await page.download(name)).metadata()
+    const [margin, gap] = [32, 16]
+    expect([width, height]).toEqual([2 * margin + 2 * 640 + gap, 2 * margin + 4 * 360 + 3 * gap])
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('the copy is gone', async () => {
+      await page.saved()
+      return (await storedProject(page, id)).turns.length === 1
+    })
+  })
+})
+
+describe('what it is presented with', () => {
+  it('is made in one press, typed over, and is no part of the still', async () => {
+    await page.click('[data-testid=present-caption]')
+    const text = await page.css('textarea.words')
+    await text.clear()
+    await text.sendKeys('Frame {frame} of {frames}')
+    const layers = async () => {
+      await page.saved()
+      const { sheets } = await storedProject(page, id)
+      return Object.values(sheets[0].nodes)
+    }
+    await page.until('it is typed', async () =>
+      (await layers()).some(
+        (node) => node.content.kind === 'type' && node.content.text === 'Frame {frame} of {frames}',
+      ),
+    )
+    const [caption] = (await layers()).filter(({ name }) => name === 'Caption')
+    expect(caption.visible).toBe(false)
+    expect((await turn()).reveals.some(({ layerId }) => layerId === caption.id)).toBe(true)
+    expect(await violations(page)).toEqual([])
+    await page.press(page.keys.ESCAPE)
+    await page.click('[data-testid=present-card]')
+    await page.until('the card lies before all', async () => {
+      await page.saved()
+      const { sheets } = await storedProject(page, id)
+      return sheets[0].nodes[sheets[0].roots.at(-1) ?? ''].name === 'Title card'
+    })
+    await page.until('both are taken back', async () => {
+      await page.chord(page.keys.CONTROL, 'z')
+      await page.saved()
+      return !(await layers()).some(({ name }) => name === 'Caption' || name === 'Title card')
+    })
   })
 })
 

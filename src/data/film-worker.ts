@@ -12,6 +12,8 @@ import {
 import { z } from 'zod'
 import { UnreadableFileError } from '@/core/errors'
 import { apngWriter } from '@/core/film/apng-writer'
+import { BESIDE, besideSize, framesBeside } from '@/core/film/beside'
+import { BurnIn } from '@/core/film/burn-in'
 import {
   bitsForSize,
   FILM_FORMATS,
@@ -22,8 +24,14 @@ import {
 } from '@/core/film/film-formats'
 import type { FilmShape, FilmWriter } from '@/core/film/film-size'
 import { FilmPalette, gifWriter } from '@/core/film/gif-writer'
+import { stillsGrid } from '@/core/film/stills-sheet'
 import { webpWriter } from '@/core/film/webp-writer'
 import { readPng } from '@/core/formats/png'
+import { PngStream } from '@/core/formats/png-stream'
+import { unfoldWoff } from '@/core/formats/woff'
+import { parseHex } from '@/core/math/colour'
+import { MAX_PICTURE_SIDE, type Frame } from '@/core/scene/camera'
+import { openFont } from '@/core/type/shaper'
 import { answerRequests } from '@/core/workers/answer-requests'
 import { dropFilms, openFilmFile, type FilmFile } from './film-file'
 import { loadFrame } from './stored-frames'
@@ -53,6 +61,18 @@ export const filmOrderSchema = z.strictObject({
   isClear: z.boolean(),
   /** Names of numbered pictures. */
   pattern: z.string(),
+  /** Words in the corner of each frame, and the files of the font that they are set in. */
+  burnIn: z
+    .strictObject({ files: z.array(z.instanceof(Uint8Array)).min(1), words: z.array(z.string()).min(1) })
+    .nullable(),
+  /** Frames of another turntable, as large and as many, that are seen together with these. */
+  beside: z.strictObject({ names: z.array(z.string()).min(1), how: z.enum(BESIDE) }).nullable(),
+  /** Of a sheet of stills: how many, in how many columns, and closer views of the same, one below each. */
+  stills: z.strictObject({
+    columns: z.number().int().min(1).max(64),
+    closer: z.array(z.string()).nullable(),
+    paper: z.string(),
+  }),
 })
 export type FilmOrder = z.infer<typeof filmOrderSchema>
 const requestSchema = z.discriminatedUnion('type', [
@@ -73,56 +93,74 @@ async function pictureOf({ projectId, names, from }: FilmOrder, i: number): Prom
   return picture
 }
 
+/** How large the pictures of a film are. */
+const filmSize = ({ width, height, beside }: FilmOrder) =>
+  beside ? besideSize({ width, height }, beside.how) : { width, height }
+
+/** Whether its frames are as they are kept. */
+const isPlain = ({ burnIn, beside }: FilmOrder): boolean => burnIn === null && beside === null
+
 /** Pixels of frames, straight 8-bit RGBA. */
 class Pixels {
   private readonly context: OffscreenCanvasRenderingContext2D
+  private readonly burnIn: BurnIn | null
 
   constructor(private readonly order: FilmOrder) {
-    const context = new OffscreenCanvas(order.width, order.height).getContext('2d', {
-      willReadFrequently: true,
-    })
-    if (!context) throw new Error('this browser gives a worker no canvas')
-    this.context = context
+    const { width, height, burnIn } = order
+    this.context = contextOf(width, height)
+    const files = burnIn?.files.map((bytes) => openFont(unfoldWoff(bytes)))
+    this.burnIn = files ? new BurnIn(filmSize(order), files) : null
   }
 
-  private async exactly(i: number): Promise<Uint8ClampedArray<ArrayBuffer>> {
-    const bytes = new Uint8Array(await (await pictureOf(this.order, i)).arrayBuffer())
+  private async exactly(picture: Blob, i: number): Promise<Uint8ClampedArray<ArrayBuffer>> {
+    const bytes = new Uint8Array(await picture.arrayBuffer())
     const { pixels } = readPng(bytes, `frame ${this.order.from + i}`)
     const out = new Uint8ClampedArray(pixels.length)
     for (let k = 0; k < out.length; k++) out[k] = 255 * pixels[k]
     return out
   }
 
-  /** Draws a frame; on white where the film cannot be clear. */
-  async draw(i: number): Promise<OffscreenCanvas> {
-    const { width, height, isClear } = this.order
-    const bitmap = await createImageBitmap(await pictureOf(this.order, i), { premultiplyAlpha: 'none' })
-    this.context.globalCompositeOperation = 'copy'
-    this.context.drawImage(bitmap, 0, 0, width, height)
+  /** A kept frame; on white where the film cannot be clear. */
+  private async kept(picture: Blob, i: number): Promise<Uint8ClampedArray<ArrayBuffer>> {
+    const { context, order } = this
+    const { width, height, isClear } = order
+    // A canvas multiplies colours by what is clear, and rounds them.
+    if (isClear) return this.exactly(picture, i)
+    const bitmap = await createImageBitmap(picture, { premultiplyAlpha: 'none' })
+    context.globalCompositeOperation = 'copy'
+    context.drawImage(bitmap, 0, 0, width, height)
     bitmap.close()
-    if (!isClear) {
-      this.context.globalCompositeOperation = 'destination-over'
-      this.context.fillStyle = '#fff'
-      this.context.fillRect(0, 0, width, height)
-    }
-    return this.context.canvas
+    context.globalCompositeOperation = 'destination-over'
+    context.fillStyle = '#fff'
+    context.fillRect(0, 0, width, height)
+    return context.getImageData(0, 0, width, height).data as Uint8ClampedArray<ArrayBuffer>
   }
 
+  /** A picture of the film, with all that is seen together with the frame. */
   async rgba(i: number): Promise<Uint8ClampedArray<ArrayBuffer>> {
-    // A canvas multiplies colours by what is clear, and rounds them.
-    if (this.order.isClear) return this.exactly(i)
-    await this.draw(i)
-    return this.context.getImageData(0, 0, this.order.width, this.order.height)
-      .data as Uint8ClampedArray<ArrayBuffer>
+    const { order, burnIn } = this
+    const { beside } = order
+    let made = await this.kept(await pictureOf(order, i), i)
+    if (beside) {
+      const other = await this.kept(await pictureOf({ ...order, names: beside.names }, i), i)
+      made = framesBeside(made, other, order, beside.how)
+    }
+    if (burnIn && order.burnIn) burnIn.over(made, order.burnIn.words[i % order.burnIn.words.length])
+    return made
   }
 }
 
-const shapeOf = ({ width, height, rate, plays, names }: FilmOrder): FilmShape => ({
-  width,
-  height,
-  rate,
-  plays,
-  frames: names.length,
+function contextOf(width: number, height: number): OffscreenCanvasRenderingContext2D {
+  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })
+  if (!context) throw new Error('this browser gives a worker no canvas')
+  return context
+}
+
+const shapeOf = (order: FilmOrder): FilmShape => ({
+  ...filmSize(order),
+  rate: order.rate,
+  plays: order.plays,
+  frames: order.names.length,
 })
 
 const bytesOf = ({ buffer }: Uint8ClampedArray<ArrayBuffer>): Uint8Array<ArrayBuffer> =>
@@ -158,13 +196,19 @@ async function writeWebp(order: FilmOrder, file: FilmFile, tell: Tell): Promise<
   const quality = 'quality' in order.by ? order.by.quality : await webpQuality(order, order.by.bytes, pixels)
   file.write(writer.head(), 0)
   for (let i = 0; i < order.names.length; i++) {
-    const canvas = await pixels.draw(i)
-    const picture = await canvas.convertToBlob({ type: 'image/webp', quality: quality / 100 })
+    const picture = await webpOf(order, await pixels.rgba(i), quality)
     if (picture.type !== 'image/webp') throw new Error('this browser writes no WebP')
     file.write(writer.frame(new Uint8Array(await picture.arrayBuffer())), file.length())
     tell((i + 1) / order.names.length)
   }
   file.write(writer.head(), 0)
+}
+
+function webpOf(order: FilmOrder, rgba: Uint8ClampedArray<ArrayBuffer>, quality: number): Promise<Blob> {
+  const { width, height } = filmSize(order)
+  const context = contextOf(width, height)
+  context.putImageData(new ImageData(rgba, width, height), 0, 0)
+  return context.canvas.convertToBlob({ type: 'image/webp', quality: quality / 100 })
 }
 
 /** The best quality with which a film of pictures takes no more than so many bytes, by some of them. */
@@ -176,8 +220,7 @@ async function webpQuality(order: FilmOrder, bytes: number, pixels: Pixels): Pro
     const quality = Math.ceil((low + high) / 2)
     let sum = 0
     for (const i of looked) {
-      const canvas = await pixels.draw(i)
-      sum += (await canvas.convertToBlob({ type: 'image/webp', quality: quality / 100 })).size
+      sum += (await webpOf(order, await pixels.rgba(i), quality)).size
     }
     if ((sum / looked.length) * count <= 0.97 * bytes) low = quality
     else high = quality - 1
@@ -192,7 +235,8 @@ async function writeEncoded(
   file: FilmFile,
   tell: Tell,
 ): Promise<void> {
-  const { format, by, rate, width, height, names, plays } = order
+  const { format, by, rate, names, plays } = order
+  const { width, height } = filmSize(order)
   const rounds = Math.max(1, plays)
   const target = new StreamTarget(
     new WritableStream<StreamTargetChunk>({
@@ -249,18 +293,65 @@ function cut(rgba: Uint8ClampedArray, width: number, w: number, h: number): Uint
   return out
 }
 
-/** Pictures as they were rendered, under numbers. */
+/** Pictures under numbers: as they were rendered where nothing is laid over them. */
 async function writeNumbered(order: FilmOrder, file: FilmFile, tell: Tell): Promise<void> {
   const zip = new ZipWriter(
     new WritableStream<Uint8Array>({ write: (bytes) => file.write(bytes, file.length()) }),
     { useWebWorkers: false },
   )
+  const pixels = isPlain(order) ? null : new Pixels({ ...order, isClear: true })
   for (let i = 0; i < order.names.length; i++) {
     const name = numberedName(order.pattern, order.from + i, 'png')
-    await zip.add(name, new BlobReader(await pictureOf(order, i)), { level: 0 })
+    const picture = pixels
+      ? new Blob(pngOf(filmSize(order), await pixels.rgba(i)))
+      : await pictureOf(order, i)
+    await zip.add(name, new BlobReader(picture), { level: 0 })
     tell((i + 1) / order.names.length)
   }
   await zip.close()
+}
+
+/** A PNG file of straight 8-bit RGBA. */
+function pngOf({ width, height }: Frame, rgba: Uint8ClampedArray<ArrayBuffer>): Uint8Array<ArrayBuffer>[] {
+  const pieces: Uint8Array<ArrayBuffer>[] = []
+  const stream = new PngStream(width, height, 8, (bytes) => pieces.push(new Uint8Array(bytes)))
+  stream.write(bytesOf(rgba))
+  return pieces
+}
+
+/** All pictures on one, a row of them after the other: no more than a row is in memory. */
+async function writeStills(order: FilmOrder, file: FilmFile, tell: Tell): Promise<void> {
+  const { names, stills, isClear } = order
+  const cell = filmSize(order)
+  const grid = stillsGrid(cell, names.length, stills.columns, stills.closer ? 2 : 1)
+  const { width, height, tops, places } = grid
+  if (width > MAX_PICTURE_SIDE || height > MAX_PICTURE_SIDE)
+    throw new Error(
+      `the sheet would measure ${width} × ${height}: no side may be longer than ${MAX_PICTURE_SIDE}`,
+    )
+  const stream = new PngStream(width, height, 8, (bytes) => file.write(bytes, file.length()))
+  const own = new Pixels(order)
+  const closer = stills.closer ? new Pixels({ ...order, names: stills.closer, burnIn: null }) : null
+  const [r, g, b] = parseHex(stills.paper)
+  const paper = isClear ? [0, 0, 0, 0] : [255 * r, 255 * g, 255 * b, 255].map(Math.round)
+  let from = 0
+  for (const [row, top] of tops.entries()) {
+    const to = row === tops.length - 1 ? height : top + cell.height
+    const band = new Uint8Array(4 * width * (to - from))
+    for (let k = 0; k < band.length; k++) band[k] = paper[k & 3]
+    for (const [i, [x, y]] of places.entries()) {
+      if (y !== top) continue
+      const picture = await (i < names.length || !closer ? own.rgba(i) : closer.rgba(i - names.length))
+      for (let v = 0; v < cell.height; v++)
+        band.set(
+          picture.subarray(4 * v * cell.width, 4 * (v + 1) * cell.width),
+          4 * ((y + v - from) * width + x),
+        )
+    }
+    stream.write(band)
+    from = to
+    tell((row + 1) / tops.length)
+  }
 }
 
 async function write(order: FilmOrder, file: FilmFile, tell: Tell): Promise<void> {
@@ -272,6 +363,8 @@ async function write(order: FilmOrder, file: FilmFile, tell: Tell): Promise<void
       return writeWebp(order, file, tell)
     case 'png':
       return writeNumbered(order, file, tell)
+    case 'stills':
+      return writeStills(order, file, tell)
     default:
       return writeEncoded({ ...order, format: order.format }, file, tell)
   }
@@ -295,6 +388,11 @@ async function measured(order: FilmOrder): Promise<number> {
     } finally {
       await file.drop()
     }
+  }
+  if (order.format === 'stills') {
+    const sizes = await Promise.all(order.names.map(async (_, i) => (await pictureOf(order, i)).size))
+    const sum = sizes.reduce((all, own) => all + own, 0)
+    return order.stills.closer ? 2 * sum : sum
   }
   if ('bytes' in order.by && filmFormats[order.format].isLossy) return order.by.bytes
   const one = await lengthOf(1)

@@ -44,6 +44,7 @@ export function toProjectModel(
       role: 'subject',
       hidden: false,
       polygons: summary.parts[i].polygons,
+      sides: { ...summary.parts[i].sides },
       materials: [...summary.parts[i].materials],
       groupId: null,
     })),

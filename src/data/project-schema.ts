@@ -37,6 +37,8 @@ export const projectPartSchema = z.object({
   /** Left out for now, whatever its role: showing it again gives the role back. */
   hidden: z.boolean(),
   polygons: z.number().int(),
+  /** Those by how many sides they have; not known of parts that were brought in before this was counted. */
+  sides: z.object({ 3: z.number().int(), 4: z.number().int(), more: z.number().int() }).optional(),
   materials: z.array(z.number().int()),
   /** The group it was put in, or null. */
   groupId: z.string().nullable(),

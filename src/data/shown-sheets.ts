@@ -1,11 +1,15 @@
 import { sheetBox } from '@/core/sheet/contents/sheet'
 import type { Content } from '@/core/sheet/contents/registry'
-import { hasContent, type Sheet } from '@/core/sheet/sheet-schema'
+import { hasContent, type Sheet, type SheetNode } from '@/core/sheet/sheet-schema'
 import { layersOf } from '@/core/sheet/sheet-tree'
+import { withWords } from '@/core/sheet/words-in-type'
 import type { Camera } from '@/core/scene/camera'
+import { STEADY } from '@/core/turn/turn-schema'
+import { turnWords } from '@/core/turn/turn-words'
 import { laidNodes } from './laid-type'
 import { inked } from './page-inks'
 import { trimBox } from './page-size'
+import { projectWords } from './project-words'
 import type { Project, ProjectSheet } from './project-schema'
 
 /** A sheet as it is painted: with the sheets that its layers show, and those that they show. */
@@ -38,11 +42,32 @@ export function paintedFrom(project: Pick<Project, 'sheets'>, sheet: ProjectShee
   return [sheet, ...shownBy(project, sheet).flatMap((own) => paintedFrom(project, own))]
 }
 
+type PaintedProject = Pick<Project, 'name' | 'models' | 'sheets' | 'shots'>
+
+const wordedSheets = new WeakMap<ProjectSheet, { readonly words: string; readonly made: ProjectSheet }>()
+
+/**
+ * A sheet whose type says what its words stand for: of the project, and of a turntable at its beginning, where it is no frame of one.
+ * Pages are typed on as they stand, and say what was typed.
+ */
+function worded(project: PaintedProject, sheet: ProjectSheet): ProjectSheet {
+  const isPlain = sheet.page !== undefined || !layersOf(sheet).some(hasWords)
+  if (isPlain) return sheet
+  const words = { ...turnWords(STEADY, 0), ...projectWords(project) }
+  const key = JSON.stringify(words)
+  const held = wordedSheets.get(sheet)
+  const made = held?.words === key ? held.made : withWords(sheet, words)
+  wordedSheets.set(sheet, { words: key, made })
+  return made
+}
+const hasWords = (node: SheetNode): boolean => hasContent(node, 'type') && node.content.text.includes('{')
+
 /**
  * A sheet with the sheets that its layers show, and where pictures of its shot lie on it; the same object as long as none of
  * them has changed. One that shows no other is as it is.
  */
-export function paintedSheet(project: Pick<Project, 'sheets' | 'shots'>, sheet: ProjectSheet): PaintedSheet {
+export function paintedSheet(project: PaintedProject, given: ProjectSheet): PaintedSheet {
+  const sheet = worded(project, given)
   const inks = sheet.page?.inks
   const inner = shownBy(project, sheet)
   if (inner.length === 0 && !sheet.page && sheet.mockupOf === undefined) return sheet

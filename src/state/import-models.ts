@@ -294,6 +294,7 @@ export const measured = (
   parts: model.parts.map((part, i) => ({
     ...part,
     polygons: summary.parts[i].polygons,
+    sides: { ...summary.parts[i].sides },
     materials: [...summary.parts[i].materials],
   })),
 })

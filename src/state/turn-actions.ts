@@ -2,6 +2,7 @@ import type { Draft } from 'immer'
 import { current } from 'immer'
 import type { LaneKey } from '@/core/turn/key-editing'
 import { layerOfTrack, samePath } from '@/core/turn/keyable'
+import { presentationLabels, presented, type PresentationName } from '@/core/turn/presentation'
 import { readyRevealLabels, readyReveals, type ReadyReveals } from '@/core/turn/ready-reveals'
 import { retimed } from '@/core/turn/retimed'
 import {
@@ -13,6 +14,8 @@ import {
   type RevealKind,
   type Turn,
 } from '@/core/turn/turn-schema'
+import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { insertNode } from '@/core/sheet/sheet-tree'
 import type { Track } from '@/core/sheet/tracks'
 import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
@@ -234,3 +237,25 @@ export const clearLane = (layerId: string): void =>
     turn.reveals = turn.reveals.filter((own) => own.layerId !== layerId)
     turn.tracks = turn.tracks.filter((track) => layerOfTrack(track as Track) !== layerId)
   })
+
+/** Adds what a turntable is presented with: layers that the still hides, and what lets them come in. One undo step. */
+export function addPresentation(name: PresentationName): void {
+  const { project } = useProjectStore.getState()
+  const turn = now()
+  const sheet = project?.sheets.find(({ id }) => id === turn?.sheetId)
+  if (!project || !turn || !sheet) return
+  const frame = useViewStore.getState().turnFrame
+  const { layers, lies, reveal } = presented(name, sheet, turn.motion, frame, project.name, newId)
+  changeProject(presentationLabels[name].toLowerCase(), (draft) => {
+    const own = draft.sheets.find(({ id }) => id === sheet.id)
+    const at = draft.turns.find(({ id }) => id === turn.id)
+    if (!own || !at) return
+    const [first, ...rest] = layers as Draft<SheetNode>[]
+    const hindmost = own.nodes[own.roots[0]] as SheetNode | undefined
+    const index = lies === 'front' ? Infinity : hindmost?.content.kind === 'fill' ? 1 : 0
+    insertNode(own, first, { parent: null, index })
+    for (const node of rest) own.nodes[node.id] = node
+    at.reveals.push(reveal as Draft<Reveal>)
+  })
+  setBench({ laneId: reveal.layerId })
+}

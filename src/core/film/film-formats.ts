@@ -1,5 +1,5 @@
 /** Everything that a turntable can leave as. */
-export const FILM_FORMATS = ['mp4', 'webm', 'av1', 'webp', 'apng', 'gif', 'png'] as const
+export const FILM_FORMATS = ['mp4', 'webm', 'av1', 'webp', 'apng', 'gif', 'png', 'stills'] as const
 export type FilmFormat = (typeof FILM_FORMATS)[number]
 
 interface FilmFormatFacts {
@@ -67,6 +67,14 @@ export const filmFormats: Readonly<Record<FilmFormat, FilmFormatFacts>> = {
     label: 'Numbered PNG, in a zip',
     extension: 'zip',
     media: 'application/zip',
+    hasAlpha: true,
+    isLossy: false,
+    saysPlays: false,
+  },
+  stills: {
+    label: 'Sheet of stills, PNG',
+    extension: 'png',
+    media: 'image/png',
     hasAlpha: true,
     isLossy: false,
     saysPlays: false,

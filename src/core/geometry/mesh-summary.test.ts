@@ -11,9 +11,9 @@ const mesh = {
 it('counts polygons and materials for each part, those without faces too', () => {
   const { parts, polygonsBySides } = summarizeMesh(mesh, 3)
   expect(parts).toEqual([
-    { polygons: 2, materials: [1, 3] },
-    { polygons: 0, materials: [] },
-    { polygons: 4, materials: [0] },
+    { polygons: 2, sides: { 3: 0, 4: 2, more: 0 }, materials: [1, 3] },
+    { polygons: 0, sides: { 3: 0, 4: 0, more: 0 }, materials: [] },
+    { polygons: 4, sides: { 3: 0, 4: 4, more: 0 }, materials: [0] },
   ])
   expect(polygonsBySides).toEqual({ 3: 0, 4: 6, more: 0 })
 })

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
+import type { CameraBasis, Frame } from '../scene/camera'
 import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import type { PassFacts } from './pass-facts'
 import { definePass } from './pass-kind'
@@ -10,6 +11,32 @@ import { shadePoints } from './shade-points'
 const numberOf = (facts: PassFacts, name: string, fallback: number): number => {
   const value = facts[name]
   return typeof value === 'number' ? value : fallback
+}
+
+/**
+ * How high what a pixel sees lies, by its place and its depth Z: (a + b·x + c·y) + Z · (d + e·x + f·y), in world units.
+ * x and y are pixels from the top left.
+ */
+function heightsOf(
+  camera: CameraBasis,
+  { width, height }: Frame,
+): [number, number, number, number, number, number] {
+  const { eye, right, up, back, parallel, halfWidth, halfHeight, centreX, centreY } = camera
+  const across = (2 * halfWidth * right[1]) / width
+  const down = (-2 * halfHeight * up[1]) / height
+  const start = (centreX - halfWidth) * right[1] + (centreY + halfHeight) * up[1]
+  return parallel
+    ? [eye[1] + start, across, down, -back[1], 0, 0]
+    : [eye[1], 0, 0, start - back[1], across, down]
+}
+
+/** The height of what a pixel sees, as a share of that of the subject: 0 at its foot; null where the pass does not tell it. */
+export function heightIn(facts: PassFacts): ((x: number, y: number, depth: number) => number) | null {
+  const { heights, low, high } = facts
+  if (!Array.isArray(heights) || typeof low !== 'number' || typeof high !== 'number') return null
+  const [a, b, c, d, e, f] = heights as readonly number[]
+  const span = Math.max(1e-9, high - low)
+  return (x, y, depth) => (a + b * x + c * y + depth * (d + e * x + f * y) - low) / span
 }
 
 /**
@@ -39,7 +66,9 @@ export const depth = definePass({
 
   createRenderer(context) {
     const { back } = context.camera
-    const { parts } = context.scene
+    const { parts, subjectBounds } = context.scene
+    const heights = heightsOf(context.camera, context.frame)
+    const ends = { low: subjectBounds.min[1], high: subjectBounds.max[1] }
     const hasSubject = parts.some((part) => part.role === 'subject')
     return (tile) => {
       let near = Infinity
@@ -59,7 +88,7 @@ export const depth = definePass({
           far = Math.max(far, along)
         }
       })
-      if (far >= near) tile.tell({ near, far })
+      if (far >= near) tile.tell({ near, far, heights, ...ends })
       return planes
     }
   },
@@ -67,13 +96,19 @@ export const depth = definePass({
   facts: {
     live: true,
     merge: (a, b) => ({
+      // All else is of the whole picture, and the same in every tile.
+      ...a,
+      ...b,
       near: Math.min(numberOf(a, 'near', Infinity), numberOf(b, 'near', Infinity)),
       far: Math.max(numberOf(a, 'far', -Infinity), numberOf(b, 'far', -Infinity)),
     }),
     finish: (told) => {
       const near = numberOf(told, 'near', 0)
       const far = numberOf(told, 'far', 1)
-      return Number.isFinite(near) && Number.isFinite(far) ? { near, far } : { near: 0, far: 1 }
+      return {
+        ...told,
+        ...(Number.isFinite(near) && Number.isFinite(far) ? { near, far } : { near: 0, far: 1 }),
+      }
     },
   },
 

@@ -12,11 +12,15 @@ export interface ShotMap {
   readonly beyond: number
   /** Fitted to the subject: 0 is its nearest, 1 its farthest point. */
   readonly isFitted?: boolean
+  /** How high it lies: worked out from its depth. */
+  readonly isHeight?: boolean
 }
 
 export const SHOT_MAPS = {
   /** 0 at the subject's nearest point, 1 at its farthest; less before it, more behind it. */
   depth: { pass: 'depth', channel: 'Z', beyond: 2, isFitted: true },
+  /** 0 at the subject's foot, 1 at its top; where nothing is, above it. */
+  height: { pass: 'depth', channel: 'Z', beyond: 2, isHeight: true },
   /** Directions in camera space: right, up, towards the viewer. */
   normalX: { pass: 'normal', channel: 'X', beyond: 0 },
   normalY: { pass: 'normal', channel: 'Y', beyond: 0 },

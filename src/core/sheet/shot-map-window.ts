@@ -1,3 +1,4 @@
+import { heightIn } from '../passes/depth'
 import { namedChannels, type PassResult } from '../passes/pass-result'
 import { SHOT_MAPS, type ShotMap, type ShotMapRequest } from '../passes/shot-maps'
 import type { Tile } from '../passes/tile'
@@ -68,11 +69,15 @@ function weighed(pass: PassResult, map: ShotMap, rect: Tile): Float32Array {
   const { near, far } = pass.facts
   const from = map.isFitted && typeof near === 'number' ? near : 0
   const span = map.isFitted && typeof far === 'number' ? Math.max(1e-9, far - from) : 1
+  const height = map.isHeight ? heightIn(pass.facts) : null
+  // A pass that was rendered before heights were told says nothing.
+  if (map.isHeight && !height) return out
   const row = new Float32Array(rect.width)
   for (let y = 0, at = 0; y < rect.height; y++) {
     const start = (rect.y + y) * pass.width + rect.x
     decodeChannel(value, start, rect.width, row)
-    for (let x = 0; x < rect.width; x++) out[at + 4 * x] = (row[x] - from) / span
+    for (let x = 0; x < rect.width; x++)
+      out[at + 4 * x] = height ? height(rect.x + x + 0.5, rect.y + y + 0.5, row[x]) : (row[x] - from) / span
     decodeChannel(alpha, start, rect.width, row)
     for (let x = 0; x < rect.width; x++, at += 4) out[at + 3] = row[x]
   }

@@ -2,8 +2,10 @@ import { sheetUses } from '../sheet/sheet-uses'
 import type { Sheet, SheetNode } from '../sheet/sheet-schema'
 import { sheetAt } from '../sheet/tracks'
 import { withMovingGrain } from './moving-grain'
+import { withWords } from '../sheet/words-in-type'
 import { revealed } from './reveal'
 import { frameCount, type Turn } from './turn-schema'
+import { turnWords } from './turn-words'
 
 /**
  * A sheet as it is in a frame: an ordinary sheet, of which layers that nothing moves are the same objects. A layer that the still
@@ -17,7 +19,8 @@ export function frameSheet(
   const keyed = sheetAt(withRevealed(sheet, reveals), tracks, frame)
   // Where it closes it is the first frame again.
   const grained = withMovingGrain(keyed, frame % frameCount(motion), grainEvery)
-  return reveals.reduce((now, reveal) => revealed(now, reveal, frame), grained)
+  const seen = reveals.reduce((now, reveal) => revealed(now, reveal, frame), grained)
+  return withWords(seen, turnWords(motion, frame))
 }
 
 function withRevealed(sheet: Sheet, reveals: Turn['reveals']): Sheet {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { decodeChannel } from '../picture/channel'
 import { surfaceCoverage } from '../passes/pass-result'
 import { evenFill, newMask, newTerm, passOf } from '../sheet/new-layer'
 import type { Sheet, SheetNode } from '../sheet/sheet-schema'
@@ -67,7 +68,7 @@ describe('how much a reveal shows', () => {
 })
 
 describe('a revealed layer', () => {
-  const kinds = ['fade', 'sweep', 'iris', 'depth', 'parts', 'drawn'] as const
+  const kinds = ['fade', 'sweep', 'iris', 'depth', 'height', 'parts', 'drawn'] as const
   it('is hidden before, and the very sheet after', () => {
     const sheet = sheetOf()
     for (const kind of kinds) {
@@ -85,8 +86,8 @@ describe('a revealed layer', () => {
         expect(Math.max(...before.map((v, i) => v - now[i]))).toBeLessThan(0.006)
         before = now
       }
-      // What lies behind all of the subject comes last by depth.
-      expect(mean(before)).toBeGreaterThan(kind === 'depth' ? 0.4 : 0.8)
+      // What lies behind or above all of the subject comes last by depth or height.
+      expect(mean(before)).toBeGreaterThan(kind === 'depth' || kind === 'height' ? 0.4 : 0.8)
     }
   })
   it('fades', () => {
@@ -126,6 +127,27 @@ describe('a revealed layer', () => {
         const away = Math.hypot(x + 0.5 - 30, y + 0.5 - 40) - far / 4
         if (Math.abs(away) > 1.5) expect(seen[y * SIZE.width + x]).toBe(away < 0 ? 1 : 0)
       }
+  })
+  it('comes from the foot up', () => {
+    const own = reveal({ kind: 'height', from: 0, whole: 100, softness: 0 })
+    const { channels } = passes.get('depth') ?? { channels: [] }
+    const alpha = new Float32Array(SIZE.width * SIZE.height)
+    decodeChannel({ name: 'A', format: 'half', data: channels[1] }, 0, alpha.length, alpha)
+    // Of balls that are seen from the front, what is as high lies in one row.
+    for (const frame of [30, 45, 60]) {
+      const seen = at(own, frame)
+      const rows = Array.from({ length: SIZE.height }, (_, y) => {
+        const inside = [...seen.subarray(y * SIZE.width, (y + 1) * SIZE.width)].filter(
+          (_v, x) => alpha[y * SIZE.width + x] === 1,
+        )
+        return inside.length === 0 ? null : inside.reduce((sum, v) => sum + v, 0) / inside.length
+      })
+      const first = rows.findIndex((share) => share !== null && share > 0.5)
+      expect(first).toBeGreaterThan(0)
+      rows.forEach((share, y) => {
+        if (share !== null && Math.abs(y - first) > 2) expect(share).toBeCloseTo(y < first ? 0 : 1, 1)
+      })
+    }
   })
   it('comes from the front to the back', () => {
     const own = reveal({ kind: 'depth', from: 0, whole: 100 })

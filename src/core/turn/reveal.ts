@@ -31,7 +31,9 @@ function partly(sheet: Sheet, node: SheetNode, reveal: Reveal, share: number): S
     case 'iris':
       return without(node, irisTerms(sheet, reveal, share))
     case 'depth':
-      return without(node, depthTerms(reveal, share))
+      return without(node, [rangeTerm('depthRange', reveal, share)])
+    case 'height':
+      return without(node, [rangeTerm('heightRange', reveal, share)])
     case 'parts':
       return without(node, partTerms(reveal, share))
     case 'drawn': {
@@ -118,14 +120,14 @@ function irisTerms({ width, height }: SheetSize, { centre, softness }: Reveal, s
   return [newTerm('circle', { centre, radius, soft, invert: true })]
 }
 
-/** What is farther than an edge that goes from before the subject to behind it, and in the end over all there is. */
-function depthTerms({ softness }: Reveal, share: number): MaskTerm[] {
-  // The subject lies between 0 and 1; what is behind it comes in the last tenth.
+/** What is farther, or higher, than an edge that goes from before the subject to behind it, or up it, and in the end over all there is. */
+function rangeTerm(kind: 'depthRange' | 'heightRange', { softness }: Reveal, share: number): MaskTerm {
+  // The subject lies between 0 and 1; what is behind or above it comes in the last tenth.
   const reach = 1.04 + softness
   const edge = share < 0.9 ? -0.02 + (reach * share) / 0.9 : -0.02 + reach + (3 - reach) * 10 * (share - 0.9)
   const clamp = (v: number): number => Math.min(3, Math.max(-1, v))
   const range = [-1, -1, clamp(edge - Math.max(0.002, softness)), clamp(edge)]
-  return [newTerm('depthRange', { range, invert: true })]
+  return newTerm(kind, { range, invert: true })
 }
 
 /** The parts that have not come yet, in their order; of the one that is coming as much as is missing. */

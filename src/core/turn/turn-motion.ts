@@ -65,6 +65,15 @@ export function turnedDeg(
   return within360(startDeg + (direction === 'clockwise' ? -360 : 360) * share)
 }
 
+/** Which turn a frame is of, from 0, and how far it has come in it: degrees, 0…360. */
+export function placeInTurns(motion: Motion, frame: number): { readonly turn: number; readonly deg: number } {
+  const count = frameCount(motion)
+  const at = Math.min(frame, count)
+  const start = turnedDeg({ ...motion, startDeg: 0 }, frame)
+  const deg = motion.direction === 'clockwise' ? (360 - start) % 360 : start
+  return { turn: Math.min(motion.turns - 1, Math.floor(at / motion.framesPerTurn)), deg }
+}
+
 /** Turns a point about the vertical through another; against the clock, seen from above. */
 function turnedAbout([x, y, z]: Vec3, pivot: Vec3, deg: number): Vec3 {
   if (deg === 0) return [x, y, z]

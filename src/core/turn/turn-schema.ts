@@ -56,7 +56,7 @@ export const cameraLanesSchema = z.object({
 export type CameraLanes = z.infer<typeof cameraLanesSchema>
 
 /** How a layer comes in. */
-export const REVEALS = ['fade', 'sweep', 'iris', 'depth', 'parts', 'drawn'] as const
+export const REVEALS = ['fade', 'sweep', 'iris', 'depth', 'height', 'parts', 'drawn'] as const
 export type RevealKind = (typeof REVEALS)[number]
 
 export const revealSchema = z

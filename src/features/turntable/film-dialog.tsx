@@ -16,6 +16,7 @@ import { useTurnJob } from '@/state/turn-render'
 import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
 import { useFileExport } from '../poster/use-file-export'
+import { FilmExtras, NO_EXTRAS, useFilmFrames } from './film-extras'
 import { FrameRow } from './frame-row'
 
 interface FilmDialogProps {
@@ -39,18 +40,22 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
   const [plays, setPlays] = useState(1)
   const [isEndless, setEndless] = useState(true)
   const [pattern, setPattern] = useState(`${plain(turn.name)}_####`)
+  const [extras, setExtras] = useState(NO_EXTRAS)
   const { busy, share, told, run, cancel } = useFileExport()
   const count = frameCount(turn.motion)
   const [from, to] = turn.marks ?? [0, count]
   const facts = filmFormats[format]
-  const names = useMemo(() => plan.names.slice(from, to), [plan, from, to])
-  const missing = names.filter((name) => !there.has(name)).length
+  const isStills = format === 'stills'
+  const frames = useFilmFrames(plan, { from, to, isStills }, extras, there)
+  const missing = frames ? frames.names.filter((name) => !there.has(name)).length : 0
   const projectId = plan.stage.project.id
-  const problem = format === 'png' ? patternProblem(pattern, to) : null
-  const order = useMemo<FilmOrder>(
-    () => ({
+  const problem = (format === 'png' ? patternProblem(pattern, to) : null) ?? frames?.problem ?? null
+  const order = useMemo<FilmOrder | null>(() => {
+    if (!frames) return null
+    const { problem: _problem, ...seen } = frames
+    return {
+      ...seen,
       projectId,
-      names: [...names],
       from,
       format,
       ...plan.size,
@@ -60,27 +65,27 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
       dither: dither / 100,
       isClear: turn.isClear && facts.hasAlpha,
       pattern,
-    }),
-    [
-      projectId,
-      names,
-      from,
-      format,
-      plan.size,
-      turn,
-      facts,
-      isEndless,
-      plays,
-      by,
-      quality,
-      megabytes,
-      dither,
-      pattern,
-    ],
-  )
+    }
+  }, [
+    frames,
+    projectId,
+    from,
+    format,
+    plan.size,
+    turn,
+    facts,
+    isEndless,
+    plays,
+    by,
+    quality,
+    megabytes,
+    dither,
+    pattern,
+  ])
   const size = useMeasured(order, missing === 0 && busy === null && problem === null)
-  const name = `${plain(turn.name)}.${facts.extension}`
+  const name = `${plain(turn.name)}${isStills ? '_stills' : ''}.${facts.extension}`
   const write = () =>
+    order &&
     void run(
       [{ name, media: facts.media, make: (signal, tell) => writeFilm(order, signal, tell) }],
       plain(turn.name),
@@ -166,7 +171,7 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
               onChange={(e) => setPattern(e.target.value)}
             />
           </div>
-        ) : facts.saysPlays ? (
+        ) : isStills ? null : facts.saysPlays ? (
           <SelectRow
             id={`${id}-plays`}
             label="Goes round"
@@ -193,14 +198,22 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
             onChange={setPlays}
           />
         )}
+        <FilmExtras
+          turns={plan.stage.project.turns}
+          turn={turn}
+          isStills={isStills}
+          extras={extras}
+          onExtras={setExtras}
+        />
         {problem && (
           <p className="problem" role="alert">
             {problem}
           </p>
         )}
         <p className="quiet film-size" role="status" data-testid="film-size">
-          {plan.size.width} × {plan.size.height}, {to - from} frames
-          {format !== 'png' && `, ${Number(seconds.toFixed(2))} s`}
+          {plan.size.width} × {plan.size.height}, {frames?.names.length ?? to - from}{' '}
+          {isStills ? 'stills' : 'frames'}
+          {format !== 'png' && !isStills && `, ${Number(seconds.toFixed(2))} s`}
           {turn.isClear && !facts.hasAlpha && '; what is clear becomes white'}
           {missing > 0
             ? `. ${missing} of them are not rendered yet: render them first, or play a part of it.`
@@ -227,7 +240,7 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
         {busy !== null ? <Button onClick={cancel}>Cancel</Button> : <Button onClick={onClose}>Close</Button>}
         <Button
           variant="contained"
-          disabled={busy !== null || missing > 0 || problem !== null}
+          disabled={busy !== null || missing > 0 || problem !== null || order === null}
           onClick={write}
           data-testid="write-film"
         >
@@ -247,10 +260,10 @@ const plain = (name: string): string =>
     .replace(/^-+|-+$/g, '') || 'turntable'
 
 /** About how large it will be; null until that is known. */
-function useMeasured(order: FilmOrder, isOn: boolean): number | null {
+function useMeasured(order: FilmOrder | null, isOn: boolean): number | null {
   const [found, setFound] = useState<{ readonly order: FilmOrder; readonly bytes: number } | null>(null)
   useEffect(() => {
-    if (!isOn) return
+    if (!isOn || !order) return
     const abort = new AbortController()
     const timer = setTimeout(() => {
       measureFilm(order, abort.signal)

@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useId, useState } from 'react'
+import { memo, useEffect, useId, useState } from 'react'
 import Button from '@mui/material/Button'
 import { EFFORTS } from '@/core/passes/effort'
 import { frameCount, frameSize, type Turn } from '@/core/turn/turn-schema'
@@ -26,7 +26,12 @@ interface FramesSectionProps {
 const WIDTHS = [640, 960, 1280, 1920, 2560, 3840]
 
 /** The frames: how many are there, how long the rest takes, what was saved; always in sight. */
-export function FramesFoot({ project, turn, plan, onExport }: Omit<FramesSectionProps, 'sheet'>) {
+export const FramesFoot = memo(function FramesFoot({
+  project,
+  turn,
+  plan,
+  onExport,
+}: Omit<FramesSectionProps, 'sheet'>) {
   const { there, job } = useTurnJob()
   const count = frameCount(turn.motion)
   const done = plan ? plan.names.filter((name) => there.has(name)).length : 0
@@ -100,10 +105,13 @@ export function FramesFoot({ project, turn, plan, onExport }: Omit<FramesSection
       </div>
     </section>
   )
-}
+})
 
 /** How large and how good the frames are. */
-export function FramesSection({ turn, sheet }: Pick<FramesSectionProps, 'turn' | 'sheet'>) {
+export const FramesSection = memo(function FramesSection({
+  turn,
+  sheet,
+}: Pick<FramesSectionProps, 'turn' | 'sheet'>) {
   const id = useId()
   const { width } = frameSize(turn, sheet)
   const widths = [...new Set([...WIDTHS, sheet.width, width])].sort((a, b) => a - b)
@@ -165,7 +173,7 @@ export function FramesSection({ turn, sheet }: Pick<FramesSectionProps, 'turn' |
       />
     </section>
   )
-}
+})
 
 /** What need not be rendered, told. */
 function Saved({ plan, project }: { readonly plan: TurnPlan; readonly project: Project }) {

@@ -1,6 +1,6 @@
 'use client'
 
-import { useId } from 'react'
+import { memo, useId } from 'react'
 import { TURNING, frameCount, type Turn, type Turning } from '@/core/turn/turn-schema'
 import type { Project } from '@/data/project-schema'
 import { changeMotion, setTurnSheet } from '@/state/turn-actions'
@@ -20,7 +20,13 @@ const ALONG_LABEL = 'Camera and light circle'
 const RATES = [12, 24, 25, 30, 50, 60]
 
 /** How it moves. Of duration, turns and frames any can be typed. */
-export function MotionSection({ project, turn }: { readonly project: Project; readonly turn: Turn }) {
+export const MotionSection = memo(function MotionSection({
+  project,
+  turn,
+}: {
+  readonly project: Project
+  readonly turn: Turn
+}) {
   const id = useId()
   const { motion } = turn
   const { what, lightsGoAlong, turns, framesPerTurn, rate, direction, startDeg, ease } = motion
@@ -139,4 +145,4 @@ export function MotionSection({ project, turn }: { readonly project: Project; re
       )}
     </section>
   )
-}
+})

@@ -1,8 +1,10 @@
 'use client'
 
+import { memo } from 'react'
 import { useSnackbar } from 'notistack'
+import { PRESENTATIONS, presentationLabels } from '@/core/turn/presentation'
 import { READY_REVEALS, readyRevealLabels, type ReadyReveals } from '@/core/turn/ready-reveals'
-import { addReadyReveals } from '@/state/turn-actions'
+import { addPresentation, addReadyReveals } from '@/state/turn-actions'
 
 const WANTS: Readonly<Record<ReadyReveals, string>> = {
   wires: 'The sheet shows no wireframe: hang that pass first.',
@@ -10,8 +12,8 @@ const WANTS: Readonly<Record<ReadyReveals, string>> = {
   peel: 'The sheet has one layer at the most: there is nothing to peel.',
 }
 
-/** Reveals that are made in one press. */
-export function ReadySection() {
+/** Reveals, and layers that present it, made in one press. */
+export const ReadySection = memo(function ReadySection() {
   const { enqueueSnackbar } = useSnackbar()
   return (
     <section className="section" aria-label="In one press">
@@ -30,6 +32,17 @@ export function ReadySection() {
           {readyRevealLabels[name]}
         </button>
       ))}
+      {PRESENTATIONS.map((name) => (
+        <button
+          key={name}
+          className="link ready"
+          data-testid={`present-${name}`}
+          title="A layer that the still hides"
+          onClick={() => addPresentation(name)}
+        >
+          {presentationLabels[name]}
+        </button>
+      ))}
     </section>
   )
-}
+})

@@ -1,9 +1,12 @@
 'use client'
 
+import { memo } from 'react'
+import { passKind, type PassKindName } from '@/core/passes/registry'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { layersOf } from '@/core/sheet/sheet-tree'
 import { frameCount, REVEALS, type Reveal, type RevealKind, type Turn } from '@/core/turn/turn-schema'
 import type { Project } from '@/data/project-schema'
+import { addPass } from '@/state/pass-actions'
 import { addReveal, changeReveal, removeReveal, setMoment, type Moment } from '@/state/turn-actions'
 import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
@@ -21,7 +24,12 @@ interface RevealSectionProps {
 }
 
 /** How a layer comes in, and goes again. */
-export function RevealSection({ project, turn, layer, hasLines }: RevealSectionProps) {
+export const RevealSection = memo(function RevealSection({
+  project,
+  turn,
+  layer,
+  hasLines,
+}: RevealSectionProps) {
   const reveals = turn.reveals.filter(({ layerId }) => layerId === layer.id)
   const kinds = REVEALS.filter((kind) => kind !== 'drawn' || hasLines)
   if (reveals.length === 0)
@@ -46,7 +54,7 @@ export function RevealSection({ project, turn, layer, hasLines }: RevealSectionP
   return reveals.map((reveal, i) => (
     <OneReveal key={reveal.id} project={project} turn={turn} reveal={reveal} number={i} kinds={kinds} />
   ))
-}
+})
 
 interface OneRevealProps {
   readonly project: Project
@@ -54,6 +62,32 @@ interface OneRevealProps {
   readonly reveal: Reveal
   readonly number: number
   readonly kinds: readonly RevealKind[]
+}
+
+/** Reveals that have an edge. */
+const SOFT_EDGED: readonly RevealKind[] = ['sweep', 'iris', 'depth', 'height']
+/** Passes by which reveals tell what comes when. */
+const TOLD_BY: Partial<Record<RevealKind, PassKindName>> = { depth: 'depth', height: 'depth', parts: 'id' }
+
+interface WantsPassProps {
+  readonly project: Project
+  readonly shotId: string
+  readonly kind: RevealKind
+}
+
+/** Says which pass a reveal wants that the shot does not have, and brings it. */
+function WantsPass({ project, shotId, kind }: WantsPassProps) {
+  const wanted = TOLD_BY[kind]
+  if (!wanted || project.passes.some((pass) => pass.shotId === shotId && pass.kind === wanted)) return null
+  const { label } = passKind(wanted)
+  return (
+    <p className="problem" role="status">
+      It is told by the {label} pass, which this shot does not have.{' '}
+      <button className="link" onClick={() => addPass(wanted)}>
+        Add it
+      </button>
+    </p>
+  )
 }
 
 function OneReveal({ project, turn, reveal, number, kinds }: OneRevealProps) {
@@ -94,7 +128,8 @@ function OneReveal({ project, turn, reveal, number, kinds }: OneRevealProps) {
           onChange={(angleDeg) => set('angle of a sweep', { angleDeg }, 'angle')}
         />
       )}
-      {(reveal.kind === 'sweep' || reveal.kind === 'iris' || reveal.kind === 'depth') && (
+      <WantsPass project={project} shotId={shotId} kind={reveal.kind} />
+      {SOFT_EDGED.includes(reveal.kind) && (
         <NumberField
           label="Soft edge"
           value={Math.round(1000 * reveal.softness) / 10}

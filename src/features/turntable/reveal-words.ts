@@ -8,6 +8,7 @@ export const revealLabels: Readonly<Record<RevealKind, string>> = {
   sweep: 'Slanted sweep',
   iris: 'Iris',
   depth: 'Through depth',
+  height: 'From the foot up',
   parts: 'Part by part',
   drawn: 'Drawn along its lines',
 }
@@ -22,6 +23,8 @@ const inWords = ({ kind, angleDeg }: Reveal): string => {
       return 'part by part'
     case 'depth':
       return 'through depth'
+    case 'height':
+      return 'from the foot up'
     default:
       return kind
   }

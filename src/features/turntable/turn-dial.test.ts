@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { STEADY } from '@/core/turn/turn-schema'
-import { frameAtAngle, placeInTurns, turnInWords } from './turn-dial'
+import { placeInTurns } from '@/core/turn/turn-motion'
+import { frameAtAngle, turnInWords } from './turn-dial'
 
 const motion = { ...STEADY, turns: 2, framesPerTurn: 36 }
 

@@ -1,19 +1,10 @@
 'use client'
 
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
-import { turnedDeg } from '@/core/turn/turn-motion'
+import { placeInTurns } from '@/core/turn/turn-motion'
 import { frameCount, type Motion } from '@/core/turn/turn-schema'
 
 const WORDS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth']
-
-/** Which turn a frame is of, from 0, and how far it has come in it: degrees, 0…360. */
-export function placeInTurns(motion: Motion, frame: number): { readonly turn: number; readonly deg: number } {
-  const count = frameCount(motion)
-  const at = Math.min(frame, count)
-  const start = turnedDeg({ ...motion, startDeg: 0 }, frame)
-  const deg = motion.direction === 'clockwise' ? (360 - start) % 360 : start
-  return { turn: Math.min(motion.turns - 1, Math.floor(at / motion.framesPerTurn)), deg }
-}
 
 /** "of the second turn". */
 export const turnInWords = (motion: Motion, turn: number): string =>

@@ -1,6 +1,7 @@
 'use client'
 
 import {
+  memo,
   useEffect,
   useMemo,
   useRef,
@@ -36,8 +37,7 @@ interface TurnLanesProps {
 const TONES = ['slate', 'umber', 'ochre', 'clay'] as const
 
 /** Lanes of time: what is seen of each layer, the camera, a tooth for every frame, and the playhead over all. */
-export function TurnLanes({ turn, sheet, plan, onFrame }: TurnLanesProps) {
-  const frame = useViewStore((s) => s.turnFrame)
+export const TurnLanes = memo(function TurnLanes({ turn, sheet, plan, onFrame }: TurnLanesProps) {
   const laneId = useViewStore((s) => s.laneId)
   const [areAll, setAll] = useState(true)
   const wayRef = useRef<HTMLDivElement>(null)
@@ -56,7 +56,7 @@ export function TurnLanes({ turn, sheet, plan, onFrame }: TurnLanesProps) {
   const shown = areAll || changing.length === 0 ? layers : changing
   const frameAt = (clientX: number): number => {
     const box = wayRef.current?.getBoundingClientRect()
-    if (!box) return frame
+    if (!box) return 0
     return Math.min(count - 1, Math.max(0, Math.floor(((clientX - box.left) / box.width) * count)))
   }
   const scrub = (e: PointerEvent<HTMLElement>) => {
@@ -116,10 +116,10 @@ export function TurnLanes({ turn, sheet, plan, onFrame }: TurnLanesProps) {
           </button>
         )}
       </div>
-      <Playhead turn={turn} frame={frame} onFrame={onFrame} frameAt={frameAt} />
+      <Playhead turn={turn} onFrame={onFrame} frameAt={frameAt} />
     </section>
   )
-}
+})
 
 function cameraInWords({ camera, motion }: Turn): string {
   const { push, raiseDeg, shiftX, shiftY, views } = camera
@@ -134,7 +134,7 @@ function cameraInWords({ camera, motion }: Turn): string {
   return motion.what === 'camera' ? 'circles' : 'stays'
 }
 
-const LayerLane = function LayerLane({
+const LayerLane = memo(function LayerLane({
   node,
   turn,
   isChosen,
@@ -164,7 +164,7 @@ const LayerLane = function LayerLane({
       <LayerHandlesInTime node={node} turn={turn} />
     </Lane>
   )
-}
+})
 
 interface LaneProps {
   readonly id: string
@@ -294,12 +294,12 @@ function Marks({ turn }: { readonly turn: Turn }) {
 
 interface PlayheadProps {
   readonly turn: Turn
-  readonly frame: number
   readonly onFrame: (frame: number) => void
   readonly frameAt: (clientX: number) => number
 }
 
-function Playhead({ turn, frame, onFrame, frameAt }: PlayheadProps) {
+function Playhead({ turn, onFrame, frameAt }: PlayheadProps) {
+  const frame = useViewStore((s) => s.turnFrame)
   const count = frameCount(turn.motion)
   const key = (e: KeyboardEvent) => {
     const by = e.shiftKey ? 10 : 1

@@ -1,7 +1,7 @@
 'use client'
 
 import { useMemo, type RefObject } from 'react'
-import { poseAt } from '@/core/turn/turn-motion'
+import { placeInTurns, poseAt } from '@/core/turn/turn-motion'
 import { frameCount, frameSize, type Turn } from '@/core/turn/turn-schema'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 import { projectInFrame, turnStage } from '@/data/turn-frames'
@@ -12,7 +12,6 @@ import { useViewStore } from '@/state/view-store'
 import { PictureView } from '@/ui/picture-view'
 import { ClayView } from './clay-view'
 import { RevealHandles } from './reveal-handles'
-import { placeInTurns } from './turn-dial'
 import type { Over, TurnPlayer } from './use-turn-player'
 
 interface TurnStageProps {

@@ -27,6 +27,8 @@ const styles = {
     minWidth: 0,
     minHeight: 0,
   },
+  '.words': { width: '100%', resize: 'vertical', font: 'inherit', lineHeight: 1.4 },
+  '.words-known': { display: 'flex', flexWrap: 'wrap', columnGap: 10, margin: '2px 0 8px', fontSize: 11.5 },
   '.turn-bar': {
     display: 'flex',
     flexDirection: 'column',

@@ -1,9 +1,9 @@
 'use client'
 
-import { useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
-import type { SheetNode } from '@/core/sheet/sheet-schema'
+import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'
 import { frameCount, type Turn } from '@/core/turn/turn-schema'
 import { passKind } from '@/core/passes/registry'
 import type { Project, ProjectSheet } from '@/data/project-schema'
@@ -27,6 +27,7 @@ import { CAMERA, setMarks, TurnLanes } from './turn-lanes'
 import { TurnStage } from './turn-stage'
 import { TurntableStepStyles } from './turntable-step-styles'
 import { useTurnPlan } from './use-turn-plan'
+import { WordsSection } from './words-section'
 import { OVER, overLabels, useTurnPlayer, type Over } from './use-turn-player'
 
 /** The picture in motion: how the shot turns, how the stack comes and goes with it, and the frames of it. */
@@ -88,10 +89,17 @@ function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
   useEffect(() => {
     if (frame >= count) setBench({ turnFrame: 0 })
   }, [frame, count])
-  const go = (next: number) => {
-    player.pause()
-    setBench({ turnFrame: ((next % count) + count) % count })
-  }
+  const { pause, seek } = player
+  const go = useCallback(
+    (next: number) => {
+      const turnFrame = ((next % count) + count) % count
+      pause()
+      seek(turnFrame)
+      setBench({ turnFrame })
+    },
+    [pause, seek, count],
+  )
+  const openExport = useCallback(() => setExporting(true), [])
   const layer = laneId === null ? undefined : (sheet.nodes[laneId] as SheetNode | undefined)
   const shot = project.shots.find(({ id }) => id === sheet.shotId) ?? project.shots[0]
   const isWorking = job?.turnId === turn.id && job.state !== 'paused'
@@ -174,6 +182,9 @@ function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
               <h2 className="display">{layer.name}</h2>
               <span className="quiet">in time</span>
             </div>
+            {hasContent(layer, 'type') && (
+              <WordsSection project={project} layerId={layer.id} content={layer.content} />
+            )}
             <RevealSection
               project={project}
               turn={turn}
@@ -196,7 +207,7 @@ function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
         <ReadySection />
         <MotionSection project={project} turn={turn} />
         <FramesSection turn={turn} sheet={sheet} />
-        <FramesFoot project={project} turn={turn} plan={plan} onExport={() => setExporting(true)} />
+        <FramesFoot project={project} turn={turn} plan={plan} onExport={openExport} />
       </aside>
       {isExporting && plan && <FilmDialog turn={turn} plan={plan} onClose={() => setExporting(false)} />}
     </div>

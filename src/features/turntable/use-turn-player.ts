@@ -24,6 +24,8 @@ export interface TurnPlayer {
   readonly isShown: boolean
   readonly togglePlay: () => void
   readonly pause: () => void
+  /** Asks for a frame at once, before anything of the page is worked out anew. */
+  readonly seek: (frame: number) => void
 }
 
 /** Plays a turntable from the frames that are there, and shows the one at the playhead. */
@@ -84,6 +86,12 @@ export function useTurnPlayer(
     player.current?.pause()
     setPlaying(false)
   }, [])
+  const seek = useCallback(
+    (to: number) => {
+      if (over === 'nothing') player.current?.show(to)
+    },
+    [over],
+  )
   const togglePlay = useCallback(() => {
     if (isPlaying) pause()
     else {
@@ -94,5 +102,5 @@ export function useTurnPlayer(
   }, [isPlaying, pause])
   const isThere = asked !== null
   const isShown = isPlaying ? shown !== null : isThere && shown === (over === 'closing' ? 0 : frame)
-  return { isPlaying, dropped, isShown, togglePlay, pause }
+  return { isPlaying, dropped, isShown, togglePlay, pause, seek }
 }

@@ -8,6 +8,7 @@ import { chromaRangeTerm } from './chroma-range'
 import { circleTerm } from './circle'
 import { cloudsTerm } from './clouds'
 import { depthRangeTerm } from './depth-range'
+import { heightRangeTerm } from './height-range'
 import { facingRangeTerm } from './facing-range'
 import { gradientTerm } from './gradient'
 import { groupsTerm } from './groups'
@@ -32,6 +33,7 @@ export const terms = new KindRegistry('mask term', [
   groupsTerm,
   rolesTerm,
   depthRangeTerm,
+  heightRangeTerm,
   brightnessRangeTerm,
   chromaRangeTerm,
   hueRangeTerm,

@@ -55,6 +55,7 @@ const EXAMPLES: readonly MaskTerm[] = [
   surfaceTerm('groups', ['Round things']),
   surfaceTerm('roles', ['subject']),
   newTerm('depthRange', { range: [-1, -1, 0.4, 0.8] }),
+  newTerm('heightRange', { range: [-1, -1, 0.4, 0.8] }),
   newTerm('brightnessRange'),
   newTerm('chromaRange', { range: [0, 0.1, 0.4, 0.6] }),
   newTerm('hueRange', { aboutDeg: 60, widthDeg: 60 }),
@@ -154,7 +155,13 @@ describe.each(EXAMPLES.map((term) => [term.kind, term] as const))('a term of %s'
 describe('a term that is made from a pass', () => {
   it('has nothing to say where there is none: the mask limits nothing', () => {
     const none = testResources({ grey })
-    for (const kind of ['depthRange', 'facingRange', 'occlusionRange', 'cavityRange'] as const) {
+    for (const kind of [
+      'depthRange',
+      'heightRange',
+      'facingRange',
+      'occlusionRange',
+      'cavityRange',
+    ] as const) {
       const picture = composed(sheetOf({ terms: [newTerm(kind)] }), none)
       expect(picture.every((v) => v > 0.999)).toBe(true)
     }

@@ -31,7 +31,7 @@ export async function main(): Promise<void> {
     const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), 2)
     await pool.setScene(toSceneModels(project, sourceOf))
     const render = async (i: number, size: typeof SIZE, isKept: boolean, effort?: PassOrder['effort']) => {
-      const own = projectInFrame(stage, poses[i].pose, 0, size)
+      const own = projectInFrame(stage, poses[i].poses[0], 0, size)
       const shot = own.shots.find(({ id }) => id === stage.shot.id) ?? own.shots[0]
       const passes = own.passes.filter(({ kind }) => kinds.includes(kind))
       const orders = passes.map((pass) => ({

@@ -1,24 +1,22 @@
 import { statSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
-import { writeExr } from '@/core/formats/exr'
 import { extension } from '@/core/formats/file-bundle'
-import { srgbToLinear } from '@/core/math/colour'
 import { pictureMemory } from '@/core/picture/picture-kernel'
 import { tileGrid } from '@/core/picture/tile-form'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
-import { rowsAlone, type RowsOf } from '@/core/sheet/evaluate/picture-rows'
+import { rowsAlone } from '@/core/sheet/evaluate/picture-rows'
 import { posterSvg } from '@/core/poster/poster-svg'
 import { posterPdf } from '@/core/poster/poster-pdf'
 import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
 import type { SheetView } from '@/core/sheet/evaluate/sheet-plan'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { EXPORT_SERIES, exportSheet } from '@/core/sheet/export-sheet'
-import type { RenderSize } from '@/core/sheet/sheet-resources'
 import { toPx } from '@/data/page-size'
 import type { Page } from '@/data/project-schema'
 import { nodeHands } from '@/engine/node-hands'
 import { rowsTogether } from '@/engine/rows-together'
 import { parseOptions, parseSize, wholeNumber } from './arguments'
+import { exrOf } from './exr-of'
 import { loadProject } from './load-sheet'
 import { loadOpenRaster } from './load-openraster'
 import { loadSheetFile, type LoadedSheet } from './sheet-file'
@@ -176,20 +174,4 @@ async function composeTo(
   } finally {
     hands?.close()
   }
-}
-
-/** The picture as an EXR: linear light, premultiplied. */
-function exrOf({ width, height }: RenderSize, rowsOf: RowsOf): Uint8Array {
-  const planes = [0, 1, 2, 3].map(() => new Float32Array(width * height))
-  for (const { top, pixels } of rowsOf('floats', () => undefined)) {
-    const values = new Float32Array(pixels.buffer)
-    for (let i = 0, at = top * width; i < values.length; i += 4, at++) {
-      const alpha = values[i + 3]
-      for (let c = 0; c < 3; c++) planes[c][at] = alpha > 0 ? srgbToLinear(values[i + c] / alpha) * alpha : 0
-      planes[3][at] = alpha
-    }
-  }
-  const names = ['R', 'G', 'B', 'A']
-  const channels = planes.map((data, c) => ({ name: names[c], type: 'float' as const, data }))
-  return writeExr(width, height, channels)
 }

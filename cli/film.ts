@@ -1,18 +1,21 @@
 import { spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { createWriteStream } from 'node:fs'
-import { readFile, rename, rm } from 'node:fs/promises'
+import { open, readFile, rename, rm } from 'node:fs/promises'
+import { createRequire } from 'node:module'
 import path from 'node:path'
+import encodeWebp, { init as initWebp } from '@jsquash/webp/encode.js'
 import { UnreadableFileError } from '@/core/errors'
 import { apngWriter } from '@/core/film/apng-writer'
 import type { FilmShape, FilmWriter } from '@/core/film/film-size'
 import { FilmPalette, gifWriter } from '@/core/film/gif-writer'
+import { webpWriter } from '@/core/film/webp-writer'
 import { extension } from '@/core/formats/file-bundle'
 import { readPng } from '@/core/formats/png'
 import { frameFile, type TurnManifest } from './turn-manifest'
 
 /** Files that frames can be joined to, by how they end. */
-export const FILM_ENDINGS = ['gif', 'apng', 'mp4', 'webm'] as const
+export const FILM_ENDINGS = ['gif', 'apng', 'webp', 'mp4', 'webm'] as const
 export type FilmEnding = (typeof FILM_ENDINGS)[number]
 export const filmEnding = (file: string): FilmEnding | null =>
   FILM_ENDINGS.find((ending) => ending === extension(file)) ?? null
@@ -41,6 +44,7 @@ export async function writeFilm(order: FilmOrder, out: string, ending: FilmEndin
   const partial = `${out}.${process.pid}.partial`
   try {
     if (ending === 'mp4' || ending === 'webm') await encode(order, partial, ending)
+    else if (ending === 'webp') await writeWebp(order, partial)
     else await write(order, partial, ending)
     await rename(partial, out)
   } catch (error) {
@@ -102,6 +106,41 @@ async function write(order: FilmOrder, file: string, ending: 'gif' | 'apng'): Pr
   await put(writer.end())
   stream.end()
   await Promise.race([once(stream, 'finish'), failed])
+}
+
+/** How good the pictures of a WebP are, 0…100. */
+const WEBP_QUALITY = 88
+
+async function writeWebp(order: FilmOrder, file: string): Promise<void> {
+  const { width, height, rate, plays, from, to } = order
+  const encoder = createRequire(import.meta.url).resolve('@jsquash/webp/codec/enc/webp_enc_simd.wasm')
+  await initWebp(await WebAssembly.compile(await readFile(encoder)))
+  let isClear = false
+  for await (const rgba of framesOf(order)) {
+    for (let i = 3; i < rgba.length && !isClear; i += 4) isClear = rgba[i] < 255
+    if (isClear) break
+  }
+  const writer = webpWriter({ width, height, rate, plays, frames: to - from }, isClear)
+  const handle = await open(file, 'w')
+  try {
+    let at = 0
+    const put = async (bytes: Uint8Array, place: number): Promise<void> => {
+      await handle.write(bytes, 0, bytes.length, place)
+      at = Math.max(at, place + bytes.length)
+    }
+    await put(writer.head(), 0)
+    for await (const rgba of framesOf(order)) {
+      const data = new Uint8ClampedArray(rgba)
+      const picture = await encodeWebp({ data, width, height, colorSpace: 'srgb' } as ImageData, {
+        quality: WEBP_QUALITY,
+      })
+      await put(writer.frame(new Uint8Array(picture)), at)
+    }
+    // Its length is known now.
+    await put(writer.head(), 0)
+  } finally {
+    await handle.close()
+  }
 }
 
 async function encode(order: FilmOrder, file: string, ending: 'mp4' | 'webm'): Promise<void> {

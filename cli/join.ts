@@ -16,7 +16,7 @@ export async function join(argv: readonly string[]): Promise<void> {
   })
   const { out } = values
   if (folders.length === 0 || !out)
-    throw new UsageError('relief join DIR… --out DIR|FILE.gif|.apng|.mp4|.webm')
+    throw new UsageError('relief join DIR… --out DIR|FILE.gif|.apng|.webp|.mp4|.webm')
   const plays = values.plays === undefined ? 0 : wholeNumber(values.plays, 'plays', 0, 10_000)
 
   // 1. Whether they belong together, and are all of it.
@@ -45,6 +45,8 @@ export async function join(argv: readonly string[]): Promise<void> {
 
   // 2. As a film, from where they lie.
   const film = filmEnding(out)
+  if (film && first.format === 'exr')
+    throw new UnreadableFileError(folders[0], 'holds .exr files: films are made of .png')
   if (film) {
     await refuseExisting(out, values.overwrite ?? false)
     const { width, height, rate, frames } = first
@@ -56,11 +58,13 @@ export async function join(argv: readonly string[]): Promise<void> {
   }
 
   // 3. Copied, never moved: what was handed in stays.
-  const files = [...sources.keys()].map((frame) => path.join(out, frameFile(frame, first.frames)))
+  const files = [...sources.keys()].map((frame) =>
+    path.join(out, frameFile(frame, first.frames, first.format)),
+  )
   for (const file of files) await refuseExisting(file, values.overwrite ?? false)
   await withFolders([path.join(out, MANIFEST)], async () => {
     for (const [frame, folder] of sources) {
-      const name = frameFile(frame, first.frames)
+      const name = frameFile(frame, first.frames, first.format)
       try {
         await copyFile(path.join(folder, name), path.join(out, name))
       } catch (cause) {

@@ -4,6 +4,7 @@ import { statSync } from 'node:fs'
 import { openProjectArchive, openProjectEntries, type OpenArchive } from '@/data/project-archive'
 import { paintOf } from '@/data/stored-paint'
 import { plateOf } from '@/data/page-inks'
+import { pictureFile } from '@/data/project-pictures'
 import { isOfPoster, mockupsOf, pagesOf } from '@/data/poster-series'
 import type { Page, Project, ProjectSheet } from '@/data/project-schema'
 import { neededBy, seenAs, type Needed } from '@/data/sheet-needs'
@@ -60,11 +61,7 @@ export async function storeOfFiles(
 ): Promise<SheetStore> {
   const { project } = archive
   const store = new SheetStore()
-  for (const { id, fileId, name } of project.pictures) {
-    if (!pictureIds.has(id)) continue
-    const picture = await decodePicture((await archive.file(fileId)).bytes, name)
-    store.pictures.set(id, { picture, revision: 1 })
-  }
+  await bringPictures(store, archive, pictureIds)
   for (const [name, form] of paintOf([project])) {
     const bytes = paint.has(name) ? await archive.paint(name, form) : null
     if (bytes) store.paint.set(name, new Uint16Array(bytes.buffer))
@@ -75,6 +72,21 @@ export async function storeOfFiles(
     store.fonts.set(fontId, files)
   }
   return store
+}
+
+/** Brings pictures to a store that it does not have, and drops those that are not asked for any more. */
+export async function bringPictures(
+  store: SheetStore,
+  archive: Pick<OpenArchive, 'project' | 'file'>,
+  pictureIds: ReadonlySet<string>,
+): Promise<void> {
+  for (const id of store.pictures.keys()) if (!pictureIds.has(id)) store.pictures.delete(id)
+  for (const id of pictureIds) {
+    const own = store.pictures.has(id) ? null : pictureFile(archive.project, id)
+    if (!own) continue
+    const picture = await decodePicture((await archive.file(own.fileId)).bytes, own.name)
+    store.pictures.set(id, { picture, revision: 1 })
+  }
 }
 
 /** A sheet of a project, the page that it is, if it is one, and what it is painted from. */

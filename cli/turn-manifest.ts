@@ -15,6 +15,8 @@ export const turnManifestSchema = z.object({
   height: z.number().int().min(1),
   /** Frames a second. */
   rate: z.number().positive(),
+  /** What its pictures are; 8-bit PNG where it says nothing. */
+  format: z.enum(['png', 'png16', 'exr']).default('png'),
   /** Of the whole turntable. */
   frames: z.number().int().min(1),
   /** Those that are there, in order. */
@@ -24,9 +26,11 @@ export type TurnManifest = z.infer<typeof turnManifestSchema>
 
 export const MANIFEST = 'turn.json'
 
+export type FrameFormat = TurnManifest['format']
+
 /** What a frame is called: numbers of at least four digits, from 0. */
-export const frameFile = (frame: number, frames: number): string =>
-  `frame_${String(frame).padStart(Math.max(4, String(frames - 1).length), '0')}.png`
+export const frameFile = (frame: number, frames: number, format: FrameFormat = 'png'): string =>
+  `frame_${String(frame).padStart(Math.max(4, String(frames - 1).length), '0')}.${format === 'exr' ? 'exr' : 'png'}`
 
 /** The manifest of a folder of frames; null where there is none. @throws {UnreadableFileError} naming what is wrong. */
 export async function readManifest(folder: string): Promise<TurnManifest | null> {

@@ -6,11 +6,13 @@ import { decodeApng } from 'fast-png'
 import { unzipSync } from 'fflate'
 import sharp from 'sharp'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { exrValues, readExr } from '@/core/formats/exr'
 import { readPng } from '@/core/formats/png'
 import { summarizeMesh } from '@/core/geometry/mesh-summary'
 import { propKind } from '@/core/geometry/props/registry'
+import { linearToSrgb } from '@/core/math/colour'
 import { paramDefaults } from '@/core/params'
-import { evenFill, newLayer, passOf } from '@/core/sheet/new-layer'
+import { evenFill, newLayer, passOf, wholePicture } from '@/core/sheet/new-layer'
 import { newTurn, type Turn } from '@/core/turn/turn-schema'
 import { newPass, newProject } from '@/data/new-project'
 import { writeProjectArchive } from '@/data/project-archive'
@@ -222,13 +224,130 @@ describe('a plain turn of a sheet', () => {
   })
 })
 
+describe('frames of other kinds', () => {
+  const one = ['--turn', 'Once', '--size', '48x32', '--frames', '1-2']
+  it('are PNG of 16 bits, or EXR in linear light, the same picture', () => {
+    for (const format of ['png', 'png16', 'exr'])
+      expect(turned(format, ...one, '--format', format).stderr).toBe('')
+    const [plain, deep] = ['png', 'png16'].map((name) =>
+      readPng(new Uint8Array(bytes(name, 'frame_0001.png')), name),
+    )
+    plain.pixels.forEach((v, i) => expect(Math.abs(v - deep.pixels[i])).toBeLessThan(0.0021))
+    expect(bytes('png16', 'frame_0001.png')[24]).toBe(16)
+    const { channels, width } = readExr(new Uint8Array(bytes('exr', 'frame_0002.exr')), 'frame')
+    expect(width).toBe(48)
+    const red = exrValues(channels.find(({ name }) => name === 'R') ?? channels[0])
+    const same = readPng(new Uint8Array(bytes('png16', 'frame_0002.png')), 'frame')
+    red.forEach((v, i) => expect(Math.abs(linearToSrgb(v) - same.pixels[4 * i])).toBeLessThan(0.001))
+  })
+  it('are refused by names, in films, and where films are joined of them', () => {
+    expect(turned('wrong', ...one, '--format', 'tiff').stderr).toMatch(/--format takes png, png16, exr/)
+    expect(turned('wrong.gif', ...one, '--format', 'exr').stderr).toMatch(/a film is what its name ends with/)
+    expect(turned('all-exr', '--turn', 'Once', '--size', '16x16', '--format', 'exr').stderr).toBe('')
+    expect(relief('join', at('all-exr'), '--out', at('exr.gif')).stderr).toMatch(/holds .exr files/)
+    expect(relief('join', at('all-exr'), '--out', at('exr-joined')).stderr).toBe('')
+    expect(bytes('exr-joined', 'frame_0003.exr')).toEqual(bytes('all-exr', 'frame_0003.exr'))
+  })
+  it('are blurred while the shutter is open, and go on alike where they were interrupted', async () => {
+    const project = blockProject()
+    project.turns = project.turns.map((turn) => ({ ...turn, shutter: 1, shutterSteps: 6 }))
+    writeFileSync(
+      at('blurred.zip'),
+      await writeProjectArchive({ project, files: new Map(), results: new Map() }),
+    )
+    const run = (out: string, ...args: string[]) =>
+      relief('turn', at('blurred.zip'), '--out', at(out), '--quality', 'draft', '--turn', 'Once', ...args)
+    expect(run('blur').stderr).toBe('')
+    expect(turned('sharp', '--turn', 'Once').stderr).toBe('')
+    /** How much neighbours in a row differ. */
+    const edges = (out: string): number => {
+      const { width, pixels } = readPng(new Uint8Array(bytes(out, 'frame_0001.png')), out)
+      let [most, sum] = [0, 0]
+      for (let i = 4; i < pixels.length; i += 4)
+        if ((i / 4) % width !== 0) {
+          const step = Math.abs(pixels[i] - pixels[i - 4])
+          most = Math.max(most, step)
+          sum += pixels[i]
+        }
+      expect(sum).toBeGreaterThan(0)
+      return most
+    }
+    expect(edges('blur')).toBeLessThan(0.8 * edges('sharp'))
+    expect(run('blur-parts', '--frames', '2-3').stderr).toBe('')
+    expect(run('blur-parts', '--resume').stderr).toBe('')
+    for (const name of frames('blur')) expect(bytes('blur-parts', name)).toEqual(bytes('blur', name))
+  })
+  it('show a sequence that was brought in, each its own picture', async () => {
+    const project = blockProject()
+    const files = new Map<string, { readonly name: string; readonly bytes: Uint8Array }>()
+    const frame = async (number: number) => {
+      const fileId = `file-${number}`
+      const colour = { r: 40 * number, g: 0, b: 0 }
+      const picture = sharp({ create: { width: 96, height: 64, channels: 3, background: colour } })
+      files.set(fileId, { name: `fog_${number}.png`, bytes: new Uint8Array(await picture.png().toBuffer()) })
+      return { number, name: `fog_${number}.png`, fileId }
+    }
+    project.sequences = [
+      {
+        id: 'fog',
+        name: 'fog',
+        width: 96,
+        height: 64,
+        first: 1,
+        frames: [await frame(1), await frame(2), await frame(4)],
+      },
+    ]
+    const sequence = {
+      sequenceId: 'fog',
+      rate: null,
+      from: 0,
+      to: 4,
+      reverse: false,
+      after: 'hold' as const,
+      begins: 0,
+      gaps: 'before' as const,
+    }
+    const layer = newLayer({
+      id: 'fog',
+      name: 'fog',
+      content: { ...wholePicture('file-1'), sequence },
+    })
+    project.sheets[0].roots.push('fog')
+    project.sheets[0].nodes.fog = layer
+    writeFileSync(at('fog.zip'), await writeProjectArchive({ project, files, results: new Map() }))
+    const { stderr } = relief(
+      'turn',
+      at('fog.zip'),
+      '--out',
+      at('fog'),
+      '--quality',
+      'draft',
+      '--turn',
+      'Once',
+    )
+    expect(stderr).toBe('')
+    const reds = frames('fog').map((name) =>
+      Math.round(255 * readPng(new Uint8Array(bytes('fog', name)), name).pixels[0]),
+    )
+    // The third is missing: the one before it stands there.
+    expect(reds).toEqual([40, 80, 80, 160])
+  })
+})
+
 describe('a film of a turntable', () => {
   it('is a GIF or an animated PNG of all frames, and its frames are gone', async () => {
     const args = ['--turn', 'Once', '--size', '48x32', '--plays', '2']
-    for (const ending of ['gif', 'apng']) expect(turned(`film.${ending}`, ...args).stderr).toBe('')
-    expect(readdirSync(folder).filter((name) => name.includes('film'))).toEqual(['film.apng', 'film.gif'])
-    const { pages, width, pageHeight, loop } = await sharp(at('film.gif'), { animated: true }).metadata()
-    expect([pages, width, pageHeight, loop]).toEqual([4, 48, 32, 2])
+    for (const ending of ['gif', 'apng', 'webp']) expect(turned(`film.${ending}`, ...args).stderr).toBe('')
+    expect(readdirSync(folder).filter((name) => name.includes('film'))).toEqual([
+      'film.apng',
+      'film.gif',
+      'film.webp',
+    ])
+    for (const ending of ['gif', 'webp']) {
+      const film = sharp(at(`film.${ending}`), { animated: true })
+      const { pages, width, pageHeight, loop } = await film.metadata()
+      expect([pages, width, pageHeight, loop]).toEqual([4, 48, 32, 2])
+    }
     const read = decodeApng(new Uint8Array(bytes('film.apng')))
     expect([read.width, read.height, read.numberOfFrames, read.numberOfPlays]).toEqual([48, 32, 4, 2])
     expect(turned('film.gif', ...args).stderr).toMatch(/film.gif: is already there/)

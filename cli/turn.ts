@@ -6,16 +6,18 @@ import { UnreadableFileError } from '@/core/errors'
 import { EFFORTS, type EffortName } from '@/core/passes/effort'
 import { hashJson } from '@/core/math/stable-hash'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
+import { FrameMean } from '@/core/film/frame-mean'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
-import { rowsAlone } from '@/core/sheet/evaluate/picture-rows'
+import { rowsAlone, type RowsOf } from '@/core/sheet/evaluate/picture-rows'
+import { planSheet } from '@/core/sheet/evaluate/plan-sheet'
 import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
-import { exportSheet } from '@/core/sheet/export-sheet'
+import { EXPORT_SERIES, exportSheet } from '@/core/sheet/export-sheet'
 import { READY_REVEALS, readyReveals } from '@/core/turn/ready-reveals'
 import { frameCount, frameSize, newTurn, STEADY, type Turn } from '@/core/turn/turn-schema'
 import { toSceneModels } from '@/data/project-scene'
 import type { Project } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
-import { paintedSheet } from '@/data/shown-sheets'
+import { paintedSheet, type PaintedSheet } from '@/data/shown-sheets'
 import {
   projectInFrame,
   shardOf,
@@ -31,16 +33,17 @@ import type { Turning } from '@/engine/render-request'
 import type { SheetStore } from '@/engine/sheet-store'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, parseSize, wholeNumber } from './arguments'
+import { exrOf } from './exr-of'
 import { filmEnding, writeFilm } from './film'
 import { loadAsProject } from './load-input'
-import { sheetNamed, storeOfFiles } from './load-sheet'
+import { bringPictures, sheetNamed, storeOfFiles } from './load-sheet'
 import { renderInScene, type Results } from './render-project'
-import { frameFile, MANIFEST, readManifest, type TurnManifest } from './turn-manifest'
+import { frameFile, MANIFEST, readManifest, type FrameFormat, type TurnManifest } from './turn-manifest'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE =
-  'relief turn PROJECT --out DIR|FILE.gif|.apng|.mp4|.webm [--turn NAME] [--frames A-B] [--size WxH] [--shard I/N]'
+  'relief turn PROJECT --out DIR|FILE.gif|.apng|.webp|.mp4|.webm [--turn NAME] [--frames A-B] [--size WxH] [--format png|png16|exr] [--shard I/N]'
 /** Tiles of layers that stay the same from frame to frame. */
 const KEPT_BYTES = 320 * 2 ** 20
 
@@ -61,6 +64,7 @@ export async function turn(argv: readonly string[]): Promise<void> {
     turns: { type: 'string' },
     'turn-frames': { type: 'string' },
     plays: { type: 'string' },
+    format: { type: 'string' },
     overwrite: { type: 'boolean' },
   })
   const film = values.out === undefined ? null : filmEnding(values.out)
@@ -71,6 +75,9 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const threads =
     values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1, 256)
   const plays = values.plays === undefined ? 0 : wholeNumber(values.plays, 'plays', 0, 10_000)
+  const format = formatOf(values.format)
+  if (film && values.format !== undefined)
+    throw new UsageError('--format is of numbered pictures: a film is what its name ends with')
   if (film && values.shard !== undefined)
     throw new UsageError('--shard writes numbered pictures: relief join makes a film of them')
   if (film && values.out) await refuseExisting(values.out, values.overwrite ?? false)
@@ -97,6 +104,7 @@ export async function turn(argv: readonly string[]): Promise<void> {
     turn: { ...own, name: '', marks: null },
     quality,
     ...size,
+    ...(format !== 'png' && { format }),
   })
 
   // 3. What is there already.
@@ -106,16 +114,18 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const isThere = (frame: number): boolean =>
     before?.key === key &&
     before.written.includes(frame) &&
-    existsSync(path.join(out, frameFile(frame, frames)))
+    existsSync(path.join(out, frameFile(frame, frames, format)))
   const asked = poses.flatMap((pose) => pose.frames)
   if (before?.key === key && asked.some(isThere) && !values.resume && !values.overwrite)
     throw new UsageError(
       `--out ${out} holds some of these frames: --resume goes on from them, --overwrite makes them anew`,
     )
-  const taken = asked.find((frame) => !isThere(frame) && existsSync(path.join(out, frameFile(frame, frames))))
+  const taken = asked.find(
+    (frame) => !isThere(frame) && existsSync(path.join(out, frameFile(frame, frames, format))),
+  )
   if (taken !== undefined && !values.overwrite)
     throw new UsageError(
-      `${path.join(out, frameFile(taken, frames))} is there already: --overwrite replaces it`,
+      `${path.join(out, frameFile(taken, frames, format))} is there already: --overwrite replaces it`,
     )
   const written = new Set(values.overwrite || !before ? [] : before.written.filter(isThere))
 
@@ -130,12 +140,25 @@ export async function turn(argv: readonly string[]): Promise<void> {
       for (const pose of poses) {
         const missing = pose.frames.filter((frame) => !written.has(frame))
         if (missing.length === 0) continue
-        const results = await renderPose(stage, pose, missing[0], size, quality, pool, turning)
-        for (const frame of missing) {
-          await writeWhole(path.join(out, frameFile(frame, frames)), frameWriter.frame(pose, frame, results))
-          written.add(frame)
-          // After every frame: what was interrupted goes on from here.
-          await writeWhole(path.join(out, MANIFEST), manifestOf({ own, key, frames, written, ...size }))
+        for (let step = 0; step < pose.poses.length; step++) {
+          const results = await renderPose(stage, pose, step, missing[0], size, quality, pool, turning)
+          for (const frame of missing) {
+            const shown = projectInFrame(stage, pose.poses[step], frame, size)
+            const sheet = shown.sheets.find(({ id }) => id === stage.sheet.id) ?? stage.sheet
+            await bringPictures(store, archive, neededBy(shown, sheet).pictureIds)
+            frameWriter.show(shown, results)
+            if (pose.poses.length > 1 && !frameWriter.isLast(frame, pose.poses.length)) continue
+            await writeWhole(
+              path.join(out, frameFile(frame, frames, format)),
+              frameWriter.file(frame, format),
+            )
+            written.add(frame)
+            // After every frame: what was interrupted goes on from here.
+            await writeWhole(
+              path.join(out, MANIFEST),
+              manifestOf({ own, key, frames, written, format, ...size }),
+            )
+          }
         }
       }
     } finally {
@@ -154,6 +177,7 @@ const manifestOf = ({
   key,
   frames,
   written,
+  format,
   width,
   height,
 }: {
@@ -161,6 +185,7 @@ const manifestOf = ({
   readonly key: string
   readonly frames: number
   readonly written: ReadonlySet<number>
+  readonly format: FrameFormat
   readonly width: number
   readonly height: number
 }): string => {
@@ -172,6 +197,7 @@ const manifestOf = ({
     width,
     height,
     rate: own.motion.rate,
+    format,
     frames,
     written: [...written].sort((a, b) => a - b),
   }
@@ -187,17 +213,18 @@ interface PosePasses {
 async function renderPose(
   stage: TurnStage,
   pose: TurnPose,
+  step: number,
   frame: number,
   size: { readonly width: number; readonly height: number },
   quality: EffortName,
   pool: RenderPool,
   turning: Turning,
 ): Promise<PosePasses> {
-  const project = projectInFrame(stage, pose.pose, frame, size)
+  const project = projectInFrame(stage, pose.poses[step], frame, size)
   const own = project.passes.filter(({ id, shotId }) => pose.passIds.includes(id) && shotId === stage.shot.id)
   const results: Results = new Map()
   const ids = own.map(({ id }) => id)
-  await renderInScene(project, ids, quality, pool, results, (id) => `${pose.name} ${id}`, {
+  await renderInScene(project, ids, quality, pool, results, (id) => `${pose.name} ${step} ${id}`, {
     turning,
     orderIn: (posed, pass) => turnOrder(posed, pass, quality),
   })
@@ -208,6 +235,9 @@ async function renderPose(
 class FrameWriter {
   private readonly tiles = new KeptTiles()
   private readonly evaluator
+  private painted: PaintedSheet | null = null
+  /** Of frames while the shutter is open. */
+  private readonly means = new Map<number, { readonly mean: FrameMean; steps: number }>()
 
   constructor(
     private readonly stage: TurnStage,
@@ -217,14 +247,10 @@ class FrameWriter {
     this.evaluator = new SheetEvaluator(this.tiles, store.resources)
   }
 
-  /** @returns the frame as a PNG file. */
-  *frame(pose: TurnPose, frame: number, made: PosePasses): Generator<Uint8Array> {
-    const { stage, store, evaluator, size } = this
-    const bare = projectInFrame(stage, pose.pose, frame, size)
-    const project: Project = {
-      ...bare,
-      passes: made.project.passes,
-    }
+  /** Takes up how a project stands in a frame, and its passes. */
+  show(shown: Project, made: PosePasses): void {
+    const { stage, store } = this
+    const project: Project = { ...shown, passes: made.project.passes }
     for (const pass of project.passes) {
       if (pass.shotId !== stage.shot.id) continue
       const result = pass.rendered && made.results.get(pass.rendered.resultId)
@@ -240,20 +266,55 @@ class FrameWriter {
       })
     }
     const sheet = project.sheets.find(({ id }) => id === stage.sheet.id) ?? stage.sheet
-    const painted = paintedSheet(project, sheet)
+    this.painted = paintedSheet(project, sheet)
     this.tiles.tick()
-    const options = { ...size, transparent: stage.turn.isClear }
-    yield* exportSheet(
-      painted,
-      evaluator,
-      store.resources,
-      'png8',
-      options,
-      undefined,
-      rowsAlone(evaluator, size.width),
-    )
+  }
+
+  /** Adds what is shown to a frame that is the mean of several. @returns whether it was the last of them. */
+  isLast(frame: number, steps: number): boolean {
+    const { width, height } = this.size
+    const held = this.means.get(frame) ?? { mean: new FrameMean(width, height), steps: 0 }
+    this.means.set(frame, held)
+    held.mean.add(this.rowsOf('floats', () => undefined))
+    this.tiles.shrinkTo(KEPT_BYTES)
+    return ++held.steps === steps
+  }
+
+  /** The frame as a file. */
+  *file(frame: number, format: FrameFormat): Generator<Uint8Array> {
+    const { evaluator, size, store, stage, painted } = this
+    if (!painted) return
+    const rowsOf = this.means.get(frame)?.mean.rowsOf ?? rowsAlone(evaluator, size.width)
+    this.means.delete(frame)
+    if (format === 'exr') {
+      this.begin()
+      yield exrOf(size, rowsOf)
+    } else {
+      const options = { ...size, transparent: stage.turn.isClear }
+      const kind = format === 'png' ? 'png8' : format
+      yield* exportSheet(painted, evaluator, store.resources, kind, options, undefined, rowsOf)
+    }
     this.tiles.shrinkTo(KEPT_BYTES)
   }
+
+  private begin(): void {
+    const { evaluator, painted, size, stage, store } = this
+    const view = { size, transparent: stage.turn.isClear }
+    if (painted) evaluator.begin(planSheet(painted, view, store.resources), EXPORT_SERIES)
+  }
+
+  private readonly rowsOf: RowsOf = (form, onProgress) => {
+    this.begin()
+    return rowsAlone(this.evaluator, this.size.width)(form, onProgress)
+  }
+}
+
+const FRAME_FORMATS: readonly FrameFormat[] = ['png', 'png16', 'exr']
+
+function formatOf(name: string | undefined): FrameFormat {
+  const found = FRAME_FORMATS.find((own) => own === (name ?? 'png'))
+  if (!found) throw new UsageError(`--format takes ${FRAME_FORMATS.join(', ')} (got "${name}")`)
+  return found
 }
 
 const qualityOf = (name: string): EffortName => {

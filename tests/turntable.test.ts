@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { readdirSync, statSync } from 'node:fs'
+import { readdirSync, statSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { unzipSync } from 'fflate'
 import sharp from 'sharp'
@@ -445,6 +445,76 @@ describe('what it is presented with', () => {
       await page.saved()
       return !(await layers()).some(({ name }) => name === 'Caption' || name === 'Title card')
     })
+  })
+})
+
+describe('sequences that are brought in', () => {
+  const bring = async (...files: readonly string[]) =>
+    (await page.css('[data-testid=sequence-input]')).sendKeys(files.join('\n'))
+  const sequences = async () => {
+    await page.saved()
+    return (await storedProject(page, id)).sequences
+  }
+  const told = (words: RegExp) =>
+    page.until(`${words} is told`, async () => words.test(await (await page.css('body')).getText()))
+  const takenBack = () =>
+    page.until('it is taken back', async () => {
+      await page.chord(page.keys.CONTROL, 'z')
+      return (await sequences()).length === 0
+    })
+
+  it('are numbered pictures, with what is missing and of another size told', async () => {
+    const files: string[] = []
+    for (const [number, width] of [
+      [1, 640],
+      [2, 640],
+      [4, 640],
+      [5, 320],
+    ]) {
+      const file = path.join(page.downloads, `fog_${number}.png`)
+      const fog = { r: 0, g: 60, b: 60, alpha: 0.5 }
+      await sharp({ create: { width, height: 360, channels: 4, background: fog } })
+        .png()
+        .toFile(file)
+      files.push(file)
+    }
+    await bring(...files)
+    await page.until('they are there', async () => (await sequences()).length === 1)
+    const [{ frames, width, height, name, first }] = await sequences()
+    expect([width, height, name, first]).toEqual([640, 360, 'fog', 1])
+    expect(frames.map(({ number }) => number)).toEqual([1, 2, 4])
+    await told(/3 pictures, 1 to 5; missing: 3, 5; left out, because not 640 × 360: fog_5.png/)
+    expect(await (await page.css('section[aria-label=Sequence]')).getText()).toContain('Missing: 3')
+    expect(await violations(page)).toEqual([])
+    await page.choose('section[aria-label=Sequence] select', 'rate')
+    const layer = async () => {
+      await page.saved()
+      const { sheets } = await storedProject(page, id)
+      const node = sheets[0].nodes[sheets[0].roots.at(-1) ?? '']
+      return node.content.kind === 'picture' ? node.content : null
+    }
+    await page.until('it goes at its own rate', async () => (await layer())?.sequence?.rate === 12)
+    // Nothing is lighter than it covers.
+    expect((await layer())?.premultiplied).toBe(true)
+    await takenBack()
+  })
+  it('are films, unfolded into their pictures', async () => {
+    await bring(path.join(page.downloads, 'two-turns.webm'))
+    await page.until('it is there', async () => (await sequences()).length === 1)
+    const [{ frames, width, height }] = await sequences()
+    expect([frames.length, width, height]).toEqual([8, 640, 360])
+    await takenBack()
+    await bring(path.join(page.downloads, 'two-turns.gif'))
+    await page.until('so is the other', async () => (await sequences()).length === 1)
+    expect((await sequences())[0].frames).toHaveLength(8)
+    await takenBack()
+  })
+  it('are refused by name where they are none', async () => {
+    const file = path.join(page.downloads, 'broken.mp4')
+    writeFileSync(file, 'no film')
+    await bring(file)
+    await told(/broken.mp4: cannot be read as a film/)
+    expect(await sequences()).toEqual([])
   })
 })
 

@@ -1,6 +1,7 @@
 import { CancelledError } from '@/core/errors'
 import { browserPort } from '@/core/workers/browser-port'
 import { WorkerChannel } from '@/core/workers/worker-channel'
+import type { TakenFilm } from './film-reader'
 import type { FilmOrder, FilmReply, FilmRequest } from './film-worker'
 
 type FilmChannel = WorkerChannel<FilmRequest, FilmReply>
@@ -37,3 +38,16 @@ export const writeFilm = (
 /** About how many bytes a film would take: some of its frames are written to tell. */
 export const measureFilm = (order: FilmOrder, signal: AbortSignal): Promise<number> =>
   alone(signal, async (own) => (await own.ask({ type: 'measure', order }, 'size')).bytes)
+
+/** Keeps the pictures of a film that was brought. @throws {CancelledError} when aborted; {Error} in words, naming the file. */
+export const takeFilmFile = (
+  projectId: string,
+  file: File,
+  signal: AbortSignal,
+  onProgress: (share01: number) => void,
+): Promise<TakenFilm> =>
+  alone(
+    signal,
+    async (own) =>
+      (await own.ask({ type: 'take', projectId, name: file.name, file }, 'taken', { onProgress })).film,
+  )

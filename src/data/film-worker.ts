@@ -33,6 +33,9 @@ import { parseHex } from '@/core/math/colour'
 import { MAX_PICTURE_SIDE, type Frame } from '@/core/scene/camera'
 import { openFont } from '@/core/type/shaper'
 import { answerRequests } from '@/core/workers/answer-requests'
+import { takeFilm, type TakenFilm } from './film-reader'
+import { newId } from './new-project'
+import { saveFile, storageProblem } from './project-repository'
 import { dropFilms, openFilmFile, type FilmFile } from './film-file'
 import { loadFrame } from './stored-frames'
 
@@ -79,11 +82,20 @@ const requestSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('write'), request, order: filmOrderSchema }),
   /** About how many bytes it would take. */
   z.strictObject({ type: z.literal('measure'), request, order: filmOrderSchema }),
+  /** Keeps the pictures of a film that was brought. */
+  z.strictObject({
+    type: z.literal('take'),
+    request,
+    projectId: z.string(),
+    name: z.string(),
+    file: z.instanceof(Blob),
+  }),
 ])
 export type FilmRequest = z.infer<typeof requestSchema>
 export type FilmReply =
   | { readonly request: number; readonly type: 'film'; readonly file: Blob }
   | { readonly request: number; readonly type: 'size'; readonly bytes: number }
+  | { readonly request: number; readonly type: 'taken'; readonly film: TakenFilm }
 
 type Tell = (share01: number) => void
 
@@ -402,7 +414,19 @@ async function measured(order: FilmOrder): Promise<number> {
 }
 
 async function answer(message: FilmRequest, tell: Tell): Promise<{ readonly reply: FilmReply }> {
-  const { request, order } = message
+  const { request } = message
+  if (message.type === 'take') {
+    const { projectId, file, name } = message
+    const keep = async (own: string, png: Uint8Array): Promise<string> => {
+      const fileId = newId()
+      await saveFile(projectId, fileId, own, png).catch((error: unknown) => {
+        throw new Error(storageProblem(error), { cause: error })
+      })
+      return fileId
+    }
+    return { reply: { request, type: 'taken', film: await takeFilm(file, name, keep, tell) } }
+  }
+  const { order } = message
   if (message.type === 'measure') return { reply: { request, type: 'size', bytes: await measured(order) } }
   await dropFilms()
   const file = await openFilmFile(filmFormats[order.format].media)

@@ -1,7 +1,8 @@
 import { hashJson } from '@/core/math/stable-hash'
 import { frameSheet } from '@/core/turn/frame-sheet'
-import { poseAt, poseName } from '@/core/turn/turn-motion'
+import { posesAt, posesName } from '@/core/turn/turn-motion'
 import { frameSize } from '@/core/turn/turn-schema'
+import { sequencePictures } from './project-pictures'
 import type { Project, ProjectPass, ProjectSheet } from './project-schema'
 import { paintedFrom } from './shown-sheets'
 import { passesInFrame, type TurnStage } from './turn-frames'
@@ -62,9 +63,9 @@ export function frameNames(stage: TurnStage): (frame: number) => string {
     frameSize(turn, sheet),
   ])
   return (frame) => {
-    const now: ProjectSheet = { ...sheet, ...frameSheet(sheet, turn, frame) }
+    const now: ProjectSheet = { ...sheet, ...frameSheet(sheet, turn, frame, sequencePictures(project)) }
     const shown = paintedFrom(project, now).map(sheetKey)
     const passes = passesInFrame(stage, frame).map((pass) => [pass.id, passKey(pass, shot.id)])
-    return hashJson([common, poseName(poseAt(turn, stage.turned, frame)), shown, passes])
+    return hashJson([common, posesName(posesAt(turn, stage.turned, frame)), shown, passes])
   }
 }

@@ -77,6 +77,7 @@ export function newProject(name: string): Project {
     shotId: shot.id,
     passes: defaultPasses(shot.id),
     pictures: [],
+    sequences: [],
     sheets: [newSheet('Sheet 1', shot)],
     posters: [],
     typeStyles: [],

@@ -17,6 +17,7 @@ import { registrationSchema } from '@/core/scene/registration'
 import { renderedLightSchema } from '@/core/scene/rendered-light'
 import { treeSchema } from '@/core/sheet/sheet-schema'
 import { typeStyleSchema } from '@/core/type/type-style'
+import { MOST_SEQUENCE_FRAMES } from '@/core/turn/sequence'
 import { turnSchema } from '@/core/turn/turn-schema'
 import { validateTree } from '@/core/sheet/sheet-tree'
 
@@ -150,6 +151,20 @@ export type Shot = z.infer<typeof shotSchema>
 /** How much work a render was given; `custom` is by the pass's own numbers. */
 export const qualitySchema = z.enum([...EFFORTS, 'custom'])
 export type Quality = z.infer<typeof qualitySchema>
+
+export const storedSequenceSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  width: z.number().int().positive(),
+  height: z.number().int().positive(),
+  /** The number of its first picture. */
+  first: z.number().int().min(0),
+  /** In order; the id of the file is the picture's own. Numbers that are missing are not there. */
+  frames: z
+    .array(z.object({ number: z.number().int().min(0), name: z.string(), fileId: z.string() }))
+    .min(1)
+    .max(MOST_SEQUENCE_FRAMES),
+})
 
 /** A rectangle of a picture in pixels. */
 export const tileSchema = z.object({
@@ -292,6 +307,8 @@ export const projectSchema = z.object({
   shotId: z.string(),
   passes: z.array(projectPassSchema),
   pictures: z.array(z.object({ id: z.string(), name: z.string(), fileId: z.string() })),
+  /** Pictures after each other: numbered ones, or the frames of a film. */
+  sequences: z.array(storedSequenceSchema).default([]),
   sheets: z.array(projectSheetSchema).min(1),
   /** Series of pages, each a sheet with a page. */
   posters: z
@@ -319,17 +336,24 @@ export const projectSchema = z.object({
   turns: z.array(turnSchema).max(1000).default([]),
 })
 export type Project = z.infer<typeof projectSchema>
+export type StoredSequence = z.infer<typeof storedSequenceSchema>
 export type KeptState = Project['kept'][number]
 /** What of a project lies beside its sheets: it does not change while one is worked on. */
 export type BesideSheets = Omit<Project, 'sheets' | 'kept'>
 
 /** Ids of every stored file a project names. */
-export const filesOf = (project: Pick<Project, 'models' | 'pictures' | 'references' | 'fonts'>) => [
+export const filesOf = (
+  project: Pick<Project, 'models' | 'pictures' | 'sequences' | 'references' | 'fonts'>,
+) => [
   ...project.models.flatMap((m) => (m.source.type === 'file' ? m.source.files : [])),
   ...project.pictures,
+  ...project.sequences.flatMap(({ frames }) => frames),
   ...project.references,
   ...project.fonts,
 ]
+
+const filesOfSequences = ({ sequences }: Pick<Project, 'sequences'>): string[] =>
+  sequences.flatMap(({ frames }) => frames.map(({ fileId }) => fileId))
 
 /** Checks references inside a project that a schema cannot. Returns what is wrong, in words. */
 export function validateProject(project: Project): string[] {
@@ -337,7 +361,7 @@ export function validateProject(project: Project): string[] {
   const ids = (list: readonly { readonly id: string }[]) => new Set(list.map((item) => item.id))
   const [passIds, pictureIds, shotIds, rigIds, groupIds] = [
     ids(project.passes),
-    ids(project.pictures),
+    new Set([...ids(project.pictures), ...filesOfSequences(project)]),
     ids(project.shots),
     ids(project.rigs),
     ids(project.groups),

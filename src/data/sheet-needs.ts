@@ -7,6 +7,7 @@ import { paintNames } from '@/core/paint/paint-names'
 import { sheetUses } from '@/core/sheet/sheet-uses'
 import { rigOfPass } from './active-shot'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from './project-schema'
+import { pictureFile } from './project-pictures'
 import { surfacesNow } from './project-scene'
 import { paintedFrom } from './shown-sheets'
 
@@ -36,7 +37,7 @@ function neededAlone(project: Project, sheet: ProjectSheet): Needed {
   // On a page parts are told by what is seen of them, and by how near they are.
   const kinds = sheet.page ? new Set([...asked, 'id' as const, 'depth' as const]) : asked
   // Passes and pictures have names of their own: each is looked for among its kind.
-  for (const { id } of project.pictures) if (ids.has(id)) pictureIds.add(id)
+  for (const id of ids) if (pictureFile(project, id)) pictureIds.add(id)
   const passes = project.passes.filter(
     (pass) => ids.has(pass.id) || (pass.shotId === sheet.shotId && kinds.has(pass.kind)),
   )

@@ -4,9 +4,10 @@ import type { PassOrder } from '@/core/passes/render-tile'
 import type { Vec3 } from '@/core/math/vec3'
 import type { Frame } from '@/core/scene/camera'
 import { frameSheet, seenOf } from '@/core/turn/frame-sheet'
-import { poseAt, poseName, turnedLights, type Pose, type TurnedShot } from '@/core/turn/turn-motion'
+import { posesAt, posesName, turnedLights, type Pose, type TurnedShot } from '@/core/turn/turn-motion'
 import { frameCount, type Turn } from '@/core/turn/turn-schema'
 import { orderOf } from './pass-render'
+import { sequencePictures } from './project-pictures'
 import type { Project, ProjectPass, ProjectSheet, Shot } from './project-schema'
 import { neededBy } from './sheet-needs'
 
@@ -31,7 +32,8 @@ export function turnStage(project: Project, turn: Turn, pivot: Vec3): TurnStage 
 /** Frames in which the shot stands alike, and the passes that some of them shows. */
 export interface TurnPose {
   readonly name: string
-  readonly pose: Pose
+  /** How it stands: more than once where the shutter is open for a while. */
+  readonly poses: readonly Pose[]
   readonly frames: readonly number[]
   readonly passIds: readonly string[]
 }
@@ -41,18 +43,18 @@ export interface TurnPose {
  * @param from, to frames; the last is left out.
  */
 export function turnPoses(stage: TurnStage, from = 0, to = frameCount(stage.turn.motion)): TurnPose[] {
-  const poses = new Map<string, { pose: Pose; frames: number[]; passIds: Set<string> }>()
+  const poses = new Map<string, { poses: Pose[]; frames: number[]; passIds: Set<string> }>()
   for (let frame = from; frame < to; frame++) {
-    const pose = poseAt(stage.turn, stage.turned, frame)
-    const name = poseName(pose)
+    const stands = posesAt(stage.turn, stage.turned, frame)
+    const name = posesName(stands)
     let own = poses.get(name)
-    if (!own) poses.set(name, (own = { pose, frames: [], passIds: new Set() }))
+    if (!own) poses.set(name, (own = { poses: stands, frames: [], passIds: new Set() }))
     own.frames.push(frame)
     for (const { id } of passesInFrame(stage, frame)) own.passIds.add(id)
   }
-  return [...poses].map(([name, { pose, frames, passIds }]) => ({
+  return [...poses].map(([name, { poses: stands, frames, passIds }]) => ({
     name,
-    pose,
+    poses: stands,
     frames,
     passIds: [...passIds],
   }))
@@ -60,7 +62,7 @@ export function turnPoses(stage: TurnStage, from = 0, to = frameCount(stage.turn
 
 /** The passes that a frame shows, or that what it shows is masked or changed by. */
 export function passesInFrame({ project, turn, sheet }: TurnStage, frame: number): readonly ProjectPass[] {
-  const now = { ...sheet, ...seenOf(frameSheet(sheet, turn, frame)) }
+  const now = { ...sheet, ...seenOf(frameSheet(sheet, turn, frame, sequencePictures(project))) }
   const sheets = project.sheets.map((own) => (own.id === sheet.id ? now : own))
   return neededBy({ ...project, sheets }, now).passes
 }
@@ -89,10 +91,10 @@ export function turningOf(stage: TurnStage, size: Frame, quality: EffortName) {
   const { motion } = stage.turn
   const poses = turnPoses(stage)
   const shown = new Set(poses.flatMap(({ passIds }) => passIds))
-  const first = projectInFrame(stage, poses[0].pose, 0, size)
+  const first = projectInFrame(stage, poses[0].poses[0], 0, size)
   const passes = first.passes.filter(({ id, shotId }) => shotId === stage.shot.id && shown.has(id))
   return {
-    cameras: poses.map(({ pose }) => pose.camera),
+    cameras: poses.flatMap(({ poses: stands }) => stands.map(({ camera }) => camera)),
     lightsStay: motion.what === 'nothing' || (motion.what === 'camera' && !motion.lightsGoAlong),
     spacingPx: SPACINGS[quality],
     orders: passes.map((pass) => turnOrder(first, pass, quality)),
@@ -138,7 +140,7 @@ export function projectInFrame(
   frame: number,
   size: Frame = { width: sheet.width, height: sheet.height },
 ): Project {
-  const now = { ...sheet, ...frameSheet(sheet, turn, frame) }
+  const now = { ...sheet, ...frameSheet(sheet, turn, frame, sequencePictures(project)) }
   const scale = size.width / sheet.width
   const own: Shot = {
     ...shot,

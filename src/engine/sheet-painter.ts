@@ -2,6 +2,7 @@ import type { ShotMapName } from '@/core/passes/shot-maps'
 import type { DocumentChange } from '@/core/document-changes'
 import { InvalidValueError } from '@/core/errors'
 import { pictureMemory } from '@/core/picture/picture-kernel'
+import { FrameMean } from '@/core/film/frame-mean'
 import { KeptTiles, NoRoomError } from '@/core/sheet/evaluate/kept-tiles'
 import { rowsAlone, wholePicture } from '@/core/sheet/evaluate/picture-rows'
 import { contributionsAt, type Contributions } from '@/core/sheet/evaluate/contributions'
@@ -79,6 +80,8 @@ export class SheetPainter {
   readonly desk: StrokeDesk
   /** Threads that paint beside this one. */
   private hands: SheetHands | null = null
+  /** Frames while the shutter is open, by their keys. */
+  private readonly means = new Map<string, FrameMean>()
   /** Sheets that are shown: the one at work under null, those of single views under their numbers. */
   private readonly documents = new Map<number | null, Sheet>()
 
@@ -512,11 +515,16 @@ export class SheetPainter {
     return found
   }
 
-  /** The sheet as a file, piece by piece. @param tell how much of it is done, 0…1. */
+  /**
+   * The sheet as a file, piece by piece.
+   * @param tell how much of it is done, 0…1.
+   * @param mean of the pictures under its key, of which this is one: nothing is given before the last.
+   */
   async *file(
     format: SheetFormat,
     view: ExportOptions,
     tell: (share01: number) => void,
+    mean?: { readonly key: string; readonly isLast: boolean },
   ): AsyncGenerator<Uint8Array, void> {
     const { sheet, evaluator, store } = this
     const hands = await this.readyHands()
@@ -524,7 +532,14 @@ export class SheetPainter {
     const asked: SheetView = { size: { width, height }, transparent }
     const layers = Object.keys(sheet.nodes).length
     const rowsOf = hands ? rowsTogether(hands, evaluator, asked, EXPORT_SERIES, layers) : undefined
-    yield* exportSheet(sheet, evaluator, store.resources, format, view, tell, rowsOf)
+    if (!mean) return yield* exportSheet(sheet, evaluator, store.resources, format, view, tell, rowsOf)
+    const sums = this.means.get(mean.key) ?? new FrameMean(width, height)
+    this.means.set(mean.key, sums)
+    evaluator.begin(planSheet(sheet, asked, store.resources), EXPORT_SERIES)
+    sums.add((rowsOf ?? rowsAlone(evaluator, width))('floats', tell))
+    if (!mean.isLast) return
+    this.means.delete(mean.key)
+    yield* exportSheet(sheet, evaluator, store.resources, format, view, tell, sums.rowsOf)
   }
 
   /** The sheet as a PDF of its page. */

@@ -358,6 +358,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     transparent: z.boolean(),
     crop: tileSchema.optional(),
     dpi: z.number().positive().optional(),
+    /** It is one of the pictures under a key, whose mean leaves with the last of them; empty before. */
+    mean: z.strictObject({ key: z.string(), isLast: z.boolean() }).optional(),
   }),
   /** The sheet at work as a page of a PDF. */
   z.strictObject({
@@ -448,6 +450,8 @@ export type SheetReply =
       readonly type: 'size'
       readonly width: number
       readonly height: number
+      /** Whether its colours seem to be multiplied by its alpha; null where nothing tells, or nobody asked. */
+      readonly premultiplied?: boolean | null
     }
   | { readonly request: number; readonly type: 'blob'; readonly blob: Blob }
   | { readonly request: number; readonly type: 'layers'; readonly file: OpenRasterFile }

@@ -64,9 +64,13 @@ export class SheetService {
   async checkPicture(
     name: string,
     bytes: Uint8Array,
-  ): Promise<{ readonly width: number; readonly height: number }> {
-    const { width, height } = await this.channel.ask({ type: 'check-picture', name, bytes }, 'size')
-    return { width, height }
+  ): Promise<{ readonly width: number; readonly height: number; readonly premultiplied: boolean | null }> {
+    const {
+      width,
+      height,
+      premultiplied = null,
+    } = await this.channel.ask({ type: 'check-picture', name, bytes }, 'size')
+    return { width, height, premultiplied }
   }
   /** What an OpenRaster file holds. @throws {Error} naming the file, and the part and the reason. */
   async readLayers(

@@ -22,6 +22,7 @@ import { decodeFont } from './decode-font'
 import { fontFacts } from './font-facts'
 import { surfacePlane } from '@/core/passes/surface-plane'
 import { partDepths, partSilhouette } from '@/core/passes/part-depths'
+import { isPremultiplied } from '@/core/turn/sequence'
 import { decodePicture } from './decode-picture'
 import type { SpawnHand } from './sheet-hands'
 import { SheetPainter, type ViewRequest } from './sheet-painter'
@@ -252,8 +253,8 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       desk.forget(message.stroke)
       return done
     case 'check-picture': {
-      const { width, height } = await decodePicture(message.bytes, message.name)
-      return { request, type: 'size', width, height }
+      const { width, height, pixels } = await decodePicture(message.bytes, message.name)
+      return { request, type: 'size', width, height, premultiplied: isPremultiplied(pixels) }
     }
     case 'read-layers': {
       const { name, bytes } = message
@@ -419,8 +420,8 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return { request, type: 'picked', surface, hasIdPass: found !== undefined, plane: lies?.plane ?? null }
     }
     case 'export': {
-      const { format, size, transparent, crop, dpi } = message
-      const blob = await blobOf(painter.file(format, { ...size, transparent, crop, dpi }, tell))
+      const { format, size, transparent, crop, dpi, mean } = message
+      const blob = await blobOf(painter.file(format, { ...size, transparent, crop, dpi }, tell, mean))
       return { request, type: 'blob', blob }
     }
     case 'poster-svg': {

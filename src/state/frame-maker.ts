@@ -52,16 +52,26 @@ export class FrameMaker {
     }
   }
 
-  /** A frame as a PNG file. @param now the project as it stands in the frame; its pose was taken up. */
+  /**
+   * A frame as a PNG file.
+   * @param now the project as it stands in the frame; its pose was taken up.
+   * @param mean of the pictures under its key, of which this is one: before the last the file is empty.
+   */
   async frame(
-    { sheet, turn }: TurnStage,
+    { sheet, shot, turn }: TurnStage,
     now: Project,
     size: { readonly width: number; readonly height: number },
+    mean: { readonly key: string; readonly isLast: boolean } | null,
   ): Promise<Blob> {
     const worker = this.worker(now.id)
-    await worker.takeSheet(paintedSheet(now, now.sheets.find(({ id }) => id === sheet.id) ?? sheet))
+    const own = now.sheets.find(({ id }) => id === sheet.id) ?? sheet
+    const needed = neededBy(now, own)
+    // Pictures of sequences are others in every frame.
+    const others = needed.passes.filter(({ shotId }) => shotId !== shot.id)
+    await bringUp(worker, now, this.given, { ...needed, passes: others })
+    await worker.takeSheet(paintedSheet(now, own))
     const message = { type: 'export', format: 'png8', size, transparent: turn.isClear } as const
-    return worker.export(message, () => undefined)
+    return worker.export(mean ? { ...message, mean } : message, () => undefined)
   }
 
   close(): void {

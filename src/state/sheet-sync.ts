@@ -2,6 +2,7 @@ import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import { hashJson } from '@/core/math/stable-hash'
 import { passBytes } from '@/core/passes/pass-bytes'
 import { activePasses, activeSheet } from '@/data/active-shot'
+import { pictureFile } from '@/data/project-pictures'
 import { loadFile } from '@/data/project-repository'
 import type { PassResult } from '@/core/passes/pass-result'
 import { BrokenWorkerError, CancelledError } from '@/core/errors'
@@ -317,16 +318,17 @@ export async function bringUp(
       given.problems.set(fontId, error instanceof Error ? error.message : String(error))
     }
   }
-  for (const picture of project.pictures) {
-    if (!wanted.pictureIds.has(picture.id) || given.pictures.has(picture.id)) continue
-    given.pictures.add(picture.id)
+  for (const pictureId of wanted.pictureIds) {
+    const picture = given.pictures.has(pictureId) ? null : pictureFile(project, pictureId)
+    if (!picture) continue
+    given.pictures.add(pictureId)
     try {
       const bytes = await loadFile(project.id, picture.fileId)
-      await worker.give({ type: 'picture', pictureId: picture.id, name: picture.name, bytes })
+      await worker.give({ type: 'picture', pictureId, name: picture.name, bytes })
     } catch (error) {
       if (error instanceof CancelledError) throw error
       // The rest of the sheet stands: the layer says what is wrong with its own.
-      given.problems.set(picture.id, error instanceof Error ? error.message : String(error))
+      given.problems.set(pictureId, error instanceof Error ? error.message : String(error))
     }
   }
 }

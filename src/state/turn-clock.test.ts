@@ -4,17 +4,19 @@ import type { TurnPose } from '@/data/turn-frames'
 import { TurnClock } from './turn-clock'
 import { coarseToFine } from './turn-plan'
 
-const pose = (passes: number, deg = 0): Pick<TurnPose, 'passIds' | 'pose'> => ({
+const pose = (passes: number, deg = 0): Pick<TurnPose, 'passIds' | 'poses'> => ({
   passIds: Array.from({ length: passes }, (_, i) => String(i)),
-  pose: {
-    camera: {
-      eye: [5 * Math.sin((deg * Math.PI) / 180), 1, 5 * Math.cos((deg * Math.PI) / 180)],
-      target: [0, 0, 0],
-      fovDeg: 30,
-      orthoHeight: null,
+  poses: [
+    {
+      camera: {
+        eye: [5 * Math.sin((deg * Math.PI) / 180), 1, 5 * Math.cos((deg * Math.PI) / 180)],
+        target: [0, 0, 0],
+        fovDeg: 30,
+        orthoHeight: null,
+      },
+      lightsTurnDeg: 0,
     },
-    lightsTurnDeg: 0,
-  },
+  ],
 })
 /** Poses of a turn in the order in which they are rendered. */
 const turned = (count: number, passes = 4) =>
@@ -32,7 +34,10 @@ describe('how long a turntable still takes', () => {
     (count) => {
       for (let seed = 1; seed <= 20; seed++) {
         const random = seededRandom(seed)
-        const poses = turned(count).map(({ pose: own }) => ({ ...pose(4 + Math.round(random())), pose: own }))
+        const poses = turned(count).map(({ poses: own }) => ({
+          ...pose(4 + Math.round(random())),
+          poses: own,
+        }))
         const costs = poses.map((own, i) => {
           const fresh = newness(own, poses.slice(0, i))
           return (1 + own.passIds.length) * (0.9 + 0.2 * random()) * (1 + 1.5 * fresh)
@@ -50,9 +55,12 @@ describe('how long a turntable still takes', () => {
 })
 
 /** How much of a pose no other has shown: by how far their cameras are apart. */
-const newness = ({ pose: { camera } }: ReturnType<typeof pose>, others: ReturnType<typeof turned>): number =>
+const newness = (
+  { poses: [{ camera }] }: ReturnType<typeof pose>,
+  others: ReturnType<typeof turned>,
+): number =>
   others.reduce(
-    (least, { pose: { camera: other } }) =>
+    (least, { poses: [{ camera: other }] }) =>
       Math.min(least, Math.hypot(...other.eye.map((v, i) => v - camera.eye[i])) / Math.sqrt(26)),
     1,
   )

@@ -10,12 +10,12 @@ const PULL = 0.02
 /** What every pose takes, in passes. */
 const BASE = 1
 
-type Posed = Pick<TurnPose, 'passIds' | 'pose'>
+type Posed = Pick<TurnPose, 'passIds' | 'poses'>
 
-const weightOf = ({ passIds }: Posed): number => BASE + passIds.length
+const weightOf = ({ passIds, poses }: Posed): number => poses.length * (BASE + passIds.length)
 
 /** How far two poses are apart, as a share of the distance from which they look; no more than {@link ALL_NEW}. */
-function apart({ pose: { camera: a } }: Posed, { pose: { camera: b } }: Posed): number {
+function apart({ poses: [{ camera: a }] }: Posed, { poses: [{ camera: b }] }: Posed): number {
   const far = Math.hypot(...a.eye.map((v, i) => v - a.target[i])) || 1
   return Math.min(ALL_NEW, Math.hypot(...a.eye.map((v, i) => v - b.eye[i])) / far)
 }

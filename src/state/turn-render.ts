@@ -175,12 +175,14 @@ async function framesTurned(projectId: string, maker: FrameMaker, signal: AbortS
     patchJob({ state: 'rendering', at: pose.frames, secondsLeft: clock.secondsLeft(left) })
     await queueIsIdle(signal)
     const begun = performance.now()
-    const made = await inTurn(() => renderPose(plan, pose, signal))
     for (const frame of pose.frames) busy.add(plan.names[frame])
-    await composing
-    composing = compose(plan, pose, made, maker, signal).catch(
-      (error: unknown) => void (problem ??= { error }),
-    )
+    for (let step = 0; step < pose.poses.length && !problem; step++) {
+      const made = await inTurn(() => renderPose(plan, pose, step, signal))
+      await composing
+      composing = compose(plan, pose, step, made, maker, signal).catch(
+        (error: unknown) => void (problem ??= { error }),
+      )
+    }
     clock.tell(pose, (performance.now() - begun) / 1000)
   }
   await composing
@@ -225,9 +227,10 @@ interface PosePasses {
 async function renderPose(
   { stage, size, names, turning }: TurnPlan,
   pose: TurnPose,
+  step: number,
   signal: AbortSignal,
 ): Promise<PosePasses> {
-  const project = projectInFrame(stage, pose.pose, pose.frames[0], size)
+  const project = projectInFrame(stage, pose.poses[step], pose.frames[0], size)
   const shot = project.shots.find(({ id }) => id === stage.shot.id) as Shot
   const passes = project.passes.filter(({ id, shotId }) => shotId === shot.id && pose.passIds.includes(id))
   const results = new Map<string, PassResult>()
@@ -262,7 +265,7 @@ async function renderPose(
     {
       keep: ({ id }, { result }) => {
         results.set(id, result)
-        return Promise.resolve(`${name} ${id}`)
+        return Promise.resolve(`${name} ${step} ${id}`)
       },
     },
     {},
@@ -272,10 +275,11 @@ async function renderPose(
   return { project: { ...project, passes: noted }, results }
 }
 
-/** Composites the frames of a pose that are not there yet, and keeps them. */
+/** Composites the frames of a pose that are not there yet, and keeps them once the shutter has closed. */
 async function compose(
   { stage, size, names }: TurnPlan,
   pose: TurnPose,
+  step: number,
   { project, results }: PosePasses,
   maker: FrameMaker,
   signal: AbortSignal,
@@ -284,8 +288,11 @@ async function compose(
   for (const frame of pose.frames) {
     if (signal.aborted) throw new CancelledError('The turntable')
     if (useTurnJob.getState().there.has(names[frame])) continue
-    const bare = projectInFrame(stage, pose.pose, frame, size)
-    const picture = await maker.frame(stage, { ...bare, passes: project.passes }, size)
+    const bare = projectInFrame(stage, pose.poses[step], frame, size)
+    const steps = pose.poses.length
+    const mean = steps > 1 ? { key: names[frame], isLast: step === steps - 1 } : null
+    const picture = await maker.frame(stage, { ...bare, passes: project.passes }, size, mean)
+    if (mean && !mean.isLast) continue
     if (signal.aborted) throw new CancelledError('The turntable')
     try {
       await saveFrame(project.id, names[frame], picture)

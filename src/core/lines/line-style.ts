@@ -70,6 +70,7 @@ export const lineStyleSchema = z.object({
       logarithmic: true,
     }),
     dry: share('Dry brush'),
+    variation: numberParam({ label: 'Hand', min: 0, max: 999, step: 1, default: 0 }),
     drawn: numberParam({ label: 'Drawn as far as', min: 0, max: 1, step: 0.01, default: 1 }),
   }),
   ...grouped('Second colours', {

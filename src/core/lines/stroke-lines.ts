@@ -84,7 +84,9 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
     path.load(drawing, l, brushed || isStepped ? STEP : Infinity)
     const closed = drawing.closed[l] === 1
     const room = drawing.kinds[l] === WIRE ? WIRE_ROOM : 1
-    const seed = hash32(drawing.kinds[l] * 8191 + drawing.parts[l] * 131 + drawing.otherParts[l])
+    const own = hash32(drawing.kinds[l] * 8191 + drawing.parts[l] * 131 + drawing.otherParts[l])
+    // Another hand draws the same lines otherwise.
+    const seed = style.variation === 0 ? own : own ^ hash32(style.variation)
     const { count, length } = path
     if (radii.length < count) {
       radii = new Float32Array(2 * count)

@@ -72,6 +72,7 @@ export const contour = definePass({
       [!look.twoTone, ['litColour'], 'Lit colour is off'],
       [look.taper === 0, ['taperTo'], 'Taper is at 0'],
       [look.wobble === 0, ['wobbleLength'], 'Wobble is at 0'],
+      [look.wobble === 0 && look.dry === 0, ['variation'], 'Neither wobble nor dry brush'],
       [look.hidden === 'off', ['hiddenBehind', 'hiddenWeight', 'dash'], 'Hidden lines are off'],
       [look.hidden !== 'dashed', ['dash'], 'Hidden lines are not dashed'],
     ),

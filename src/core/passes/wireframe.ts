@@ -115,6 +115,7 @@ export const wireframe = definePass({
       [look.hidden === 'off', ['hiddenBehind', 'hiddenWeight', 'dash'], 'Hidden edges are off'],
       [look.hidden !== 'dashed', ['dash'], 'Hidden edges are not dashed'],
       [look.wobble === 0, ['wobbleLength'], 'Wobble is at 0'],
+      [look.wobble === 0 && look.dry === 0, ['variation'], 'Neither wobble nor dry brush'],
       [look.fill === 0, ['fillColour', 'bySides', 'triangles', 'quads', 'more'], 'Fill is at 0'],
       [look.bySides, ['fillColour'], 'Filled by sides'],
       [!look.bySides, ['triangles', 'quads', 'more'], 'Not filled by sides'],

@@ -1,10 +1,11 @@
 import { sheetUses } from '../sheet/sheet-uses'
-import type { Sheet, SheetNode } from '../sheet/sheet-schema'
+import { hasContent, type Sheet, type SheetNode } from '../sheet/sheet-schema'
 import { sheetAt } from '../sheet/tracks'
-import { withMovingGrain } from './moving-grain'
+import { withBoilingLines, withMovingGrain } from './moving-grain'
 import { withWords } from '../sheet/words-in-type'
 import { revealed } from './reveal'
-import { frameCount, type Turn } from './turn-schema'
+import { sequencePicture, type SequencePictures } from './sequence'
+import { frameCount, type Motion, type Turn } from './turn-schema'
 import { turnWords } from './turn-words'
 
 /**
@@ -13,14 +14,33 @@ import { turnWords } from './turn-words'
  */
 export function frameSheet(
   sheet: Sheet,
-  { tracks, reveals, motion, grainEvery }: Turn,
+  { tracks, reveals, motion, grainEvery, boilEvery }: Turn,
   frame: number,
+  sequences: SequencePictures = NO_SEQUENCES,
 ): Sheet {
-  const keyed = sheetAt(withRevealed(sheet, reveals), tracks, frame)
+  const keyed = sheetAt(withSequences(withRevealed(sheet, reveals), sequences, frame, motion), tracks, frame)
   // Where it closes it is the first frame again.
-  const grained = withMovingGrain(keyed, frame % frameCount(motion), grainEvery)
+  const at = frame % frameCount(motion)
+  const grained = withBoilingLines(withMovingGrain(keyed, at, grainEvery), at, boilEvery)
   const seen = reveals.reduce((now, reveal) => revealed(now, reveal, frame), grained)
   return withWords(seen, turnWords(motion, frame))
+}
+
+const NO_SEQUENCES: SequencePictures = new Map()
+
+/** A sheet whose sequences are the pictures of a frame: of the same picture the same layer. A layer is hidden where it has none. */
+function withSequences(sheet: Sheet, sequences: SequencePictures, frame: number, motion: Motion): Sheet {
+  const changed = Object.values(sheet.nodes).flatMap((node): [string, SheetNode][] => {
+    if (!hasContent(node, 'picture') || !node.content.sequence) return []
+    const { sequence, ...content } = node.content
+    const pictures = sequences.get(sequence.sequenceId) ?? []
+    const pictureId = sequencePicture(sequence, pictures, frame % frameCount(motion), motion.rate)
+    if (pictureId === null) return [[node.id, { ...node, visible: false }]]
+    return [[node.id, { ...node, content: { ...content, pictureId } }]]
+  })
+  return changed.length === 0
+    ? sheet
+    : { ...sheet, nodes: { ...sheet.nodes, ...Object.fromEntries(changed) } }
 }
 
 function withRevealed(sheet: Sheet, reveals: Turn['reveals']): Sheet {

@@ -1,10 +1,11 @@
-import { expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { effectKind } from '../effects/registry'
 import { parseParams } from '../params'
-import { evenFill, newEffect } from '../sheet/new-layer'
+import { evenFill, newEffect, passOf } from '../sheet/new-layer'
+import type { Sheet } from '../sheet/sheet-schema'
 import { testLayer, testSheet } from '../sheet/testing/sheets'
 import { frameSheet } from './frame-sheet'
-import { patternOf, withMovingGrain } from './moving-grain'
+import { patternOf, withBoilingLines, withMovingGrain } from './moving-grain'
 import { newTurn } from './turn-schema'
 
 const film = testLayer('film', {
@@ -44,4 +45,24 @@ it('is that of the first frame again where the turntable closes', () => {
   expect(seed(0)).toBe(film.effects[0].params.seed)
   expect(seed(5)).not.toBe(seed(0))
   expect(seed(12)).toBe(seed(0))
+})
+
+describe('lines that are drawn anew', () => {
+  const lines = (look: Record<string, number>) =>
+    testSheet({ width: 40, height: 40 }, [testLayer('ink', { content: passOf('contour', look) })])
+  const handOf = (sheet: Sheet) =>
+    sheet.nodes.ink.content.kind === 'pass' ? sheet.nodes.ink.content.look.variation : null
+  it('hold for so many frames, and are others then', () => {
+    const sheet = lines({ wobble: 2, variation: 7 })
+    const hands = Array.from({ length: 9 }, (_, frame) => handOf(withBoilingLines(sheet, frame, 3)))
+    expect(hands.slice(0, 3)).toEqual([7, 7, 7])
+    expect(new Set(hands).size).toBe(3)
+    expect(hands[3]).toBe(hands[5])
+  })
+  it('are the very same where nothing of a hand is seen in them, or they are to hold', () => {
+    const plain = lines({ wobble: 0, dry: 0 })
+    expect(withBoilingLines(plain, 12, 3)).toBe(plain)
+    const wobbly = lines({ wobble: 2 })
+    expect(withBoilingLines(wobbly, 12, 0)).toBe(wobbly)
+  })
 })

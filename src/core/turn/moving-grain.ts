@@ -1,4 +1,4 @@
-import type { Sheet, SheetEffect, SheetNode } from '../sheet/sheet-schema'
+import { hasContent, type Sheet, type SheetEffect, type SheetNode } from '../sheet/sheet-schema'
 
 /** Effects whose pattern is of the film that it is seen on, not of what is seen. */
 const OF_FILM: readonly string[] = ['grain', 'dust']
@@ -27,6 +27,29 @@ export function withMovingGrain(sheet: Sheet, frame: number, every: number): She
       ? [[node.id, { ...node, effects: node.effects.map(moved) }]]
       : [],
   )
+  return changed.length === 0
+    ? sheet
+    : { ...sheet, nodes: { ...sheet.nodes, ...Object.fromEntries(changed) } }
+}
+
+/** Styles of lines that a hand leaves its trace in; so many hands there are. */
+const HANDS = 1000
+
+/**
+ * A sheet whose lines are drawn anew every few frames, as by hand: where they wobble, or the brush runs dry, it does otherwise.
+ * Layers without any are the same objects.
+ * @param every so many frames; 0: one drawing for all.
+ */
+export function withBoilingLines(sheet: Sheet, frame: number, every: number): Sheet {
+  const by = (patternOf(frame, every) * STEP) % HANDS
+  if (by === 0) return sheet
+  const changed = Object.values(sheet.nodes).flatMap((node): [string, SheetNode][] => {
+    if (!hasContent(node, 'pass')) return []
+    const { look } = node.content
+    if (!(Number(look.wobble) > 0 || Number(look.dry) > 0)) return []
+    const variation = (Number(look.variation ?? 0) + by) % HANDS
+    return [[node.id, { ...node, content: { ...node.content, look: { ...look, variation } } }]]
+  })
   return changed.length === 0
     ? sheet
     : { ...sheet, nodes: { ...sheet.nodes, ...Object.fromEntries(changed) } }

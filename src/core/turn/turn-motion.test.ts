@@ -5,7 +5,7 @@ import { cameraBasis, projectPoint, type Camera } from '../scene/camera'
 import { newLight, type Rig } from '../scene/light-rig'
 import { lightDirection } from '../passes/placed-light'
 import { EASES } from '../sheet/tracks'
-import { poseAt, poseName, turnedDeg, turnedLights, type TurnedShot } from './turn-motion'
+import { poseAt, poseName, posesAt, posesName, turnedDeg, turnedLights, type TurnedShot } from './turn-motion'
 import { frameCount, newTurn, seconds, STEADY, type Motion, type Turn } from './turn-schema'
 
 const FRAME = { width: 640, height: 400 }
@@ -207,4 +207,25 @@ describe('names of poses', () => {
     const turn = turning({ what: 'nothing' })
     expect(new Set([0, 5, 100].map((frame) => poseName(poseAt(turn, shot, frame)))).size).toBe(1)
   })
+})
+
+describe('how the shot stands while the shutter is open', () => {
+  const turn36 = (rest: Partial<Turn> = {}) => turning({ turns: 1, framesPerTurn: 36 }, rest)
+  it('is how it stands in the frame, where it is open for no time', () =>
+    expect(posesAt(turn36(), shot, 7)).toEqual([poseAt(turn36(), shot, 7)]))
+  it('are even steps about the frame', () => {
+    const poses = posesAt(turn36({ shutter: 0.5, shutterSteps: 4 }), shot, 9)
+    // A frame is 10°, a quarter of it before and after.
+    const degrees = poses.map(({ lightsTurnDeg }) => (360 - lightsTurnDeg) % 360)
+    for (const [k, deg] of [88.125, 89.375, 90.625, 91.875].entries()) expect(degrees[k]).toBeCloseTo(deg, 6)
+  })
+  it('close where the turn does: before the first frame lies the end of the last', () => {
+    const blurred = turn36({ shutter: 1, shutterSteps: 2 })
+    const [before, after] = posesAt(blurred, shot, 0)
+    expect(before).toEqual(poseAt(blurred, shot, 35.75))
+    expect(after).toEqual(poseAt(blurred, shot, 0.25))
+    expect(posesName(posesAt(blurred, shot, 36))).toBe(posesName(posesAt(blurred, shot, 0)))
+  })
+  it('is one where nothing moves', () =>
+    expect(posesAt(turning({ what: 'nothing' }, { shutter: 1 }), shot, 3)).toHaveLength(1))
 })

@@ -140,5 +140,25 @@ function turnedLight(light: Light, turnDeg: number): Light {
   return 'aimD' in own ? { ...own, aimD: [...turnedAbout(own.aimD, [0, 0, 0], turnDeg)] } : own
 }
 
+/**
+ * How the shot stands while a frame is seen: at once, or, where the shutter is open for a while, at even steps about it.
+ * Steps in which it stands alike are there as often as they are.
+ */
+export function posesAt(turn: Turn, shot: TurnedShot, frame: number): Pose[] {
+  const { shutter, shutterSteps } = turn
+  if (shutter === 0) return [poseAt(turn, shot, frame)]
+  const steps = Array.from({ length: shutterSteps }, (_, k) => {
+    const at = frame + shutter * ((k + 0.5) / shutterSteps - 0.5)
+    return poseAt(turn, shot, at)
+  })
+  // What stands still is not blurred, and rendered once.
+  const first = poseName(steps[0])
+  return steps.every((pose) => poseName(pose) === first) ? [steps[0]] : steps
+}
+
+/** A name of how the shot stands while a frame is seen. */
+export const posesName = (poses: readonly Pose[]): string =>
+  poses.length === 1 ? poseName(poses[0]) : hashJson(poses.map(poseName))
+
 /** A name of a pose: frames in which the shot stands alike have one. */
 export const poseName = (pose: Pose): string => hashJson({ ...pose })

@@ -107,6 +107,12 @@ export const turnSchema = z.object({
   isClear: z.boolean().default(false),
   /** Frames after which grain and dust change, as on film; 0: they stand. */
   grainEvery: z.number().int().min(0).max(1000).default(2),
+  /** Frames after which lines are drawn anew, as by hand; 0: they hold. */
+  boilEvery: z.number().int().min(0).max(1000).default(0),
+  /** How long the shutter is open, as a share of a frame: 0 is no motion blur. */
+  shutter: z.number().min(0).max(1).default(0),
+  /** Of how many pictures a frame is the mean while it is. */
+  shutterSteps: z.number().int().min(2).max(64).default(8),
 })
 export type Turn = z.infer<typeof turnSchema>
 
@@ -135,6 +141,9 @@ export const newTurn = (id: string, name: string, sheetId: string, motion: Parti
   quality: 'good',
   isClear: false,
   grainEvery: 2,
+  boilEvery: 0,
+  shutter: 0,
+  shutterSteps: 8,
 })
 
 /** How large its frames are. Their sides are even, as films have them; frames as large as the sheet are as that is. */

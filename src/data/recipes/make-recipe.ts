@@ -2,6 +2,7 @@ import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
 import { passKind } from '@/core/passes/registry'
 import { sheetUses } from '@/core/sheet/sheet-uses'
 import { rigOfPass } from '../active-shot'
+import { allPictures, asStill } from '../project-pictures'
 import type { Project, ProjectSheet } from '../project-schema'
 import { RECIPE_VERSION, type OwnNameKind, type Recipe } from './recipe-schema'
 import { rewrite, rewriteMembers, rewriteRig } from './rewrite'
@@ -60,7 +61,7 @@ export function makeRecipe(
     readonly name: string
     readonly fileId: string
     readonly licence?: string
-  }[] = [...project.pictures, ...project.fonts]
+  }[] = [...allPictures(project), ...project.fonts]
   const isPicture = new Set(files.map(({ id }) => id))
   const isLayer = new Set(Object.keys(sheet.nodes))
   const one = (text: string): string =>
@@ -147,7 +148,7 @@ function withoutHand(node: SheetNode): SheetNode {
   const { content } = node
   const mask = unpaintedMask(node.mask)
   const effects = node.effects.map((effect) => ({ ...effect, mask: unpaintedMask(effect.mask) }))
-  const rest = { ...node, mask, effects }
+  const rest = { ...asStill(node), mask, effects }
   if (content.kind === 'painted') {
     const { seenBy: _view, ...painted } = content
     return { ...rest, content: { ...painted, tiles: {} } }

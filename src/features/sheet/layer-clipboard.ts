@@ -6,6 +6,7 @@ import { sheetUses } from '@/core/sheet/sheet-uses'
 import { activeSheet } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { loadFile } from '@/data/project-repository'
+import { allPictures, asStill } from '@/data/project-pictures'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
 import { sharePaint } from '@/data/stored-paint'
@@ -27,13 +28,13 @@ let clipboard: Clipboard | null = null
 export function copyLayers(ids: readonly string[]): void {
   const { project } = useProjectStore.getState()
   if (!project) return
-  const { pictures, passes } = project
+  const { passes } = project
   const sheet = activeSheet(project)
   const within = new Set(ids.flatMap((id) => withinLayer(sheet, id).slice(1)))
   clipboard = {
     projectId: project.id,
     trees: ids.filter((id) => !within.has(id)).map((id) => copyNodes(sheet, id, newId)),
-    pictures: [...pictures],
+    pictures: allPictures(project),
     passes: passes.map(({ id: own, kind }) => ({ id: own, kind })),
   }
 }
@@ -74,8 +75,10 @@ export async function pasteLayer(): Promise<readonly string[]> {
     const nodes = Object.fromEntries([first, ...rest].map((node) => [node.id, node]))
     return copyNodes({ roots: [first.id], nodes }, first.id, newId).map(
       (node) =>
-        JSON.parse(JSON.stringify(node), (key, value: unknown) =>
-          key !== 'name' && typeof value === 'string' ? (ids.get(value) ?? value) : value,
+        JSON.parse(
+          JSON.stringify(taken.projectId === project.id ? node : asStill(node)),
+          (key, value: unknown) =>
+            key !== 'name' && typeof value === 'string' ? (ids.get(value) ?? value) : value,
         ) as SheetNode,
     )
   })

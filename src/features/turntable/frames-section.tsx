@@ -11,6 +11,7 @@ import type { TurnPlan } from '@/state/turn-plan'
 import { bytesMissing, cancelTurn, pauseTurn, renderTurn, useTurnJob } from '@/state/turn-render'
 import { timeLeft } from '@/ui/bench-shell'
 import { ProgressBar } from '@/ui/progress-bar'
+import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { FrameRow } from './frame-row'
@@ -165,6 +166,35 @@ export const FramesSection = memo(function FramesSection({
         max={1000}
         onChange={(every) => changeTurn('grain of frames', (draft) => void (draft.grainEvery = every))}
       />
+      <FrameRow
+        label="Lines drawn anew every"
+        unit="frames"
+        value={turn.boilEvery}
+        max={1000}
+        onChange={(every) => changeTurn('lines of frames', (draft) => void (draft.boilEvery = every))}
+      />
+      <NumberField
+        label="Motion blur"
+        value={100 * turn.shutter}
+        min={0}
+        max={100}
+        step={1}
+        unit="%"
+        defaultValue={0}
+        note="How long of a frame the shutter is open. Each step of it is rendered for itself"
+        onChange={(share) =>
+          changeTurn('motion blur', (draft) => void (draft.shutter = share / 100), 'shutter')
+        }
+      />
+      {turn.shutter > 0 && (
+        <FrameRow
+          label="Steps of it"
+          value={turn.shutterSteps}
+          min={2}
+          max={64}
+          onChange={(steps) => changeTurn('steps of blur', (draft) => void (draft.shutterSteps = steps))}
+        />
+      )}
       <SwitchRow
         label="Clear ground"
         note="Without the colour under all layers: what shows nothing is clear, in films that can"

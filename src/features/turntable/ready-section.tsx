@@ -4,6 +4,7 @@ import { memo } from 'react'
 import { useSnackbar } from 'notistack'
 import { PRESENTATIONS, presentationLabels } from '@/core/turn/presentation'
 import { READY_REVEALS, readyRevealLabels, type ReadyReveals } from '@/core/turn/ready-reveals'
+import { BringSequence } from './sequence-section'
 import { addPresentation, addReadyReveals } from '@/state/turn-actions'
 
 const WANTS: Readonly<Record<ReadyReveals, string>> = {
@@ -43,6 +44,7 @@ export const ReadySection = memo(function ReadySection() {
           {presentationLabels[name]}
         </button>
       ))}
+      <BringSequence />
     </section>
   )
 })

@@ -20,6 +20,7 @@ import { KeysSection } from './keys-section'
 import { MotionSection } from './motion-section'
 import { ReadySection } from './ready-section'
 import { RevealSection } from './reveal-section'
+import { SequenceSection } from './sequence-section'
 import { TurnBar } from './turn-bar'
 import { TurnHead } from './turn-head'
 import { TurnDial } from './turn-dial'
@@ -184,6 +185,15 @@ function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
             </div>
             {hasContent(layer, 'type') && (
               <WordsSection project={project} layerId={layer.id} content={layer.content} />
+            )}
+            {hasContent(layer, 'picture') && layer.content.sequence && (
+              <SequenceSection
+                project={project}
+                turn={turn}
+                layerId={layer.id}
+                content={layer.content}
+                sequence={layer.content.sequence}
+              />
             )}
             <RevealSection
               project={project}

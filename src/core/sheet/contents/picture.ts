@@ -4,6 +4,7 @@ import { cutPicture, resizeWindow } from '../../picture/resample'
 import type { RgbaPicture } from '../../picture/rgba-picture'
 import { turnedWindow } from '../../picture/turned-window'
 import { warpedWindow } from '../../picture/warped-window'
+import { sequenceTimeSchema } from '../../turn/sequence'
 import { defineContent } from './content-kind'
 
 const corner = z.tuple([z.number().min(-8).max(9), z.number().min(-8).max(9)])
@@ -26,11 +27,16 @@ export const pictureContent = defineContent({
     corners: z.tuple([corner, corner, corner, corner]).optional(),
     /** Whether it was made of what was seen: a pressing. */
     pressed: z.boolean().optional(),
+    /** Its colours were multiplied by its alpha. */
+    premultiplied: z.boolean().optional(),
+    /** In a turntable it is another picture in every frame; elsewhere the one that is named. */
+    sequence: sequenceTimeSchema.optional(),
   },
   uses: ({ pictureId }) => [pictureId],
-  paint({ pictureId, centre, size, turnDeg, corners }, { window, view, resources }) {
-    const picture = resources.picture(pictureId)
-    if (!picture) return null
+  paint({ pictureId, centre, size, turnDeg, corners, premultiplied }, { window, view, resources }) {
+    const found = resources.picture(pictureId)
+    if (!found) return null
+    const picture = premultiplied ? divided(found) : found
     if (corners) {
       const at = ([u, v]: readonly [number, number]) => [u * view.width, v * view.height] as const
       return warpedWindow(picture, [at(corners[0]), at(corners[1]), at(corners[2]), at(corners[3])], window)
@@ -43,6 +49,22 @@ export const pictureContent = defineContent({
       : turnedWindow(picture, { x, y, width, height, turnDeg }, window)
   },
 })
+
+const known = new WeakMap<RgbaPicture, RgbaPicture>()
+
+/** A picture whose colours were multiplied by its alpha, straight: divided by it. */
+function divided(picture: RgbaPicture): RgbaPicture {
+  const held = known.get(picture)
+  if (held) return held
+  const pixels = picture.pixels.slice()
+  for (let i = 0; i < pixels.length; i += 4) {
+    const alpha = pixels[i + 3]
+    if (alpha > 0) for (let c = i; c < i + 3; c++) pixels[c] = Math.min(1, pixels[c] / alpha)
+  }
+  const made = { ...picture, pixels }
+  known.set(picture, made)
+  return made
+}
 
 /** A window of a picture that lies upright in a box, whose sides may cut through pixels; clear beside it. */
 function uprightWindow(picture: RgbaPicture, box: Tile, window: Tile): Float32Array | null {

@@ -261,3 +261,18 @@ describe('a shape', () => {
     expect(curve.length).toBeGreaterThan(4 * 8)
   })
 })
+
+describe('clouds that drift', () => {
+  const clouds = (phase: number) => shown({ terms: [newTerm('clouds', { size: 20, phase })] })
+  const apart = (a: Float32Array, b: Float32Array) =>
+    a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0) / a.length
+  it('are where they began after a whole round', () => {
+    expect(clouds(1)).toEqual(clouds(0))
+    expect(clouds(3)).toEqual(clouds(0))
+    expect(apart(clouds(0.999), clouds(0))).toBeLessThan(0.02)
+  })
+  it('change little from moment to moment, and are others half a round on', () => {
+    expect(apart(clouds(0.25), clouds(0.26))).toBeLessThan(0.1)
+    expect(apart(clouds(0.5), clouds(0))).toBeGreaterThan(0.1)
+  })
+})

@@ -166,7 +166,7 @@ export const BringSequence = memo(function BringSequence() {
   const bring = async (files: readonly File[]) => {
     try {
       const notes = await addSequence(files)
-      if (notes && notes.length > 0) enqueueSnackbar(`${notes.join('; ')}.`, { variant: 'info' })
+      if (notes && notes.length > 0) enqueueSnackbar(`${notes.join('; ')}.`)
     } catch (error) {
       enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' })
     }

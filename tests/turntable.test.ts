@@ -357,7 +357,7 @@ describe('what it is looked through with', () => {
 
   it('has frame and angle burned into pictures that stay as they are elsewhere', async () => {
     await open('png')
-    await page.click('input[aria-label="Frame and angle in the corner"]')
+    await page.click('input[aria-label="Burn-in"]')
     expect(await violations(page)).toEqual([])
     await written()
     const burned = await first()

@@ -118,7 +118,8 @@ export function FilmExtras({ turns, turn, isStills, extras, onExtras }: FilmExtr
         </SelectRow>
       )}
       <SwitchRow
-        label="Frame and angle in the corner"
+        label="Burn-in"
+        note="Frame and angle in the corner of each, for whoever looks it through"
         checked={extras.isBurnedIn}
         onChange={(isBurnedIn) => set({ isBurnedIn })}
       />

@@ -15,8 +15,8 @@ const COMMANDS = { inspect, render, compose, turn, join, hang, lines, kinds } as
 const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
 relief compose SHEET.json|PROJECT|FILE.ora --out FILE.png|.exr|.ora [--size WxH] [--sheet NAME] [--format png|png16|exr|ora] [--threads N]
-relief turn    PROJECT --out DIR|FILE.gif|.apng|.mp4|.webm [--turn NAME] [--frames A-B] [--size WxH] [--shard I/N] [--resume]
-relief join    DIR… --out DIR|FILE.gif|.apng|.mp4|.webm
+relief turn    PROJECT --out DIR|FILE.gif|.apng|.webp|.mp4|.webm [--turn NAME] [--frames A-B] [--size WxH] [--format png|png16|exr] [--shard I/N] [--resume]
+relief join    DIR… --out DIR|FILE.gif|.apng|.webp|.mp4|.webm
 relief hang    MODEL…|PROJECT --recipe NAME|FILE.zip --size WxH --out FILE.png|.zip [--answer "name=part,…"]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
 relief kinds   passes|effects|terms|contents|modes|formats`

@@ -100,7 +100,8 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const [from, to] = values.frames === undefined ? [0, frames] : parseFrames(values.frames, frames)
   const poses = shardOf(turnPoses(stage, from, to), shard - 1, shards)
   const key = hashJson({
-    project: { ...project, turns: [], name: '' },
+    // Its name is in no picture where no type says it.
+    project: { ...project, turns: [], name: saysName(project) ? project.name : '' },
     turn: { ...own, name: '', marks: null },
     quality,
     ...size,
@@ -316,6 +317,8 @@ function formatOf(name: string | undefined): FrameFormat {
   if (!found) throw new UsageError(`--format takes ${FRAME_FORMATS.join(', ')} (got "${name}")`)
   return found
 }
+
+const saysName = ({ sheets }: Project): boolean => JSON.stringify(sheets).includes('{project}')
 
 const qualityOf = (name: string): EffortName => {
   const found = EFFORTS.find((own) => own === name)

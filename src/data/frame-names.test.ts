@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { evenFill, passOf } from '@/core/sheet/new-layer'
+import { contentOf, evenFill, passOf, wholePicture } from '@/core/sheet/new-layer'
 import { testLayer } from '@/core/sheet/testing/sheets'
 import { newTurn, type Turn } from '@/core/turn/turn-schema'
 import { frameNames } from './frame-names'
@@ -100,5 +100,39 @@ describe('what is saved', () => {
     expect(seen(base.passes[0].kind)).toBe(16)
     // From the ninth frame to the last: in the eighth it has not begun.
     expect(seen('wireframe')).toBe(7)
+  })
+})
+
+describe('names of frames with what is counted and what was brought in', () => {
+  const typed = (text: string) => contentOf('type', { text, fontId: 'anton', box: [0, 0, 1, 1] })
+  it('follow what words in braces stand for', () => {
+    const said = (text: string, rest: Partial<Project> = {}) =>
+      namesOf({ ...withNode('sky', { content: typed(text) }), ...rest }, turn)
+    expect(new Set(said('{frame}')).size).toBe(16)
+    // What says the same in both turns is the same picture where all else is.
+    expect(said('{angle}')[8]).toBe(said('{angle}')[0])
+    expect(said('{turn}')[8]).not.toBe(said('{turn}')[0])
+    expect(said('{project}', { name: 'Q' })[3]).not.toBe(said('{project}')[3])
+    expect(said('plain', { name: 'Q' })).toEqual(said('plain'))
+  })
+  it('change only where another picture of a sequence is seen', () => {
+    const frames = (third: string) =>
+      ['a', 'b', third, 'd'].map((fileId, number) => ({ number, name: `${fileId}.png`, fileId }))
+    const sequence = {
+      sequenceId: 'fog',
+      rate: null,
+      from: 0,
+      to: 4,
+      reverse: false,
+      after: 'hold' as const,
+      begins: 2,
+      gaps: 'before' as const,
+    }
+    const brought = (third: string) => ({
+      ...withNode('sky', { content: { ...wholePicture('a'), sequence } }),
+      sequences: [{ id: 'fog', name: 'fog', width: 8, height: 8, first: 0, frames: frames(third) }],
+    })
+    const [one, other] = ['c', 'x'].map((third) => namesOf(brought(third), turn))
+    expect(one.flatMap((name, i) => (name === other[i] ? [] : [i]))).toEqual([4])
   })
 })

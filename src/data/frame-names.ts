@@ -4,7 +4,7 @@ import { posesAt, posesName } from '@/core/turn/turn-motion'
 import { frameSize } from '@/core/turn/turn-schema'
 import { sequencePictures } from './project-pictures'
 import type { Project, ProjectPass, ProjectSheet } from './project-schema'
-import { paintedFrom } from './shown-sheets'
+import { paintedFrom, worded } from './shown-sheets'
 import { passesInFrame, type TurnStage } from './turn-frames'
 
 /** What is made in another way than before is not taken for the same: counts up when frames come to look otherwise. */
@@ -64,7 +64,7 @@ export function frameNames(stage: TurnStage): (frame: number) => string {
   ])
   return (frame) => {
     const now: ProjectSheet = { ...sheet, ...frameSheet(sheet, turn, frame, sequencePictures(project)) }
-    const shown = paintedFrom(project, now).map(sheetKey)
+    const shown = paintedFrom(project, now).map((own) => sheetKey(worded(project, own)))
     const passes = passesInFrame(stage, frame).map((pass) => [pass.id, passKey(pass, shot.id)])
     return hashJson([common, posesName(posesAt(turn, stage.turned, frame)), shown, passes])
   }

@@ -50,7 +50,7 @@ const wordedSheets = new WeakMap<ProjectSheet, { readonly words: string; readonl
  * A sheet whose type says what its words stand for: of the project, and of a turntable at its beginning, where it is no frame of one.
  * Pages are typed on as they stand, and say what was typed.
  */
-function worded(project: PaintedProject, sheet: ProjectSheet): ProjectSheet {
+export function worded(project: Omit<PaintedProject, 'shots' | 'sheets'>, sheet: ProjectSheet): ProjectSheet {
   const isPlain = sheet.page !== undefined || !layersOf(sheet).some(hasWords)
   if (isPlain) return sheet
   const words = { ...turnWords(STEADY, 0), ...projectWords(project) }

@@ -13,7 +13,7 @@ const REST_MS = 140
 export function useTurnPlan(project: Project, turn: Turn): TurnPlan | null {
   const [plan, setPlan] = useState<TurnPlan | null>(null)
   const meshes = useMeshStore((s) => s.models)
-  const { models, groups, rigs, passes, sheets, shots, pictures } = project
+  const { name, models, groups, rigs, passes, sheets, shots, pictures, sequences } = project
   useEffect(() => {
     const abort = new AbortController()
     const timer = setTimeout(() => {
@@ -28,6 +28,6 @@ export function useTurnPlan(project: Project, turn: Turn): TurnPlan | null {
       abort.abort()
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what else the project holds changes no frame
-  }, [models, groups, rigs, passes, sheets, shots, pictures, meshes, turn])
+  }, [name, models, groups, rigs, passes, sheets, shots, pictures, sequences, meshes, turn])
   return plan?.stage.turn.id === turn.id ? plan : null
 }

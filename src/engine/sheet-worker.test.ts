@@ -29,8 +29,10 @@ let asked = 0
 async function ask(message: Record<string, unknown>): Promise<Loose & Record<string, unknown>> {
   const request = ++asked
   scope.onmessage?.({ data: { request, ...message } })
-  await vi.waitFor(() =>
-    expect(replies.some((r) => r.request === request && r.type !== 'progress')).toBe(true),
+  // A machine that is busy with other tests may take a while.
+  await vi.waitFor(
+    () => expect(replies.some((r) => r.request === request && r.type !== 'progress')).toBe(true),
+    { timeout: 30_000 },
   )
   return { ...replies.find((r) => r.request === request && r.type !== 'progress') } as Loose &
     Record<string, unknown>

@@ -118,7 +118,9 @@ describe('edits that were not saved', () => {
   it('are saved at once where the journal has no room', async () => {
     storage.isFull = true
     rename('B')
-    await vi.waitFor(async () => expect((await loadStored(fresh.id)).project.name).toBe('B'))
+    await vi.waitFor(async () => expect((await loadStored(fresh.id)).project.name).toBe('B'), {
+      timeout: 30_000,
+    })
   })
   it.each([
     '{',

@@ -145,7 +145,9 @@ describe('a history', () => {
     changeProject('add', (draft) => void draft.pictures.push({ id: 'p', name: 'wall.png', fileId: 'f' }))
     changeProject('remove', (draft) => void draft.pictures.pop())
     await reopen()
-    await vi.waitFor(async () => expect(await database.files.get(`${id}/lost`)).toBeUndefined())
+    await vi.waitFor(async () => expect(await database.files.get(`${id}/lost`)).toBeUndefined(), {
+      timeout: 30_000,
+    })
     expect(await database.files.get(`${id}/f`)).toBeDefined()
     undo()
     expect(project().pictures).toHaveLength(1)

@@ -127,7 +127,7 @@ describe('a render', () => {
     expect(seen).toEqual(new Set([passOf('depth').id, passOf('occlusion').id]))
     const result = rendered && (await loadResult(open().id, rendered))
     expect(result?.channels[0]).toHaveLength(FRAME.width * FRAME.height)
-    await vi.waitFor(async () => expect(await database.blocks.count()).toBe(0))
+    await vi.waitFor(async () => expect(await database.blocks.count()).toBe(0), { timeout: 30_000 })
     expect(await loadJobs(open().id)).toEqual([])
   })
 
@@ -229,7 +229,9 @@ describe('a render and the project it belongs to', () => {
     await untilDone()
     const stored = await loadProject(id)
     expect(stored.passes.find((p) => p.id === pass.id)?.rendered).not.toBeNull()
-    await vi.waitFor(() => expect([isHeld(id, 'render'), locks.held.size]).toEqual([false, 0]))
+    await vi.waitFor(() => expect([isHeld(id, 'render'), locks.held.size]).toEqual([false, 0]), {
+      timeout: 30_000,
+    })
   })
   it('ends with it, where it is deleted', async () => {
     const { id } = open()
@@ -239,7 +241,7 @@ describe('a render and the project it belongs to', () => {
     await closeProject()
     await deleteStored(id)
     expect(jobs()).toEqual([])
-    await vi.waitFor(async () => expect(await database.jobs.count()).toBe(0))
+    await vi.waitFor(async () => expect(await database.jobs.count()).toBe(0), { timeout: 30_000 })
     // Nobody writes it again.
     await new Promise((resolve) => setTimeout(resolve, 300))
     const row = await database.projects.get(id)

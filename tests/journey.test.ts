@@ -93,7 +93,7 @@ describe('from start to a finished picture', () => {
     // What was painted while rendering gives way to the stored passes: wait for that to settle.
     const before = await page.until('the pictures stay as they are', async () => {
       const once = await drawn()
-      await page.driver.sleep(700)
+      await page.driver.sleep(2500)
       return (await drawn()).join() === once.join() && once
     })
     const picture = await page.css('[data-testid=pass-occlusion] .contact-picture')

@@ -143,7 +143,7 @@ export function useFilmFrames(
   there: ReadonlySet<string>,
 ): FilmFrames | null {
   const { project, turn, sheet } = plan.stage
-  const files = useFont(plan, extras.isBurnedIn)
+  const { files, problem: fontProblem } = useFont(plan, extras.isBurnedIn)
   const beside = useOtherPlan(plan, extras.besideId)
   const closer = useOtherPlan(plan, isStills ? extras.closerId : '')
   const [held, setHeld] = useState<{ readonly key: string; readonly made: FilmFrames } | null>(null)
@@ -151,7 +151,7 @@ export function useFilmFrames(
     ? stillFrames(to - from, Math.min(extras.stills, to - from)).map((k) => from + k)
     : Array.from({ length: to - from }, (_, k) => from + k)
   const isKnown =
-    (!extras.isBurnedIn || files !== null) &&
+    (!extras.isBurnedIn || files !== null || fontProblem !== null) &&
     (extras.besideId === '' || beside !== null) &&
     (!isStills || extras.closerId === '' || closer !== null)
   /** Frames of another turntable that stand where these do. */
@@ -177,7 +177,7 @@ export function useFilmFrames(
       closer: closer && likeIn(closer),
       paper: groundColour(project.sheets.find(({ id }) => id === sheet.id) ?? sheet),
     },
-    problem: problemOf(beside) ?? problemOf(closer),
+    problem: fontProblem ?? problemOf(beside) ?? problemOf(closer),
   }
   // The same object as long as it says the same: what is measured for it is measured once.
   const key = JSON.stringify([made.names, made.burnIn?.words, made.beside, made.stills, made.problem])
@@ -186,16 +186,25 @@ export function useFilmFrames(
   return made
 }
 
-/** The files of the font that is burned in; null while they come. */
-function useFont({ stage: { project } }: TurnPlan, isOn: boolean): readonly Uint8Array<ArrayBuffer>[] | null {
-  const [files, setFiles] = useState<readonly Uint8Array<ArrayBuffer>[] | null>(null)
+interface BurnedFont {
+  readonly files: readonly Uint8Array<ArrayBuffer>[] | null
+  /** Why it cannot be had, in words. */
+  readonly problem: string | null
+}
+const NO_FONT: BurnedFont = { files: null, problem: null }
+
+/** The font that is burned in; neither files nor a problem while it comes. */
+function useFont({ stage: { project } }: TurnPlan, isOn: boolean): BurnedFont {
+  const [font, setFont] = useState<BurnedFont>(NO_FONT)
   useEffect(() => {
-    if (!isOn || files) return
+    if (!isOn || font.files) return
     fontFiles(project, BURNED_FONT)
-      .then((found) => setFiles(found.map(({ bytes }) => new Uint8Array(bytes))))
-      .catch(() => undefined)
-  }, [project, isOn, files])
-  return isOn ? files : null
+      .then((found) => setFont({ files: found.map(({ bytes }) => new Uint8Array(bytes)), problem: null }))
+      .catch((error: unknown) =>
+        setFont({ files: null, problem: error instanceof Error ? error.message : String(error) }),
+      )
+  }, [project, isOn, font.files])
+  return isOn ? font : NO_FONT
 }
 
 /** What another turntable of the project shows; null while it is planned, and for none. */

@@ -1,4 +1,5 @@
 export { build } from './build'
+export { busyOf, see, takePoints } from './camera'
 export { backsOf, cavityOf, occlusionOf, thicknessOf } from './gather'
 export { lightOf, skyOf } from './light'
 export { anglesAt, joinPlaces, meanNormals, sumNormals } from './mesh'

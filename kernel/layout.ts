@@ -63,6 +63,9 @@ export const POINT_VIEW: usize = 112
 export const POINT_TRIANGLE: usize = 124
 export const POINT_WEIGHTS: usize = 128
 
+/** A table of parts, one byte each, has the box of those that are in before it: min x y z, max x y z, f32. */
+export const PARTS_BOX: usize = 32
+
 /** Addresses a thread works at, u32 each, in a desk of its own. */
 export const DESK_RAYS: usize = 0
 export const DESK_HITS: usize = 4
@@ -75,3 +78,26 @@ export const DESK_SECOND: usize = 20
 export const DESK_BRINGS: usize = 24
 /** Rays drawn and traced at once for one point. */
 export const DRAW_MOST: u32 = 1024
+
+/** A camera, f64 each: axes of unit length, half the picture at distance 1 (or in world units), its middle, its pixels. */
+export const CAMERA_EYE: usize = 0
+export const CAMERA_RIGHT: usize = 24
+export const CAMERA_UP: usize = 48
+/** From the target to the eye. */
+export const CAMERA_BACK: usize = 72
+export const CAMERA_HALF_WIDTH: usize = 96
+export const CAMERA_HALF_HEIGHT: usize = 104
+export const CAMERA_CENTRE_X: usize = 112
+export const CAMERA_CENTRE_Y: usize = 120
+export const CAMERA_WIDTH: usize = 128
+export const CAMERA_HEIGHT: usize = 136
+/** Distance that is sharp, 0 where all is; and the share of the picture's height that an endlessly far point spreads over. */
+export const CAMERA_FOCUS: usize = 144
+export const CAMERA_SPOT: usize = 152
+/** Not 0: a parallel projection. */
+export const CAMERA_PARALLEL: usize = 160
+
+/** What a sample sees: slot u32, distance and weights of corners 1 and 2, f64. */
+export const SAMPLE_BYTES: usize = 32
+export const SAMPLE_DISTANCE: usize = 8
+export const SAMPLE_WEIGHTS: usize = 16

@@ -29,15 +29,15 @@ import {
 export const CLEARANCE: f64 = 2e-6
 
 /** Address of corner 0's x; other coordinates follow at steps of 16, corners at steps of 48. */
-function cornerOf(slot: u32): usize {
+export function cornerOf(slot: u32): usize {
   return <usize>load<u32>(HEAD + HEAD_BLOCKS) + <usize>(slot >> 2) * BLOCK_BYTES + ((<usize>(slot & 3)) << 2)
 }
 
-function triangleOf(slot: u32): u32 {
+export function triangleOf(slot: u32): u32 {
   return load<u32>(<usize>load<u32>(HEAD + HEAD_IDS) + ((<usize>slot) << 2))
 }
 
-function normalsOf(triangle: u32): usize {
+export function normalsOf(triangle: u32): usize {
   return <usize>load<u32>(HEAD + HEAD_NORMALS) + 36 * <usize>triangle
 }
 

@@ -40,6 +40,7 @@ export function scattered(): u32 {
  * @param rays for each sample of a full pixel of `most` samples.
  * @param shares one f32 a point: what its rays count for together; a point with 0 sends none.
  * @param spreads one f32 a point: how far normals are tilted before they mirror, as a sine. 0: bounced, not mirrored.
+ * @param ways one f32 a point made: how far from its point it lies, in world units, where anything was met.
  * @param room how many points may be made.
  * @returns how many were.
  */
@@ -56,6 +57,7 @@ export function scatter(
   parts: usize,
   desk: usize,
   made: usize,
+  ways: usize,
   room: u32,
 ): u32 {
   const rayList: usize = load<u32>(desk, DESK_RAYS)
@@ -114,6 +116,7 @@ export function scatter(
         const slot = load<u32>(hit)
         store<u32>(next, slot, POINT_SLOT)
         if (slot == 0xffffffff) continue
+        store<f32>(ways + ((<usize>r) << 2), load<f32>(hit, 4))
         store<f64>(next, <f64>load<f32>(hit, 8), POINT_WEIGHTS)
         store<f64>(next, <f64>load<f32>(hit, 12), POINT_WEIGHTS + 8)
         loadPoint(next, least)

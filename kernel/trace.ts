@@ -1,4 +1,13 @@
-import { BLOCK_BYTES, HEAD, HEAD_BLOCKS, HEAD_CUTS, HEAD_IDS, HEAD_ROOT, HEAD_TAGS } from './layout'
+import {
+  BLOCK_BYTES,
+  HEAD,
+  HEAD_BLOCKS,
+  HEAD_CUTS,
+  HEAD_IDS,
+  HEAD_ROOT,
+  HEAD_TAGS,
+  PARTS_BOX,
+} from './layout'
 
 /**
  * Batches of rays against the tree.
@@ -92,6 +101,33 @@ function octaveBelow(distance: f32, far: f32): f32 {
         : 0
 }
 
+/** Where a ray is in a box, that {@link throughBox} found. */
+let enters: f32 = 0
+let leaves: f32 = 0
+/** A box of parts is wider by these shares of a distance and of where a ray begins: it only spares a look, and may be late. */
+const BOX_SLACK: f32 = 0.001
+const BEGIN_SLACK: f32 = 0.00001
+
+/** Whether a ray comes through the box of the parts that are in, and from where to where. */
+function throughBox(parts: usize, ray: usize, ix: f32, iy: f32, iz: f32): bool {
+  const box = parts - PARTS_BOX
+  const ox = load<f32>(ray)
+  const oy = load<f32>(ray, 4)
+  const oz = load<f32>(ray, 8)
+  const x0 = (load<f32>(box) - ox) * ix
+  const y0 = (load<f32>(box, 4) - oy) * iy
+  const z0 = (load<f32>(box, 8) - oz) * iz
+  const x1 = (load<f32>(box, 12) - ox) * ix
+  const y1 = (load<f32>(box, 16) - oy) * iy
+  const z1 = (load<f32>(box, 20) - oz) * iz
+  const first = max(min(x0, x1), max(min(y0, y1), min(z0, z1)))
+  const last = min(max(x0, x1), min(max(y0, y1), max(z0, z1)))
+  const slack = BOX_SLACK * (abs(first) + abs(last)) + BEGIN_SLACK * (abs(ox) + abs(oy) + abs(oz))
+  enters = max(load<f32>(ray, 12), first - slack)
+  leaves = min(load<f32>(ray, 28), last + slack)
+  return enters <= leaves
+}
+
 /** Bits of a ray that chance may depend on: the same for the same ray. */
 function diceOf(ray: usize): u32 {
   return load<u32>(ray, 16) ^ (load<u32>(ray, 20) * 0x9e3779b1) ^ (load<u32>(ray, 24) * 0x85ebca6b)
@@ -133,12 +169,23 @@ export function closestHits(
     const dy = safe(load<f32>(ray, 20))
     const dz = safe(load<f32>(ray, 24))
     let best = load<f32>(ray, 28)
+    const ix: f32 = 1 / dx
+    const iy: f32 = 1 / dy
+    const iz: f32 = 1 / dz
+    if (parts != 0 && !throughBox(parts, ray, ix, iy, iz)) {
+      store<u32>(hit, NOTHING)
+      store<f32>(hit, best, 4)
+      store<u64>(hit, 0, 8)
+      continue
+    }
+    const from4 = f32x4.splat(parts != 0 ? enters : near)
+    if (parts != 0) best = leaves
     const ox4 = f32x4.splat(ox)
     const oy4 = f32x4.splat(oy)
     const oz4 = f32x4.splat(oz)
-    const ix4 = f32x4.splat(1 / dx)
-    const iy4 = f32x4.splat(1 / dy)
-    const iz4 = f32x4.splat(1 / dz)
+    const ix4 = f32x4.splat(ix)
+    const iy4 = f32x4.splat(iy)
+    const iz4 = f32x4.splat(iz)
     const near4 = f32x4.splat(near)
     let best4 = f32x4.splat(best)
     const nearX: usize = dx < 0 ? 96 : 0
@@ -253,7 +300,7 @@ export function closestHits(
         // 2. A node: eight boxes.
         const node: usize = ref
         const tn0 = f32x4.pmax(
-          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX), ox4), ix4), near4),
+          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX), ox4), ix4), from4),
           f32x4.pmax(
             f32x4.mul(f32x4.sub(v128.load(node + nearY), oy4), iy4),
             f32x4.mul(f32x4.sub(v128.load(node + nearZ), oz4), iz4),
@@ -273,7 +320,7 @@ export function closestHits(
           best4,
         )
         const tn1 = f32x4.pmax(
-          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX, 16), ox4), ix4), near4),
+          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX, 16), ox4), ix4), from4),
           f32x4.pmax(
             f32x4.mul(f32x4.sub(v128.load(node + nearY, 16), oy4), iy4),
             f32x4.mul(f32x4.sub(v128.load(node + nearZ, 16), oz4), iz4),
@@ -339,7 +386,7 @@ export function closestHits(
       }
     }
     store<u32>(hit, found)
-    store<f32>(hit, best, 4)
+    store<f32>(hit, found == NOTHING ? load<f32>(ray, 28) : best, 4)
     store<f32>(hit, foundB, 8)
     store<f32>(hit, foundC, 12)
   }
@@ -371,13 +418,21 @@ export function anyHits(
     const dx = safe(load<f32>(ray, 16))
     const dy = safe(load<f32>(ray, 20))
     const dz = safe(load<f32>(ray, 24))
-    const far4 = v128.load_splat<f32>(ray, 28)
+    const ix: f32 = 1 / dx
+    const iy: f32 = 1 / dy
+    const iz: f32 = 1 / dz
+    if (parts != 0 && !throughBox(parts, ray, ix, iy, iz)) {
+      store<u8>(blocked + <usize>r, 0)
+      continue
+    }
+    const from4 = f32x4.splat(parts != 0 ? enters : near)
+    const far4 = f32x4.splat(parts != 0 ? leaves : load<f32>(ray, 28))
     const ox4 = v128.load_splat<f32>(ray)
     const oy4 = v128.load_splat<f32>(ray, 4)
     const oz4 = v128.load_splat<f32>(ray, 8)
-    const ix4 = f32x4.splat(1 / dx)
-    const iy4 = f32x4.splat(1 / dy)
-    const iz4 = f32x4.splat(1 / dz)
+    const ix4 = f32x4.splat(ix)
+    const iy4 = f32x4.splat(iy)
+    const iz4 = f32x4.splat(iz)
     const near4 = f32x4.splat(near)
     const nearX: usize = dx < 0 ? 96 : 0
     const nearY: usize = dy < 0 ? 128 : 32
@@ -480,7 +535,7 @@ export function anyHits(
       } else {
         const node: usize = ref
         const tn0 = f32x4.pmax(
-          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX), ox4), ix4), near4),
+          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX), ox4), ix4), from4),
           f32x4.pmax(
             f32x4.mul(f32x4.sub(v128.load(node + nearY), oy4), iy4),
             f32x4.mul(f32x4.sub(v128.load(node + nearZ), oz4), iz4),
@@ -500,7 +555,7 @@ export function anyHits(
           far4,
         )
         const tn1 = f32x4.pmax(
-          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX, 16), ox4), ix4), near4),
+          f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX, 16), ox4), ix4), from4),
           f32x4.pmax(
             f32x4.mul(f32x4.sub(v128.load(node + nearY, 16), oy4), iy4),
             f32x4.mul(f32x4.sub(v128.load(node + nearZ, 16), oz4), iz4),

@@ -28,6 +28,11 @@ export async function bundle(entry, name) {
   return pathToFileURL(out).href
 }
 
+/** Packages that look for files beside their own. */
+const BY_FILE = ['@jsquash/*', 'woff2-encoder', 'woff2-encoder/*', 'esbuild', 'sharp', 'selenium-webdriver']
+/** For packages of the older kind of modules. */
+const REQUIRE = `import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);`
+
 /** Bundles one entry against the sources of a folder; safe when several processes do so at once. */
 export async function bundleFrom(folder, entry, out) {
   mkdirSync(path.dirname(out), { recursive: true })
@@ -40,7 +45,12 @@ export async function bundleFrom(folder, entry, out) {
     platform: 'node',
     format: 'esm',
     target: 'node20',
-    packages: 'external',
+    // One file without its white space is read in a third of the time that as many files take.
+    mainFields: ['module', 'main'],
+    external: BY_FILE,
+    minifyWhitespace: true,
+    minifySyntax: true,
+    banner: { js: REQUIRE },
     logLevel: 'error',
     alias: { '@': path.join(folder, 'src') },
   })

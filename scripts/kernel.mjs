@@ -1,7 +1,8 @@
 // Compiles the kernels (kernel/, AssemblyScript) to WebAssembly and embeds each as base64 in a module of the core: once for
 // memory that is shared between workers, once for memory that is not.
 //   node scripts/kernel.mjs          writes the modules named in KERNELS
-import { readFileSync, writeFileSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 
@@ -64,8 +65,34 @@ function holdsData(binary) {
   return false
 }
 
-/** The text of the module of one of the kernels. */
-export async function kernelModule({ entry }) {
+const hashOf = (...texts) => {
+  const hash = createHash('sha256')
+  for (const text of texts) hash.update(`${text.length} ${text}`)
+  return hash.digest('hex').slice(0, 24)
+}
+
+/** A hash of all that a compiled kernel is made from: sources, options, compiler. */
+function sourcesHash() {
+  const folder = path.join(root, 'kernel')
+  const files = readdirSync(folder, { recursive: true }).filter((name) => name.endsWith('.ts'))
+  const sources = files.sort().flatMap((name) => [name, readFileSync(path.join(folder, name), 'utf8')])
+  const { version } = JSON.parse(
+    readFileSync(path.join(root, 'node_modules/assemblyscript/package.json'), 'utf8'),
+  )
+  return hashOf(version, OPTIONS.join(' '), String(MOST_PAGES), ...sources)
+}
+
+/** What is wrong with the module of a kernel: made from other sources, or changed by hand. Null where nothing is. */
+export function kernelProblem({ written }) {
+  const [head, ...rest] = readFileSync(path.join(root, written), 'utf8').split('\n')
+  const [sources, own] = head.replace('// ', '').split(' ')
+  if (own !== hashOf(rest.join('\n'))) return `${written} is not what scripts/kernel.mjs wrote`
+  if (sources !== sourcesHash()) return `${written} is older than kernel/: run node scripts/kernel.mjs`
+  return null
+}
+
+/** The text of the module of one of the kernels. Its first line tells what it was made from, and what follows. */
+async function kernelModule({ entry }) {
   const plain = await compile(entry, ['--initialMemory', '1'])
   const shared = await compile(entry, [
     '--initialMemory',
@@ -76,7 +103,7 @@ export async function kernelModule({ entry }) {
     '--enable',
     'threads',
   ])
-  return `// Written by scripts/kernel.mjs from ${path.dirname(entry)}/: not to be changed by hand.
+  const text = `// Written by scripts/kernel.mjs from ${path.dirname(entry)}/: not to be changed by hand.
 
 /** Pages of 64 KiB that a shared memory may grow to. */
 export const MOST_PAGES = ${MOST_PAGES}
@@ -89,6 +116,7 @@ export const PLAIN_KERNEL =
 export const SHARED_KERNEL =
   '${shared}'
 `
+  return `// ${sourcesHash()} ${hashOf(text)}\n${text}`
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

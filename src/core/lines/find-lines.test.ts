@@ -531,3 +531,26 @@ describe('what runs past the eye', () => {
     expect(far).toBeLessThan(2)
   })
 })
+
+describe('what is found once for a scene', () => {
+  it('is for every view what a scene of its own gives', () => {
+    const models = [
+      sceneModel(ball(1, 14), 'ball'),
+      { ...sceneModel(cube(0.7), 'cube'), transforms: [[1, 0, 0, 0.8, 0, 1, 0, 0.2, 0, 0, 1, 0.3]] },
+    ]
+    const scene = buildSceneGeometry(models)
+    const seen = (x: number, z: number): Camera => ({ ...fromFront(4), eye: [x, 1.5, z] })
+    for (const [camera, creaseDeg] of [
+      [seen(0, 5), 35],
+      [seen(4, 3), 35],
+      [seen(-3, 4), 120],
+      [seen(0, 5), 35],
+    ] as const) {
+      const setting = { ...DEFAULT_LINE_SETTING, creaseDeg }
+      const again = findLines(scene, camera, FRAME, setting)
+      expect(again).toEqual(findLines(buildSceneGeometry(models), camera, FRAME, setting))
+      expect(linesOf(again, 'intersection').length).toBeGreaterThan(0)
+      expect(linesOf(again, 'crease').length > 0).toBe(creaseDeg === 35)
+    }
+  })
+})

@@ -32,11 +32,76 @@ export function intersectionLines(
   firstNode: number,
   out: SegmentList,
 ): number {
-  const { positions, vertices, parts, faceNormals, sideEdges, edgeTriangles, triangleCount } = topology
-  const { sceneTriangles } = topology
+  const { positions, vertices, parts, faceNormals, sceneTriangles } = topology
+  const { found, points, leaders } = meetingsOf(topology, scene)
+  if (found.length === 0) return firstNode
+  const touch = TOUCH * scene.figureDiagonal
+  const vertexCount = positions.length / 3
+  const a = new Float64Array(3)
+  const b = new Float64Array(3)
+  const middle = new Float64Array(3)
+  const normal = new Float64Array(3)
+  const isThere = (t: number): boolean => {
+    if (cutAway === null) return true
+    const [v, w] = barycentric(topology, t, middle)
+    return cutAway.isThere(sceneTriangles[t], v, w)
+  }
+  const drawn = drawnEdges(topology, out)
+  /** Whether a line that is there already runs where the segment does: faces that touch meet along their own edges. */
+  const runsAlong = (t: number, from: Float64Array, to: Float64Array): boolean => {
+    for (let k = 0; k < 3; k++) {
+      const [v, w] = orderedEnds(vertices, t, k)
+      if (!drawn.has(v * vertexCount + w)) continue
+      if (distanceToEdge(topology, v, w, from) <= touch && distanceToEdge(topology, v, w, to) <= touch)
+        return true
+    }
+    return false
+  }
+  for (let i = 0; i < found.length; i += 4) {
+    const t = found[i]
+    const u = found[i + 1]
+    const first = leaders[found[i + 2]]
+    const second = leaders[found[i + 3]]
+    if (first === second) continue
+    for (let axis = 0; axis < 3; axis++) {
+      a[axis] = points[3 * first + axis]
+      b[axis] = points[3 * second + axis]
+      middle[axis] = (a[axis] + b[axis]) / 2
+      normal[axis] = faceNormals[3 * t + axis] + faceNormals[3 * u + axis]
+    }
+    if (!isThere(t) || !isThere(u) || runsAlong(t, a, b) || runsAlong(u, a, b)) continue
+    unit(normal)
+    const [low, high] = [Math.min(parts[t], parts[u]), Math.max(parts[t], parts[u])]
+    out.add('intersection', a, b, firstNode + first, firstNode + second, low, high, normal)
+  }
+  return firstNode + leaders.length
+}
+
+/** Where triangles of different parts meet, whoever looks. */
+interface Meetings {
+  /** Four numbers a segment: its two triangles, the nodes of its ends. */
+  readonly found: Uint32Array
+  /** Three numbers a node. */
+  readonly points: Float64Array
+  /** The node that stands for each: those that lie on each other are one, so that chains go on through them. */
+  readonly leaders: Uint32Array
+}
+
+const kept = new WeakMap<LineTopology, Meetings>()
+
+/** The {@link Meetings} of a topology, found once. */
+function meetingsOf(topology: LineTopology, scene: SceneGeometry): Meetings {
+  const known = kept.get(topology)
+  if (known) return known
+  const made = findMeetings(topology, scene)
+  kept.set(topology, made)
+  return made
+}
+
+function findMeetings(topology: LineTopology, scene: SceneGeometry): Meetings {
+  const { positions, vertices, parts, sideEdges, edgeTriangles, triangleCount } = topology
   const partCount = scene.parts.length
   const pairs = nearPairs(topology, partCount)
-  if (pairs.length === 0) return firstNode
   const near = new Uint8Array(topology.triangleCount)
   for (const t of pairs) near[t] = 1
   const swollen = new SwollenParts(topology, partCount, near)
@@ -84,8 +149,6 @@ export function intersectionLines(
 
   // 2. Ends that lie on each other are one, so that chains go on through them.
   const least = POINT * scene.figureDiagonal
-  const touch = TOUCH * scene.figureDiagonal
-  const vertexCount = positions.length / 3
   const gap = (m: number, n: number) =>
     Math.hypot(
       points[3 * m] - points[3 * n],
@@ -97,44 +160,11 @@ export function intersectionLines(
     const [m, n] = [find(found[i + 2]), find(found[i + 3])]
     leader[Math.max(m, n)] = Math.min(m, n)
   }
-
-  // 3. Segments.
-  const a = new Float64Array(3)
-  const b = new Float64Array(3)
-  const middle = new Float64Array(3)
-  const normal = new Float64Array(3)
-  const isThere = (t: number): boolean => {
-    if (cutAway === null) return true
-    const [v, w] = barycentric(topology, t, middle)
-    return cutAway.isThere(sceneTriangles[t], v, w)
+  return {
+    found: Uint32Array.from(found),
+    points: Float64Array.from(points),
+    leaders: Uint32Array.from(leader, (_, node) => find(node)),
   }
-  const drawn = drawnEdges(topology, out)
-  /** Whether a line that is there already runs where the segment does: faces that touch meet along their own edges. */
-  const runsAlong = (t: number, from: Float64Array, to: Float64Array): boolean => {
-    for (let k = 0; k < 3; k++) {
-      const [v, w] = orderedEnds(vertices, t, k)
-      if (!drawn.has(v * vertexCount + w)) continue
-      if (distanceToEdge(topology, v, w, from) <= touch && distanceToEdge(topology, v, w, to) <= touch)
-        return true
-    }
-    return false
-  }
-  for (let i = 0; i < found.length; i += 4) {
-    const [t, u] = [found[i], found[i + 1]]
-    const [first, second] = [find(found[i + 2]), find(found[i + 3])]
-    if (first === second) continue
-    for (let axis = 0; axis < 3; axis++) {
-      a[axis] = points[3 * first + axis]
-      b[axis] = points[3 * second + axis]
-      middle[axis] = (a[axis] + b[axis]) / 2
-      normal[axis] = faceNormals[3 * t + axis] + faceNormals[3 * u + axis]
-    }
-    if (!isThere(t) || !isThere(u) || runsAlong(t, a, b) || runsAlong(u, a, b)) continue
-    unit(normal)
-    const [low, high] = [Math.min(parts[t], parts[u]), Math.max(parts[t], parts[u])]
-    out.add('intersection', a, b, firstNode + first, firstNode + second, low, high, normal)
-  }
-  return firstNode + leader.length
 }
 
 /** The ends of side k of a triangle, the lower vertex first: the same from both triangles beside it. */

@@ -1,3 +1,4 @@
+import { hashPair } from '../math/sampling'
 import type { CameraBasis, Frame } from '../scene/camera'
 import { projectPoint } from '../scene/camera'
 import { FACT_NUMBERS, ID_NUMBERS, PLACE_NUMBERS, type SegmentList } from './segment-list'
@@ -49,7 +50,7 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
   const ends = new Float64Array(6 * list.count)
   /** World shares of a segment between which it is before the eye. */
   const shares = new Float32Array(2 * list.count)
-  const seen = new Map<number, number>()
+  const seen = new PairTable(list.count)
   const at = new Float64Array(3)
   const margin = MARGIN * frame.height
   const beyond = BEYOND * frame.height
@@ -80,8 +81,12 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
         project(cut, end)
       }
     }
-    for (let axis = 0; axis < 2; axis++)
-      for (const border of [-beyond, (axis === 0 ? frame.width : frame.height) + beyond]) {
+    for (let axis = 0; axis < 2; axis++) {
+      const most = (axis === 0 ? frame.width : frame.height) + beyond
+      const here = ends[6 * s + axis]
+      const there = ends[6 * s + 3 + axis]
+      if (here >= -beyond && there >= -beyond && here <= most && there <= most) continue
+      for (const border of [-beyond, most]) {
         const side = border < 0 ? 1 : -1
         // How far within an end is, times its depth: even along the line, where places in the picture are not.
         const within = (end: number): number =>
@@ -93,20 +98,18 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
         shares[2 * s + end] = cut
         project(cut, end)
       }
+    }
     if (Math.max(ends[6 * s], ends[6 * s + 3]) < -margin) continue
     if (Math.min(ends[6 * s], ends[6 * s + 3]) > frame.width + margin) continue
     if (Math.max(ends[6 * s + 1], ends[6 * s + 4]) < -margin) continue
     if (Math.min(ends[6 * s + 1], ends[6 * s + 4]) > frame.height + margin) continue
     const a = ids[ID_NUMBERS * s]
     const b = ids[ID_NUMBERS * s + 1]
-    // Nodes are below 2^26: their pair fits a double exactly.
-    const key = Math.min(a, b) * 67108864 + Math.max(a, b)
-    const before = seen.get(key)
-    if (before !== undefined) {
+    const before = seen.find(Math.min(a, b), Math.max(a, b), kept.length)
+    if (before < kept.length) {
       if (ids[ID_NUMBERS * kept[before] + 2] > ids[ID_NUMBERS * s + 2]) kept[before] = s
       continue
     }
-    seen.set(key, kept.length)
     kept.push(s)
   }
 
@@ -146,6 +149,16 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
     const first = nodeStarts[n]
     const last = nodeStarts[n + 1]
     if (last - first < 2) continue
+    if (last - first === 2) {
+      // As nearly all are.
+      const a = byNode[first]
+      const b = byNode[first + 1]
+      if (a >> 1 === b >> 1 || !isAlike(a, b)) continue
+      if (-(dx(a) * dx(b) + dy(a) * dy(b)) < TURNS_BACK) continue
+      links[a] = b
+      links[b] = a
+      continue
+    }
     pairs.length = 0
     for (let i = first; i < last; i++) {
       for (let j = i + 1; j < last; j++) {
@@ -232,6 +245,34 @@ export function chainSegments(list: SegmentList, camera: CameraBasis, frame: Fra
   }
   chains.starts[chainCount] = p
   return chains
+}
+
+/** Numbers pairs of numbers in the order in which they are first asked for. */
+class PairTable {
+  private readonly places: Int32Array
+  private readonly pairs: Uint32Array
+
+  /** @param most pairs that there may be. */
+  constructor(most: number) {
+    this.places = new Int32Array(2 ** Math.ceil(Math.log2(2 * most + 2))).fill(-1)
+    this.pairs = new Uint32Array(2 * most)
+  }
+
+  /** The number of a pair; `next` for one that is new. */
+  find(a: number, b: number, next: number): number {
+    const { places, pairs } = this
+    for (let at = hashPair(a, b); ; at++) {
+      at &= places.length - 1
+      const found = places[at]
+      if (found < 0) {
+        places[at] = next
+        pairs[2 * next] = a
+        pairs[2 * next + 1] = b
+        return next
+      }
+      if (pairs[2 * found] === a && pairs[2 * found + 1] === b) return found
+    }
+  }
 }
 
 /** Unit direction in the picture from an end of a segment to its other end; 0 where they fall together. */

@@ -44,9 +44,15 @@ export function lineCrossings(chains: Chains, camera: CameraBasis): Float64Array
   const rows = Math.max(1, Math.ceil((bottom - top) / cell))
   const column = (x: number) => Math.min(columns - 1, Math.max(0, Math.floor((x - left) / cell)))
   const row = (y: number) => Math.min(rows - 1, Math.max(0, Math.floor((y - top) / cell)))
-  /** Calls for every cell a segment runs through: row by row, the columns it spans there. */
-  const cellsOf = (p: number, each: (cell: number) => void) => {
-    const [x0, y0, x1, y1] = [pixels[2 * p], pixels[2 * p + 1], pixels[2 * p + 2], pixels[2 * p + 3]]
+  /** The cells that {@link cellsOf} found last. */
+  let cells = new Int32Array(256)
+  /** Finds every cell a segment runs through: row by row, the columns it spans there. @returns how many. */
+  const cellsOf = (p: number): number => {
+    let count = 0
+    const x0 = pixels[2 * p]
+    const y0 = pixels[2 * p + 1]
+    const x1 = pixels[2 * p + 2]
+    const y1 = pixels[2 * p + 3]
     const first = row(Math.min(y0, y1))
     const last = row(Math.max(y0, y1))
     for (let r = first; r <= last; r++) {
@@ -58,29 +64,40 @@ export function lineCrossings(chains: Chains, camera: CameraBasis): Float64Array
         from = Math.max(from, Math.min(atTop, atBottom))
         to = Math.min(to, Math.max(atTop, atBottom))
       }
-      for (let c = column(from); c <= column(to); c++) each(r * columns + c)
+      const end = column(to)
+      for (let c = column(from); c <= end; c++) {
+        if (count === cells.length) {
+          const longer = new Int32Array(2 * count)
+          longer.set(cells)
+          cells = longer
+        }
+        cells[count++] = r * columns + c
+      }
     }
+    return count
   }
   const cellStarts = new Uint32Array(columns * rows + 1)
-  for (const p of hiding) cellsOf(p, (k) => cellStarts[k + 1]++)
+  for (const p of hiding) for (let i = cellsOf(p) - 1; i >= 0; i--) cellStarts[cells[i] + 1]++
   for (let k = 0; k < columns * rows; k++) cellStarts[k + 1] += cellStarts[k]
   const members = new Uint32Array(cellStarts[columns * rows])
   const fill = cellStarts.slice()
-  for (const p of hiding) cellsOf(p, (k) => (members[fill[k]++] = p))
+  for (const p of hiding) for (let i = cellsOf(p) - 1; i >= 0; i--) members[fill[cells[i]]++] = p
 
   // 2. Every segment against those of its cells.
   const asked = new Int32Array(depths.length).fill(-1)
   for (let c = 0; c < chains.count; c++) {
     for (let p = starts[c]; p + 1 < starts[c + 1]; p++) {
-      cellsOf(p, (k) => {
-        for (let m = cellStarts[k]; m < cellStarts[k + 1]; m++) {
+      const count = cellsOf(p)
+      for (let i = 0; i < count; i++) {
+        const last = cellStarts[cells[i] + 1]
+        for (let m = cellStarts[cells[i]]; m < last; m++) {
           const q = members[m]
           if (asked[q] === p || q === p || q === p + 1 || q === p - 1) continue
           asked[q] = p
           const share = crossing(p, q)
           if (share >= 0) found[c].push(p + share)
         }
-      })
+      }
     }
   }
 

@@ -171,20 +171,24 @@ describe('strokeLines', () => {
     expect(most).toBeGreaterThan(0.001)
     expect(most).toBeLessThanOrEqual(0.004)
     expect(strokeLines(drawingOf(STRAIGHT), style)).toEqual(wobbly)
-    // The same line a little elsewhere wobbles the same way: it is the line's own.
-    const moved = strokeLines(
-      drawingOf([
-        {
-          points: [
-            [0.21, 0.35],
-            [1.21, 0.35],
-          ],
-        },
-      ]),
-      style,
-    )
-    for (let p = 0; p < wobbly.radii.length; p++)
-      expect(moved.points[2 * p + 1] - 0.35).toBeCloseTo(wobbly.points[2 * p + 1] - 0.3, 4)
+  })
+  it('wobbles and runs dry where a place is, however lines are cut and whichever way they go', () => {
+    const style = styleOf({ wobble: 4, wobbleLength: 30, dry: 0.2 })
+    const line = (...xs: number[]) => ({ points: xs.map((x) => [x, 0.3] as const) })
+    const pointsOf = (...lines: ReturnType<typeof line>[]) => {
+      const { points, radii } = strokeLines(drawingOf(lines), style)
+      return Array.from(radii, (radius, p) => [points[2 * p], points[2 * p + 1], radius] as const)
+    }
+    const [from, to, between] = [0.2, 1.198, 0.2 + 100 * (0.998 / 250)]
+    const whole = pointsOf(line(from, to))
+    const cut = pointsOf(line(from, between), line(between, to))
+    const back = pointsOf(line(to, from)).reverse()
+    expect(cut).toHaveLength(whole.length + 1)
+    const joined = [...cut.slice(0, 101), ...cut.slice(102)]
+    for (const other of [joined, back])
+      whole.forEach((point, p) =>
+        point.forEach((number, c) => expect(other[p][c]).toBeCloseTo(number, c === 2 ? 6 : 5)),
+      )
   })
   it('dashes hidden lines in whole dashes, one at each end, or leaves them out', () => {
     const hidden = drawingOf([{ ...STRAIGHT[0], hidden: 2 }])

@@ -6,7 +6,8 @@ import { drawnWeight, handWeights, type HandEdit } from './hand-weights'
 import { kindNumber, LINE_KINDS } from './line-kinds'
 import type { LineDrawing } from './line-drawing'
 import type { LineStyle } from './line-style'
-import { noise, StrokePath } from './stroke-path'
+import type { LinePlaces, LineView } from './line-places'
+import { StrokePath } from './stroke-path'
 
 /**
  * Strokes: lines with a width at every point. Points of stroke s: starts[s] … starts[s + 1] − 1; lengths are shares of
@@ -50,14 +51,16 @@ export interface StrokeContext {
   readonly edits?: readonly HandEdit[]
   /** Direction to the light of the rig in camera space: right, up, towards the eye. Without it, the style's own. */
   readonly toLight?: readonly number[]
+  /** From where the drawing was found. Without it what a hand does to lines belongs to places of the picture. */
+  readonly view?: LineView | null
 }
 
 /**
- * Strokes every line of a drawing in a style, then what was drawn by hand. Deterministic: wobble and dryness follow the
- * line, not the picture.
+ * Strokes every line of a drawing in a style, then what was drawn by hand. Deterministic: wobble and dryness belong to places
+ * of the world and to parts, however lines happen to be cut.
  */
 export function strokeLines(drawing: LineDrawing, style: LineStyle, context: StrokeContext = {}): Strokes {
-  const { edits = [] } = context
+  const { edits = [], view = null } = context
   const writer = new StrokeWriter()
   const crowd = style.bySpacing > 0 ? crowding(drawing, style) : null
   const [near, far] = style.byDepth === 0 ? [0, 0] : depthRange(drawing)
@@ -84,10 +87,11 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
     path.load(drawing, l, brushed || isStepped ? STEP : Infinity)
     const closed = drawing.closed[l] === 1
     const room = drawing.kinds[l] === WIRE ? WIRE_ROOM : 1
-    const own = hash32(drawing.kinds[l] * 8191 + drawing.parts[l] * 131 + drawing.otherParts[l])
+    const own = hash32(drawing.parts[l])
     // Another hand draws the same lines otherwise.
     const seed = style.variation === 0 ? own : own ^ hash32(style.variation)
     const { count, length } = path
+    if (style.wobble > 0 || style.dry > 0) path.place(drawing.aspect, view)
     if (radii.length < count) {
       radii = new Float32Array(2 * count)
       colours = new Float32Array(6 * count)
@@ -124,11 +128,11 @@ export function strokeLines(drawing: LineDrawing, style: LineStyle, context: Str
         }
       }
       if (brushed) factor *= brushed(path.xs[i], path.ys[i])
-      if (style.dry > 0) factor *= dryness(along, seed, style.dry)
+      if (style.dry > 0) factor *= dryness(path.places, i, seed, style.dry)
       if (grown) factor *= grown(along)
       radii[i] = base * factor
     }
-    if (style.wobble > 0) path.wobble(style.wobble / 1000, style.wobbleLength / 1000, seed, closed)
+    if (style.wobble > 0) path.wobble(style.wobble / 1000, style.wobbleLength / 1000, seed)
     if (style.overshoot > 0 && !closed) path.overshoot(style.overshoot / 1000)
     const dash = isHidden && style.hidden === 'dashed' ? style.dash / 1000 : 0
     writer.add(path, radii, colours, dash, l)
@@ -227,8 +231,11 @@ function crowding(drawing: LineDrawing, style: LineStyle): (x: number, y: number
 }
 
 /** Width of a brush that runs dry: full on most of its way, thin in streaks, now and then nothing. */
-function dryness(along: number, seed: number, dry: number): number {
-  const n = 0.6 * noise(along / STREAK, seed ^ 0x51ed27) + 0.4 * noise((along / STREAK) * 2.7, seed ^ 0x2f0a)
+function dryness(places: LinePlaces, i: number, seed: number, dry: number): number {
+  places.noise(i, STREAK, seed ^ 0x51ed27)
+  const long = places.found[0]
+  places.noise(i, STREAK / 2.7, seed ^ 0x2f0a)
+  const n = 0.6 * long + 0.4 * places.found[0]
   return Math.max(0, Math.min(1, 1 - dry * (0.25 + 1.9 * Math.max(0, n - 0.05 + 0.35 * (dry - 0.5)))))
 }
 

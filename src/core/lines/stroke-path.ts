@@ -1,16 +1,8 @@
-import { hash32 } from '../math/sampling'
 import type { LineDrawing } from './line-drawing'
+import { LinePlaces, type LineView } from './line-places'
 
 /** A turn at one point from which on it is a corner, radians. */
 const CORNER = 0.55
-
-/** Smooth noise along a line, −1…1: between random values at whole numbers. */
-export function noise(at: number, seed: number): number {
-  const i = Math.floor(at)
-  const f = at - i
-  const value = (k: number) => hash32((k ^ seed) + Math.imul(k, 0x9e3779b1)) / 2147483648 - 1
-  return value(i) + (value(i + 1) - value(i)) * f * f * (3 - 2 * f)
-}
 
 /** Lines with points close enough for what changes along them: one at a time, in arrays that are kept for the next. */
 export class StrokePath {
@@ -25,7 +17,7 @@ export class StrokePath {
   lengths = new Float32Array(0)
   private bendsNow = new Float32Array(0)
   private turns = new Float32Array(0)
-  private shifts = new Float64Array(0)
+  readonly places = new LinePlaces()
 
   /** Takes up a line of a drawing, with a point at least every `step`. */
   load({ starts, points, depths, normals, strengths }: LineDrawing, line: number, step: number): void {
@@ -80,7 +72,6 @@ export class StrokePath {
     this.lengths = grown(this.lengths)
     this.bendsNow = new Float32Array(room)
     this.turns = new Float32Array(room)
-    this.shifts = new Float64Array(2 * room)
   }
 
   get length(): number {
@@ -121,26 +112,20 @@ export class StrokePath {
     return out
   }
 
-  /** Moves points sideways by smooth noise; ends of open lines least, so that corners still meet. */
-  wobble(amplitude: number, wavelength: number, seed: number, closed: boolean): void {
-    const n = this.count
-    const { xs, ys, lengths, shifts } = this
-    for (let i = 0; i < n; i++) {
-      const along = lengths[i]
-      const toEnd = Math.min(along, lengths[n - 1] - along)
-      const fade = Math.min(1, toEnd / (wavelength / 2))
-      const by = amplitude * noise(along / wavelength, seed) * (closed ? fade : 0.3 + 0.7 * fade)
-      const a = i > 0 ? i - 1 : 0
-      const b = i + 1 < n ? i + 1 : i
-      const tx = xs[b] - xs[a]
-      const ty = ys[b] - ys[a]
-      const length = Math.sqrt(tx * tx + ty * ty) || 1
-      shifts[2 * i] = (-ty / length) * by
-      shifts[2 * i + 1] = (tx / length) * by
-    }
-    for (let i = 0; i < n; i++) {
-      xs[i] += shifts[2 * i]
-      ys[i] += shifts[2 * i + 1]
+  /** Works out where the line lies in the world, for what belongs to its {@link places}. */
+  place(aspect: number, view: LineView | null): void {
+    this.places.load(this, aspect, view)
+  }
+
+  /** Moves points by smooth noise of their places: lines that meet still do. @param amplitude the farthest, wavelength: picture heights. */
+  wobble(amplitude: number, wavelength: number, seed: number): void {
+    const { xs, ys, places } = this
+    for (let i = 0; i < this.count; i++) {
+      places.noise(i, wavelength, seed)
+      const [x, y] = places.found
+      const by = amplitude / Math.max(1, Math.hypot(x, y))
+      xs[i] += by * x
+      ys[i] += by * y
     }
   }
 

@@ -140,12 +140,18 @@ export function bulge({ vertices, wedges, wedgeNormals, positions }: LineTopolog
   return most
 }
 
+/** The creases that were found last on a topology: they are the same from wherever it is seen. */
+const lastCreases = new WeakMap<LineTopology, { readonly creaseRad: number; readonly found: Uint8Array }>()
+
 /** One byte an edge: hard ones at which faces turn by more than an angle, and what closes the gaps between them. */
 function creases(topology: LineTopology, creaseRad: number): Uint8Array {
+  const last = lastCreases.get(topology)
+  if (last?.creaseRad === creaseRad) return last.found
   const cosines = faceCosines(topology)
   const least = Math.cos(creaseRad)
   const found = Uint8Array.from(cosines, (cosine, e) => (!topology.edgeSmooth[e] && cosine < least ? 1 : 0))
   closeCreaseGaps(topology, cosines, found, creaseRad)
+  lastCreases.set(topology, { creaseRad, found })
   return found
 }
 

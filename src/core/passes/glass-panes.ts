@@ -12,6 +12,8 @@ const LEAST_LEFT = 1e-4
 
 /** Views through what lets light through. */
 export interface GlassPanes {
+  /** Whether any material lets light through. */
+  readonly isClear: boolean
   /** Share of a view that the surface of a material keeps: its opacity, or 1 where no material is clear. */
   readonly keeps: (material: number) => number
   /**
@@ -26,7 +28,7 @@ export interface GlassPanes {
 export function glassPanes({ scene, kernel, seen }: PassContext): GlassPanes {
   const opacities = scene.materials.map((m) => m.opacity ?? 1)
   const keeps = (material: number) => (opacities[material] < OPAQUE ? opacities[material] : 1)
-  if (!opacities.some((o) => o < OPAQUE)) return { keeps: () => 1, behind: () => undefined }
+  if (!opacities.some((o) => o < OPAQUE)) return { isClear: false, keeps: () => 1, behind: () => undefined }
   const { secondary } = kernel.points
   const least = leastClearance(scene)
   /** Of each view still going: where it goes on from and its direction, what is left of it; pixel, seed and number. */
@@ -94,5 +96,5 @@ export function glassPanes({ scene, kernel, seen }: PassContext): GlassPanes {
         if (lefts[i] > 0) goOn(secondary, i, lefts[i], secondary.ints[POINT_NUMBERS * i + POINT.order])
     }
   }
-  return { keeps, behind }
+  return { isClear: true, keeps, behind }
 }

@@ -226,9 +226,9 @@ export const id = definePass({
     const setting = { scene, camera, frame, filter: seen }
     const tally = new Tally()
     return (at) => {
-      const { tile, cancelled, tell, traced } = at
+      const { tile, cancelled, tell, traced, memory } = at
       const pixels = tile.width * tile.height
-      const planes = Array.from({ length: 2 * ID_PAIRS + 1 }, () => new Float32Array(pixels))
+      const planes = Array.from({ length: 2 * ID_PAIRS + 1 }, () => memory.floats(pixels))
       for (let k = 0; k < ID_PAIRS; k++) planes[k].fill(NO_SURFACE)
 
       // Without samples of its own: what the other passes see.

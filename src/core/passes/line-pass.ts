@@ -1,5 +1,6 @@
 import { findLines, DEFAULT_LINE_SETTING, type LineSetting, type LineWatch } from '../lines/find-lines'
 import type { LineDrawing } from '../lines/line-drawing'
+import type { LineView } from '../lines/line-places'
 import type { LineStyle } from '../lines/line-style'
 import type { LineLight } from '../lines/shadow-lines'
 import type { ParamValues } from '../params'
@@ -45,20 +46,37 @@ function lineLight(rig: Rig, scene: SceneGeometry, camera: CameraBasis): LineLig
 }
 
 /**
- * What a look needs to know: `axes`, right, up and towards the eye as the world has them, and `toLight`, the direction to
- * the first light of the rig along those axes. No direction where all light comes from everywhere.
+ * What a look needs to know: `axes`, right, up and towards the eye as the world has them; `eye` and `lens`, half the picture's
+ * width and height, its middle, and 1 for a parallel projection; and `toLight`, the direction to the first light of the rig
+ * along those axes. No direction where all light comes from everywhere.
  */
 export function lineFacts(rig: Rig, camera: Camera, frame: Frame): PassFacts {
-  const { right, up, back } = cameraBasis(camera, frame)
-  return relitFacts({ axes: [...right, ...up, ...back] }, rig)
+  const { eye, right, up, back, halfWidth, halfHeight, centreX, centreY, parallel } = cameraBasis(
+    camera,
+    frame,
+  )
+  const lens = [halfWidth, halfHeight, centreX, centreY, parallel ? 1 : 0]
+  return relitFacts({ axes: [...right, ...up, ...back], eye: [...eye], lens }, rig)
 }
+
+/** From where lines were found, as their facts tell; null where those are of a time when they did not. */
+export function lineView({ axes, eye, lens }: PassFacts): LineView | null {
+  if (!isVector(axes, 9) || !isVector(eye, 3) || !isVector(lens, 5)) return null
+  const [halfWidth, halfHeight, centreX, centreY, parallel] = lens
+  const [right, up, back] = [0, 3, 6].map((i): Vec3 => [axes[i], axes[i + 1], axes[i + 2]])
+  const place: Vec3 = [eye[0], eye[1], eye[2]]
+  return { eye: place, right, up, back, halfWidth, halfHeight, centreX, centreY, parallel: parallel === 1 }
+}
+
+const isVector = (fact: PassFacts[string] | undefined, length: number): fact is number[] =>
+  Array.isArray(fact) && fact.length === length
 
 /** {@link lineFacts} under a rig as it is now. */
 export function relitFacts(facts: PassFacts, rig: Rig): PassFacts {
   const { axes } = facts
   const { toLight: _before, ...rest } = facts
   const light = firstLight(rig)
-  if (!Array.isArray(axes) || axes.length !== 9 || !light || light.kind === 'dome') return rest
+  if (!isVector(axes, 9) || !light || light.kind === 'dome') return rest
   const [right, up, back] = [0, 3, 6].map((i): Vec3 => [axes[i], axes[i + 1], axes[i + 2]])
   const to = lightDirection({ up, back }, light.tied, light.azimuthDeg, light.elevationDeg)
   return { ...rest, toLight: [dot(to, right), dot(to, up), dot(to, back)] }

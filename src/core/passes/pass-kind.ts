@@ -17,6 +17,7 @@ import type { TilePoints } from './tile-points'
 import type { Effort, EffortName } from './effort'
 import type { PassFacts } from './pass-facts'
 import type { Tile } from './tile'
+import type { TileMemory } from './tile-memory'
 
 /** What of a material a pass shows. */
 export type MaterialAspect = 'colour' | 'finish' | 'transparency' | 'texture'
@@ -36,6 +37,10 @@ export interface PassContext {
   readonly shown: Uint8Array | null
   /** Which parts are in the way of light, reflections and neighbourhoods. */
   readonly blockers: Uint8Array | null
+  /** The only parts that a reflection shows; null: all. */
+  readonly mirrored: Uint8Array | null
+  /** Whether parts that are not in the pass are not there; else they are held out. */
+  readonly looksPast: boolean
   /** The picture of a dome by its file's id; null where it is not there. */
   readonly picture: (id: string) => DomePicture | null
   /** What is kept on the surfaces, where passes of a turntable are rendered. */
@@ -52,6 +57,8 @@ export interface TileContext {
   readonly points: TilePoints
   /** Tells something about the tile, for the pass's {@link FactRules}. */
   readonly tell: (facts: PassFacts) => void
+  /** Room for planes and what is needed on the way, good while the tile is at work. */
+  readonly memory: TileMemory
   /** True when the job was cancelled: stop at once; the result is thrown away. */
   readonly cancelled: () => boolean
 }

@@ -5,6 +5,7 @@ import type { ParamValues } from '../params'
 import { decodeChannel } from '../picture/channel'
 import { resizeBands, resizeWindow } from '../picture/resample'
 import type { RgbaPicture } from '../picture/rgba-picture'
+import { lineView } from './line-pass'
 import type { Tile } from './tile'
 import { namedChannels, type PassResult } from './pass-result'
 import { passKind } from './registry'
@@ -31,10 +32,11 @@ export function passStrokes(
   const { lines } = passKind(kind)
   if (!lines || !drawing) return null
   const { toLight } = facts
-  const key = JSON.stringify([look, edits, toLight])
+  const view = lineView(facts)
+  const key = JSON.stringify([look, edits, toLight, view])
   const known = lastStrokes.get(drawing)
   if (known?.key === key) return known.strokes
-  const context = { edits, toLight: Array.isArray(toLight) ? toLight : undefined }
+  const context = { edits, toLight: Array.isArray(toLight) ? toLight : undefined, view }
   const strokes = strokeLines(drawing, lines.style(look), context)
   lastStrokes.set(drawing, { key, strokes })
   return strokes

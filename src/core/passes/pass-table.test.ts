@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { writePng } from '../formats/png'
+import { linearToSrgb } from '../math/colour'
 import { PLAIN_MATERIAL, type PolygonMesh } from '../geometry/polygon-mesh'
 import { MeshBuilder } from '../geometry/mesh-builder'
 import { paramDefaults, type ParamValues } from '../params'
@@ -17,9 +18,11 @@ import {
   sceneModel,
   square,
 } from '../testing/shapes'
-import { mirrorShare, showsMaterial } from './lit'
+import { mirrorShare } from './lit'
+import { showsMaterial } from './material-touches'
 import { passPicture } from './pass-picture'
 import type { PassResult } from './pass-result'
+import { glance } from './reflection'
 import { PASS_SETS } from './pass-sets'
 import { PASS_KINDS, passKind } from './registry'
 import { ALL_MEMBERS } from './render-tile'
@@ -185,6 +188,120 @@ describe('stepped', () => {
   })
 })
 
+describe('reflection', () => {
+  /** A glowing square over the ground that no camera sees; seen from above it is mirrored straight up. */
+  const over = (y = 2): SceneModel => ({
+    ...roof(1, y, 'lamp'),
+    parts: [{ key: 'lamp', name: 'lamp', role: 'unseen' }],
+    materials: [{ key: 'lamp', name: 'lamp', baseColour: [0, 0, 0], emission: [1, 0, 0] }],
+  })
+  const sharp = { blur: 0 }
+  const above = (models: SceneModel[], params: ParamValues = sharp, rest = {}) =>
+    renderPass('reflection', models, fromAbove(8), FRAME, { effort: SOME, params, ...rest })
+  it('is what lies mirrored, how far it is and how it is seen', () => {
+    const { channel, result } = above([over(), ground()])
+    const diagonal = Math.hypot(100, 2, 100)
+    expect(at(channel('M'), 16, 16)).toBe(1)
+    expect(at(channel('M'), 4, 16)).toBe(0)
+    // A quarter by a quarter of the picture.
+    expect(mean(channel('M'))).toBeCloseTo(1 / 16, 2)
+    expect(at(channel('Z'), 16, 16)).toBeCloseTo(2 / diagonal, 4)
+    for (const f of channel('F')) expect(f).toBeCloseTo(1, 3)
+    expect(at(channel('Er'), 16, 16)).toBe(1)
+    expect(at(channel('Eg'), 16, 16)).toBe(0)
+    const alpha = (changes: ParamValues) => look(result, changes)[4 * (16 * 32 + 16) + 3]
+    expect(alpha({ strength: 0.5, glancing: 0, fade: 0 })).toBeCloseTo(0.5, 4)
+    expect(alpha({ strength: 1, glancing: 0.4, fade: 0 })).toBeCloseTo(0.6, 4)
+    expect(alpha({ strength: 1, glancing: 0, fade: 10 })).toBeCloseTo(2 ** ((-10 * 2) / diagonal), 3)
+  })
+  it('lies as far below as what is mirrored stands above', () => {
+    // Seen from 45° above, parallel: a point at height h is mirrored 2h/√2 below itself in the picture.
+    const post: SceneModel = { ...sceneModel(cube(1), 'post') }
+    const camera = { eye: [0, 20, 20], target: [0, 0, 0], fovDeg: 30, orthoHeight: 8 } as const
+    const floor = sceneModel(square(50, -1), 'floor', 'ground')
+    const { channel } = renderPass('reflection', [post, floor], camera, FRAME, {
+      effort: SOME,
+      params: { ...sharp, hides: false },
+    })
+    const column = Array.from({ length: 32 }, (_, y) => at(channel('M'), 16, y))
+    const first = column.findIndex((m) => m > 0.5)
+    const last = 31 - [...column].reverse().findIndex((m) => m > 0.5)
+    // Its mirrored front reaches from the foot at height −1, 1 in front, to the top's mirror at −3.
+    const row = (y: number, z: number) => 16 - ((y - z) / Math.SQRT2) * 4
+    expect(Math.abs(last + 1 - row(-3, 1))).toBeLessThan(0.6)
+    expect(Math.abs(first - row(-1, -1))).toBeLessThan(0.6)
+  })
+  it('spreads with blur, the more the farther away it is', () => {
+    const edge = (y: number, blur: number) => {
+      const { channel } = above([over(y), ground()], { blur })
+      const row = Array.from({ length: 32 }, (_, x) => at(channel('M'), x, 16))
+      return row.filter((m) => m > 0.05 && m < 0.95).length
+    }
+    expect(edge(2, 0.5)).toBeGreaterThan(edge(2, 0))
+    expect(edge(4, 0.5)).toBeGreaterThan(edge(1, 0.5))
+  })
+  it('is taken from the ground alone, without ground, unless all is asked', () => {
+    const wide = renderPass('reflection', [roof(1, 1), over(), ground()], fromAbove(8), FRAME, {
+      effort: SOME,
+      params: sharp,
+    })
+    expect(at(wide.channel('M'), 16, 16)).toBe(0)
+    const all = renderPass('reflection', [roof(1, 1), over(), ground()], fromAbove(8), FRAME, {
+      effort: SOME,
+      params: { ...sharp, on: 'all' },
+    })
+    expect(at(all.channel('M'), 16, 16)).toBe(1)
+    const wall = { ...roof(1, 2), parts: [{ key: 'wall', name: 'wall', role: 'ground' as const }] }
+    const side = { eye: [0, 9, 9], target: [0, 0, 0], fovDeg: 30, orthoHeight: 8 } as const
+    const shown = (mirrored: string) =>
+      mean(
+        renderPass('reflection', [wall, ground()], side, FRAME, {
+          effort: SOME,
+          params: { ...sharp, mirrored },
+        }).channel('M'),
+      )
+    expect(shown('standing')).toBe(0)
+    expect(shown('all')).toBeGreaterThan(0)
+  })
+  it('shows clay in the light that falls on it, each light apart', () => {
+    // The underside of the roof is lit from below alone.
+    const rig = rigOf(sun({ id: 'up', elevationDeg: -90, sizeDeg: 0 }), sun({ id: 'down' }))
+    const models = [roof(1, 2), { ...ground(), mesh: square(50, -1) }]
+    const { channel, result } = above(
+      models.map((model) =>
+        model === models[0] ? { ...model, parts: [{ ...model.parts[0], role: 'unseen' as const }] } : model,
+      ),
+      { ...sharp, shows: 'clay' },
+      { rig: { ...rig, lights: rig.lights.map((light) => ({ ...light, shadow: false })) } },
+    )
+    expect(at(channel('L0'), 16, 16)).toBeCloseTo(1, 2)
+    expect(at(channel('L1'), 16, 16)).toBe(0)
+    const pixel = look(result, { clay: '#ffffff', exposure: -2 }).slice(4 * (16 * 32 + 16))
+    expect(pixel[0]).toBeCloseTo(linearToSrgb(0.25), 2)
+  })
+  it('shows single parts alone: whole, or hidden where others stand before them', () => {
+    const lower = { ...over(1), parts: [{ key: 'lower', name: 'lower', role: 'unseen' as const }] }
+    const share = (mirrored: string[], others: 'look past' | 'hold out') =>
+      at(
+        above([over(2), lower, ground()], sharp, { members: { ...ALL_MEMBERS, mirrored, others } }).channel(
+          'M',
+        ),
+        16,
+        16,
+      )
+    expect(share(['lamp'], 'look past')).toBe(1)
+    expect(share(['lamp'], 'hold out')).toBe(0)
+    expect(share(['lower'], 'hold out')).toBe(1)
+    expect(share([], 'look past')).toBe(0)
+  })
+  it('shows more at a glance', () => {
+    expect(glance(0, 0.3)).toBe(1)
+    expect(glance(1, 0)).toBe(1)
+    expect(glance(0.4, 1)).toBeCloseTo(0.6, 12)
+    expect(glance(0.4, 0.2)).toBeGreaterThan(glance(0.4, 0.8))
+  })
+})
+
 it('light is one light alone: cosine and shadow, without colour', () => {
   const rig = rigOf(sun({ elevationDeg: 30 }), newLight('dome', 'sky', {}))
   const { channel, result } = renderPass('light', [ground()], fromAbove(2), FRAME, {
@@ -318,6 +435,21 @@ describe('lit', () => {
     // Half the view, in full light: glass throws no shadow.
     expect(t).toBeCloseTo(0.5, 2)
   })
+  it("leaves clear what glass shows where nothing is behind it, in the glass's own colour", () => {
+    const pane: SceneModel = {
+      ...wall(),
+      parts: [{ key: 'pane', name: 'pane', role: 'subject' }],
+      materials: [{ key: 'pane', name: 'pane', baseColour: [1, 0, 0], opacity: 0.25 }],
+    }
+    const [r, g, a] = channelsAt([pane], ['D0r', 'D0g', 'A'])
+    expect(r).toBeCloseTo(1, 2)
+    expect(g).toBe(0)
+    expect(a).toBeCloseTo(0.25, 3)
+    expect(channelsAt([pane, { ...wall(), mesh: card(20, -3) }], ['A'])[0]).toBe(1)
+    // Two panes: what the first lets through is held by the second for its own part.
+    const second = { ...pane, mesh: card(20, -3), parts: [{ ...pane.parts[0], key: 'b', name: 'b' }] }
+    expect(channelsAt([pane, second], ['A'])[0]).toBeCloseTo(1 - 0.75 * 0.75, 3)
+  })
   it('mirrors what stands before a mirror, an unseen part too', () => {
     const mirror: SceneModel = {
       ...wall(),
@@ -415,6 +547,58 @@ describe('members', () => {
       members: { ...ALL_MEMBERS, parts: ['b'], others: 'look past' },
     })
     expect(at(channel('Z'), 16, 16)).toBeCloseTo(10, 4)
+  })
+  it('look past them with the same bits however the picture is cut into tiles', () => {
+    // Tiles that what is looked past cannot be in share what they see with passes that look past nothing.
+    const small = { ...roof(0.4, 3, 'c'), mesh: square(0.4, 3) }
+    for (const kind of ['shadow', 'clay', 'depth'] as const)
+      for (const holdOut of [[], ['a']]) {
+        const members = { ...ALL_MEMBERS, parts: ['b', 'a'], others: 'look past' as const, holdOut }
+        const rig = rigOf(sun({}), newLight('dome', 'sky', {}))
+        const render = (tileSide: number) =>
+          renderPass(kind, [...scene, small], fromAbove(8), FRAME, {
+            effort: { samples: 8, rays: 4 },
+            members,
+            rig,
+            params: kind === 'shadow' ? { on: 'all' } : {},
+            tileSide,
+          }).result.channels
+        expect(render(32)).toEqual(render(4))
+      }
+  })
+  it('throw the shadow of one alone, as if the others were not there', () => {
+    const rig = rigOf(sun({ sizeDeg: 2 }), newLight('dome', 'sky', {}))
+    const others = [roof(1, 2, 'other'), ground()]
+    const own = roof(0.3, 1, 'own')
+    const params = { on: 'all' }
+    const alone = renderPass('shadow', [...others, own], fromAbove(8), FRAME, {
+      rig,
+      effort: SOME,
+      params,
+      tileSide: 4,
+      members: {
+        ...ALL_MEMBERS,
+        parts: ['ground', 'other'],
+        others: 'look past',
+        letThrough: ['ground', 'other'],
+      },
+    })
+    const without = renderPass('shadow', [own, ground()], fromAbove(8), FRAME, {
+      rig,
+      effort: SOME,
+      params,
+      members: { ...ALL_MEMBERS, parts: ['ground'], others: 'look past', letThrough: ['ground'] },
+    })
+    // Beside what hides the ground.
+    let most = 0
+    for (let p = 0; p < 32 * 32; p++) {
+      const [x, y] = [(p % 32) - 15.5, Math.floor(p / 32) - 15.5]
+      if (Math.max(Math.abs(x), Math.abs(y)) < 5) continue
+      expect(alone.channel('S0')[p]).toBe(without.channel('S0')[p])
+      expect(Math.abs(alone.channel('S1')[p] - without.channel('S1')[p])).toBeLessThan(2 / 255)
+      most = Math.max(most, alone.channel('S1')[p])
+    }
+    expect(most).toBeGreaterThan(0)
   })
   it('let light through parts that are not in its way', () => {
     const open = renderPass('occlusion', scene, fromAbove(8), FRAME, {

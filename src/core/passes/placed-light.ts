@@ -5,7 +5,8 @@ import type { CameraBasis } from '../scene/camera'
 import { directionFrom } from '../scene/camera'
 import type { Light, LightOf } from '../scene/light-rig'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import { partFlags } from '../scene/scene-geometry'
+import { OPAQUE, partFlags } from '../scene/scene-geometry'
+import { BLOCKS_LIGHT, SOLID } from '../scene/part-role'
 import type { LightRecord } from '../trace/light-record'
 import type { PointLight } from '../trace/point-kernel'
 import type { RayFilter } from '../trace/ray-filter'
@@ -41,6 +42,10 @@ export interface LightSetting {
 /** Parts that are in both lists; null is all. */
 export const bothOf = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null =>
   a && b ? a.map((flag, i) => flag & b[i]) : (a ?? b)
+
+/** Parts that are in one of two lists; null, in the first, is all, and in the second none. */
+export const eitherOf = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null =>
+  a && b ? a.map((flag, i) => flag | b[i]) : a
 
 /** Middle of the subject's box. */
 const subjectMiddle = ({ subjectBounds: { min, max } }: SceneGeometry): Vec3 => scale(add(min, max), 0.5)
@@ -185,3 +190,8 @@ export const placeLights = (lights: readonly Light[], setting: LightSetting): Pl
       key: JSON.stringify([named, salt, light.shadow, filter.mask, filter.parts?.join(''), lit?.join('')]),
     }
   })
+
+/** What throws shadows: without glass both masks name the same triangles, and passes that ask the same share the answer. */
+export function solidMask({ materials }: Pick<SceneGeometry, 'materials'>): number {
+  return materials.some(({ opacity = 1 }) => opacity < OPAQUE) ? SOLID.light : BLOCKS_LIGHT
+}

@@ -28,6 +28,7 @@ import type {
   TileRenderer,
 } from './pass-kind'
 import type { Effort, EffortName } from './effort'
+import { reflection } from './reflection'
 import { shadow } from './shadow'
 import { stepped } from './stepped'
 import { thickness } from './thickness'
@@ -45,6 +46,7 @@ export const PASS_KINDS = [
   'flat',
   'stepped',
   'shadow',
+  'reflection',
   'light',
   'depth',
   'normal',
@@ -145,6 +147,7 @@ const passes: Readonly<Record<PassKindName, RegisteredPass>> = {
   flat: register(flat),
   stepped: register(stepped),
   shadow: register(shadow),
+  reflection: register(reflection),
   light: register(light),
   depth: register(depth),
   normal: register(normal),

@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import type { ChannelData, ChannelSpec } from '../picture/channel'
-import { encodeChannel } from '../picture/channel'
+import { PackedChannels } from '../picture/packed-channels'
 import type { ParamValues } from '../params'
 import type { Camera, CameraBasis, Frame, LensFocus } from '../scene/camera'
 import { cameraBasis } from '../scene/camera'
 import type { Rig } from '../scene/light-rig'
 import { SEEN_BY_CAMERA } from '../scene/part-role'
+import { partsWindow } from '../scene/parts-window'
 import { renderedLights } from '../scene/rendered-light'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { partFlags } from '../scene/scene-geometry'
@@ -20,12 +21,13 @@ import { drawLines } from './line-pass'
 import type { PassContext, TileRenderer } from './pass-kind'
 import type { Effort } from './effort'
 import type { PassFacts } from './pass-facts'
-import type { Tile } from './tile'
+import { touches, type Tile } from './tile'
+import { TileMemory } from './tile-memory'
 import type { PrimaryHits } from './primary-hits'
 import { takesAll, tracePrimaryHits } from './primary-hits'
 import type { PassKindName } from './registry'
 import { passKind } from './registry'
-import { bothOf } from './placed-light'
+import { bothOf, eitherOf } from './placed-light'
 import type { KeptAnswer, SurfaceCache } from './surface-cache'
 import { TilePoints } from './tile-points'
 
@@ -35,6 +37,10 @@ export const passMembersSchema = z.object({
   parts: z.array(z.string()).nullable(),
   /** Whether the other parts still stand in the way of the view (their place stays empty), or are not there. */
   others: z.enum(['hold out', 'look past']),
+  /** Keys of other parts that still stand in the way where the rest is looked past. */
+  holdOut: z.array(z.string()).optional(),
+  /** Keys of the only parts that a reflection shows; all where left out. Where others are held out, they still hide these there. */
+  mirrored: z.array(z.string()).optional(),
   /** Keys of parts that throw no shadow, occlude nothing and are not reflected in this pass. */
   letThrough: z.array(z.string()),
   /** Ids of the lights; null is all that are on. */
@@ -116,7 +122,12 @@ interface Work {
   readonly isDenoised: boolean
   /** Passes that see the same share their hits. */
   readonly key: string
+  /** Where in the frame that is which it looks past; null: nowhere, or it may be anywhere. */
+  readonly past: Tile | null
 }
+
+/** Pixels around a tile that are looked at with it. */
+const BESIDE = 4
 
 const hitsKey = (samples: number, adaptive: boolean, camera: CameraBasis, parts: Uint8Array | null): string =>
   `${samples} ${takesAll({ samples, adaptive, camera })} ${parts?.join('') ?? ''}`
@@ -140,6 +151,7 @@ function contextOf(
   const members = order.members ?? ALL_MEMBERS
   const shown = partFlags(scene, members.parts)
   const isPast = members.others === 'look past'
+  const heldOut = partFlags(scene, members.holdOut ?? null)
   const view = passKind(order.kind).view(scene, order.params)
   const blockers = members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null
   return {
@@ -151,9 +163,11 @@ function contextOf(
     picture,
     seed,
     effort: order.effort,
-    seen: { mask: SEEN_BY_CAMERA, parts: bothOf(view, isPast ? shown : null) },
-    shown: isPast ? null : shown,
+    seen: { mask: SEEN_BY_CAMERA, parts: bothOf(view, isPast ? eitherOf(shown, heldOut) : null) },
+    shown: isPast && !heldOut ? null : shown,
     blockers: blockers && blockers.map((flag) => 1 - flag),
+    mirrored: partFlags(scene, members.mirrored ?? null),
+    looksPast: isPast,
     surface,
   }
 }
@@ -191,6 +205,7 @@ export class TileJob {
   private readonly camera: CameraBasis
   private readonly frame: Frame
   private surfaceOfSlot: Uint16Array | null = null
+  private readonly memory = new TileMemory()
   private readonly shared = new Map<string, PrimaryHits>()
   private readonly sharedPoints = new Map<string, TilePoints>()
   private sharedTile: Tile | null = null
@@ -220,6 +235,7 @@ export class TileJob {
       const context = contextOf(scene, setting, this.camera, picture, order, seed, surface)
       const { seen, shown } = context
       return {
+        past: this.pastOf(seen.parts, setting),
         renderer: pass.createRenderer(context, order.params),
         channels: pass.channels(renderedLights(context.rig), order.params),
         samples: order.effort.samples,
@@ -232,6 +248,29 @@ export class TileJob {
     })
   }
 
+  /** Where parts are that a view looks past; nowhere is a window without pixels. */
+  private pastOf(parts: Uint8Array | null, { camera, frame }: Setting): Tile | null {
+    if (!parts || this.camera.focus) return null
+    const { partBoxes } = this.scene.tree
+    const past = Array.from(parts.keys()).filter((part) => parts[part] === 0)
+    const window = partsWindow(partBoxes, past, camera, frame, 1) ?? { x: 0, y: 0, width: 0, height: 0 }
+    const { x, y, width, height } = window
+    if (width === 0) return window
+    // What is seen beside a tile tells which of its pixels are busy.
+    return { x: x - BESIDE, y: y - BESIDE, width: width + 2 * BESIDE, height: height + 2 * BESIDE }
+  }
+
+  /** What a tile is seen by: where nothing is looked past, by all. So passes that look past different parts share their hits. */
+  private viewOf<W extends Pick<Work, 'key' | 'samples' | 'adaptive' | 'seen' | 'past'>>(
+    tile: Tile,
+    work: W,
+  ): W {
+    const { past, seen, samples, adaptive } = work
+    if (!past || touches(tile, past)) return work
+    const key = hitsKey(samples, adaptive, this.camera, null)
+    return { ...work, seen: { ...seen, parts: null }, key }
+  }
+
   /** What the denoiser needs to know of a tile. */
   guides(tile: Tile): DenoiseGuides {
     const { scene, camera } = this
@@ -242,25 +281,32 @@ export class TileJob {
       adaptive: true,
       seen: { mask: SEEN_BY_CAMERA, parts: null },
       shown: null,
+      past: null,
       key: hitsKey(samples, true, camera, null),
     })
     return tileGuides(camera, points, this.surfaceOfSlot)
   }
 
+  /** What is known of the tile before is given up. */
+  private takeUp(tile: Tile): void {
+    if (this.sharedTile === tile) return
+    this.sharedTile = tile
+    this.shared.clear()
+    this.sharedPoints.clear()
+    this.memory.begin()
+  }
+
   /** Hits of the tile at work, kept until the next tile. */
   private hitsOf(
     tile: Tile,
-    { key, samples, adaptive, seen }: Pick<Work, 'key' | 'samples' | 'adaptive' | 'seen'>,
+    work: Pick<Work, 'key' | 'samples' | 'adaptive' | 'seen' | 'past'>,
   ): PrimaryHits {
-    if (this.sharedTile !== tile) {
-      this.sharedTile = tile
-      this.shared.clear()
-      this.sharedPoints.clear()
-    }
+    this.takeUp(tile)
+    const { key, samples, adaptive, seen } = this.viewOf(tile, work)
     let hits = this.shared.get(key)
     if (!hits) {
       const { scene, camera, frame } = this
-      hits = tracePrimaryHits({ scene, camera, frame, samples, adaptive, filter: seen }, tile)
+      hits = tracePrimaryHits({ scene, camera, frame, samples, adaptive, filter: seen }, tile, this.memory)
       this.shared.set(key, hits)
     }
     return hits
@@ -269,14 +315,14 @@ export class TileJob {
   /** Points of the tile at work, kept likewise. */
   private pointsOf(
     tile: Tile,
-    work: Pick<Work, 'key' | 'samples' | 'adaptive' | 'seen' | 'shown'>,
+    work: Pick<Work, 'key' | 'samples' | 'adaptive' | 'seen' | 'shown' | 'past'>,
   ): TilePoints {
     const hits = this.hitsOf(tile, work)
-    const key = `${work.key} ${work.shown?.join('') ?? ''}`
+    const key = `${this.viewOf(tile, work).key} ${work.shown?.join('') ?? ''}`
     let points = this.sharedPoints.get(key)
     if (!points) {
       const { scene, camera, frame, seed } = this
-      points = new TilePoints(scene, camera, frame, tile, hits, work.shown, seed)
+      points = new TilePoints(scene, camera, frame, tile, hits, work.shown, seed, this.memory)
       this.sharedPoints.set(key, points)
     }
     return points
@@ -287,6 +333,12 @@ export class TileJob {
    * @param wanted which of them; all where left out. The others give no channels.
    */
   render(tile: Tile, cancelled: () => boolean, wanted?: readonly boolean[]): TileResult[] {
+    this.takeUp(tile)
+    const asked = this.works.filter((_, index) => wanted?.[index] ?? true)
+    const packed = new PackedChannels(
+      asked.flatMap(({ channels }) => channels),
+      tile.width * tile.height,
+    )
     const hitsOf = (work: Work) => this.hitsOf(tile, work)
     const pointsOf = (work: Work) => this.pointsOf(tile, work)
     return this.works.map((work, index) => {
@@ -298,6 +350,7 @@ export class TileJob {
       const planes = work.renderer({
         tile,
         cancelled,
+        memory: this.memory,
         tell: (told) => void (facts = told),
         get hits() {
           const hits = hitsOf(work)
@@ -312,7 +365,7 @@ export class TileJob {
         },
       })
       return {
-        channels: planes.map((plane, c) => encodeChannel(work.channels[c].format, plane)),
+        channels: planes.map((plane, c) => packed.encode(work.channels[c].format, plane)),
         rays: this.kernel.rayCount - before,
         samples,
         facts,

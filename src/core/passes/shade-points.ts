@@ -10,14 +10,19 @@ export type TilePlanes = readonly Float64Array[]
  * @param shade adds to the tile's planes the points' shares of what it finds, at their pixels.
  */
 export function shadePoints(
-  { tile, points, cancelled }: TileContext,
+  { tile, points, cancelled, memory }: TileContext,
   planeCount: number,
   shade: (block: PointBlock, planes: TilePlanes) => void,
 ): Float32Array[] {
   const pixels = tile.width * tile.height
-  const planes = Array.from({ length: planeCount }, () => new Float64Array(pixels))
+  const planes = Array.from({ length: planeCount }, () => memory.doubles(pixels))
   for (let b = 0; b < points.blockCount && !cancelled(); b++) shade(points.block(b), planes)
-  return [...planes.map((plane) => Float32Array.from(plane)), points.coverage.slice()]
+  const single = (plane: Float32Array | Float64Array) => {
+    const out = memory.floats(pixels)
+    out.set(plane)
+    return out
+  }
+  return [...planes, points.coverage].map(single)
 }
 
 /** Adds to each point's pixel its share of one of its values, values[stride · i + offset], times a factor. */

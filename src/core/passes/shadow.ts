@@ -1,13 +1,14 @@
 import { z } from 'zod'
-import { choiceParam, colourParam, numberParam, toggleParam } from '../params'
+import { colourParam, numberParam, toggleParam } from '../params'
 import { parseHex } from '../math/colour'
 import type { Light } from '../scene/light-rig'
 import { BLOCKS_LIGHT } from '../scene/part-role'
-import type { SceneGeometry } from '../scene/scene-geometry'
 import { lightOnPoints, raysFor } from './light-planes'
 import { idleWhere, NO_GROUND } from './idle-params'
 import { definePass } from './pass-kind'
 import { placeLights } from './placed-light'
+import { onParam, receivers } from './receivers'
+import { ballOfParts, ballOfPoints, mayThrow } from './shadow-reach'
 import { addShares, shadePoints } from './shade-points'
 
 /** How much softer the second shadow is than the light's own. */
@@ -34,10 +35,6 @@ function softened(light: Light): Light {
   }
 }
 
-/** Which parts shadows are taken from; null is all. */
-const receivers = (scene: Pick<SceneGeometry, 'parts'>, on: string): Uint8Array | null =>
-  on === 'all' ? null : Uint8Array.from(scene.parts, (part) => (part.role === 'ground' ? 1 : 0))
-
 /**
  * What shadows take: for each light the share of its light that things in its way keep from the surface, once as the
  * light is and once from a larger one, so that softness is live and contact stays.
@@ -47,11 +44,7 @@ export const shadow = definePass({
   label: 'Shadow',
   summary: 'What is thrown on the ground or on chosen parts, as alpha: under anything, anywhere.',
   renderSchema: z.object({
-    on: choiceParam({
-      label: 'Taken from',
-      options: { ground: 'Ground', all: 'Everything shown' },
-      default: 'ground',
-    }),
+    on: onParam(),
     throwers: toggleParam({ label: 'Throwers hide it', default: true }),
   }),
   lookSchema: z.object({
@@ -93,16 +86,23 @@ export const shadow = definePass({
       placeLights(list, { ...context, blockers, receivers: receivers(scene, params.on) }),
     )
     const many = own.length
+    // Where few parts throw, most of the picture is out of their reach.
+    const thrower = context.blockers && ballOfParts(scene, context.blockers)
     return (tile) => {
       // Planes at work: what comes through, then what would come if nothing were in the way.
       const planes = shadePoints(tile, 4 * many, (block, sums) => {
+        const here = thrower && ballOfPoints(block)
         lights.forEach((light, i) => {
-          if (!light.asked) return
+          // A dome is as soft as can be: its second shadow is its first.
+          const isDome = light.light.kind === 'dome'
+          if (!light.asked || (isDome && i >= many)) return
+          if (thrower && here && !mayThrow(light.asked.record, thrower, here)) return
           lightOnPoints(context, tile, light, raysFor(light, effort.rays), { whole: true })
-          for (let k = 0; k < light.values; k++) {
-            addShares(block, kernel.points.values, 4, k, sums[i])
-            addShares(block, kernel.points.whole, 4, k, sums[2 * many + i])
-          }
+          for (const own of isDome ? [i, many + i] : [i])
+            for (let k = 0; k < light.values; k++) {
+              addShares(block, kernel.points.values, 4, k, sums[own])
+              addShares(block, kernel.points.whole, 4, k, sums[2 * many + own])
+            }
         })
       })
       const alpha = planes[4 * many]

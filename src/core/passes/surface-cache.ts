@@ -65,6 +65,10 @@ export class SurfaceCache {
   /** Texels and weights of the points of a block, four each; −1 first: traced. */
   private readonly taps = new Int32Array(4 * BLOCK_POINTS)
   private readonly weights = new Float32Array(4 * BLOCK_POINTS)
+  /** 1 where a point has the texels of the one before it. */
+  private readonly follows = new Uint8Array(BLOCK_POINTS)
+  /** Weights of the second and third corner where texels are looked for. */
+  private readonly place = new Float64Array(2)
   /** The block whose texels these are, and what it held then. */
   private foundIn: PointBlock | null = null
   private foundAt = -1
@@ -139,53 +143,77 @@ export class SurfaceCache {
     inSlices(block, rays, most, cancelled, (range) => ask(range, rays, most), from, to)
   }
 
-  /** Finds the texels of a block's points, once for all planes, and notes those that are not there. */
+  /**
+   * Finds the texels of a block's points, once for all planes, and notes those that are not there. Samples of a pixel that lie on
+   * one triangle are looked up together, in their middle: between texels answers run evenly, so that this is their mean.
+   */
   private find({ isThere }: KeptPlane, block: PointBlock): void {
-    const { bases, normals } = this.surface.layout
-    const { taps, weights } = this
-    const { count, ints, floats, doubles } = block
+    const { bases } = this.surface.layout
+    const { taps, weights, follows } = this
+    const { count, ints, doubles } = block
     const isFound = this.foundIn === block && this.foundAt === block.stamp
     this.foundIn = block
     this.foundAt = block.stamp
-    for (let i = 0; i < count; i++) {
+    let next = 0
+    for (let i = 0; i < count; i = next) {
       const to = 4 * i
+      const at = POINT_NUMBERS * i
+      const slot = ints[at + POINT.slot]
+      next = i + 1
       if (isFound) {
+        while (next < count && follows[next] !== 0) next++
         if (taps[to] < 0) continue
         let isWhole = true
         for (let k = to; k < to + 4 && isWhole; k++)
           isWhole = weights[k] <= LEAST || Atomics.load(isThere, taps[k]) !== 0
         if (isWhole) continue
       }
-      const at = POINT_NUMBERS * i
-      const slot = ints[at + POINT.slot]
-      const n = 3 * slot
-      const side =
-        floats[at + POINT.geometric] * normals[n] +
-          floats[at + POINT.geometric + 1] * normals[n + 1] +
-          floats[at + POINT.geometric + 2] * normals[n + 2] >=
-        0
-          ? 0
-          : 1
+      const side = this.sideOf(block, at, slot)
       const base = bases[2 * slot + side]
-      if (base === NOT_KEPT) {
-        taps[to] = -1
-        continue
+      if (!isFound) {
+        follows[i] = 0
+        if (base === NOT_KEPT) {
+          taps[to] = -1
+          continue
+        }
+        const pixel = ints[at + POINT.pixel]
+        for (let other = at + POINT_NUMBERS; next < count; other += POINT_NUMBERS, next++) {
+          if (ints[other + POINT.slot] !== slot || ints[other + POINT.pixel] !== pixel) break
+          // What is seen of a triangle through one pixel is one side of it, but for those seen from right beside them.
+          if (this.sideOf(block, other, slot) !== side) break
+          follows[next] = 1
+          taps[4 * next] = 0
+        }
       }
-      const half = at / 2 + POINT.weights
-      this.tap(to, slot, side, base, doubles[half], doubles[half + 1], isThere)
+      let u = 0
+      let v = 0
+      for (let k = i; k < next; k++) {
+        const half = (POINT_NUMBERS / 2) * k + POINT.weights
+        u += doubles[half]
+        v += doubles[half + 1]
+      }
+      this.place[0] = u / (next - i)
+      this.place[1] = v / (next - i)
+      this.tap(to, slot, side, base, isThere)
     }
   }
 
-  /** The texels about a place on a triangle. @param u, v weights of its second and third corner. */
-  private tap(
-    to: number,
-    slot: number,
-    side: number,
-    base: number,
-    u: number,
-    v: number,
-    isThere: Uint8Array,
-  ): void {
+  /** Which side of its triangle a point is seen from: 0 the one its winding tells of. */
+  private sideOf({ floats }: PointBlock, at: number, slot: number): 0 | 1 {
+    const { normals } = this.surface.layout
+    const n = 3 * slot
+    return floats[at + POINT.geometric] * normals[n] +
+      floats[at + POINT.geometric + 1] * normals[n + 1] +
+      floats[at + POINT.geometric + 2] * normals[n + 2] >=
+      0
+      ? 0
+      : 1
+  }
+
+  /** The texels about a {@link place} on a triangle. */
+  private tap(to: number, slot: number, side: number, base: number, isThere: Uint8Array): void {
+    const u = this.place[0]
+    const v = this.place[1]
     const { taps, weights } = this
     const { rows, lefts, rights, firsts, feet, corners } = this.surface.layout
     const w = 1 - u - v
@@ -347,32 +375,49 @@ export class SurfaceCache {
 
   /** Writes what texels say to the kernel's `values`. Those that are buried or dark say nothing, unless all are. */
   private write({ data, isThere, values: width }: KeptPlane, count: number, stride: number): void {
-    const { taps, weights } = this
+    const { taps, weights, follows } = this
     const { values: out } = this.points
     for (let i = 0; i < count; i++) {
+      if (follows[i] !== 0) {
+        for (let e = 0; e < width; e++) out[stride * i + e] = out[stride * (i - 1) + e]
+        continue
+      }
       const at = 4 * i
-      if (taps[at] < 0) continue
-      let whole = 0
-      let telling = 0
-      for (let k = at; k < at + 4; k++) {
-        const weight = weights[k]
-        if (weight <= LEAST) continue
-        whole += weight
-        if (isThere[taps[k]] === TELLS) telling += weight
+      const a = taps[at]
+      if (a < 0) continue
+      const b = taps[at + 1]
+      const c = taps[at + 2]
+      const d = taps[at + 3]
+      let wa = counted(weights[at])
+      let wb = counted(weights[at + 1])
+      let wc = counted(weights[at + 2])
+      let wd = counted(weights[at + 3])
+      let sum = wa + wb + wc + wd
+      const ta = isThere[a] === TELLS ? wa : 0
+      const tb = isThere[b] === TELLS ? wb : 0
+      const tc = isThere[c] === TELLS ? wc : 0
+      const td = isThere[d] === TELLS ? wd : 0
+      const telling = ta + tb + tc + td
+      if (telling > 1e-3 && telling < sum) {
+        sum = telling
+        wa = ta
+        wb = tb
+        wc = tc
+        wd = td
       }
-      const isPart = telling > 1e-3 && telling < whole
-      const scale = 1 / (isPart ? telling : whole)
-      const to = stride * i
-      for (let k = 0; k < width; k++) out[to + k] = 0
-      for (let k = at; k < at + 4; k++) {
-        const weight = weights[k]
-        if (weight <= LEAST || (isPart && isThere[taps[k]] !== TELLS)) continue
-        const from = width * taps[k]
-        for (let e = 0; e < width; e++) out[to + e] += scale * weight * data[from + e]
-      }
+      for (let e = 0; e < width; e++)
+        out[stride * i + e] =
+          (wa * data[width * a + e] +
+            wb * data[width * b + e] +
+            wc * data[width * c + e] +
+            wd * data[width * d + e]) /
+          sum
     }
   }
 }
+
+/** What a tap counts for. */
+const counted = (weight: number): number => (weight > LEAST ? weight : 0)
 
 /** A growing list of texels. */
 class Wanted {

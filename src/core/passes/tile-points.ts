@@ -1,10 +1,10 @@
-import { blockSeed, pixelOrder } from '../math/sampling'
 import type { CameraBasis, Frame } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
-import { BLOCK_POINTS, runOf, type PointBlock } from '../trace/point-block'
+import { BLOCK_POINTS, type PointBlock } from '../trace/point-block'
 import { TraceKernel } from '../trace/trace-kernel'
 import type { Tile } from './tile'
-import { CameraRay, type PrimaryHits } from './primary-hits'
+import { TileMemory } from './tile-memory'
+import type { PrimaryHits } from './primary-hits'
 import { leastClearance } from './clearance'
 
 /** What is asked about the points of a tile more than once, by what was asked. */
@@ -27,7 +27,6 @@ export class TilePoints {
   private readonly kernel: TraceKernel
   /** Pixel and sample at which each block begins. */
   private readonly begins: { readonly pixel: number; readonly sample: number }[] = []
-  private readonly coveredOf: Uint16Array
 
   /** What lies in each kernel now. */
   private static readonly atWork = new WeakMap<TraceKernel, { points: TilePoints; block: number }>()
@@ -41,13 +40,13 @@ export class TilePoints {
     readonly hits: PrimaryHits,
     private readonly shown: Uint8Array | null,
     private readonly seed: number,
+    memory = new TileMemory(),
   ) {
     this.kernel = TraceKernel.over(scene.tree)
     this.most = hits.samples
     const pixels = tile.width * tile.height
     const { starts } = hits
-    this.coverage = new Float32Array(pixels)
-    this.coveredOf = new Uint16Array(pixels)
+    this.coverage = memory.floats(pixels)
     let room = 0
     for (let p = 0; p < pixels; p++) {
       let covered = 0
@@ -60,7 +59,6 @@ export class TilePoints {
         }
         room--
       }
-      this.coveredOf[p] = covered
       this.coverage[p] = covered / (starts[p + 1] - starts[p])
     }
     this.blockCount = this.begins.length
@@ -77,43 +75,20 @@ export class TilePoints {
     const atWork = TilePoints.atWork.get(this.kernel)
     if (atWork?.points === this && atWork.block === index) return block
     TilePoints.atWork.set(this.kernel, { points: this, block: index })
-    const { tile, hits, coveredOf, samples } = this
-    const { starts, slots, weights, pattern } = hits
-    const ray = new CameraRay(this.camera, this.frame)
-    const pixels = tile.width * tile.height
-    const begin = this.begins[index]
-    let count = 0
-    for (let p = begin.pixel; p < pixels && count < BLOCK_POINTS; p++) {
-      if (coveredOf[p] === 0) continue
-      const x = tile.x + (p % tile.width)
-      const y = tile.y + Math.floor(p / tile.width)
-      const seed = blockSeed(x, y, this.seed)
-      const order = pixelOrder(x, y)
-      const share = 1 / coveredOf[p]
-      const first = starts[p]
-      const end = starts[p + 1]
-      for (let i = p === begin.pixel ? begin.sample : first; i < end && count < BLOCK_POINTS; i++) {
-        if (!this.isIn(i)) continue
-        const s = i - first
-        ray.aim(x + pattern[2 * s], y + pattern[2 * s + 1])
-        samples[count] = i
-        block.put(
-          count++,
-          slots[i],
-          weights[2 * i],
-          weights[2 * i + 1],
-          ray.dx,
-          ray.dy,
-          ray.dz,
-          p,
-          share,
-          seed,
-          order,
-          runOf(s, end - first),
-        )
-      }
-    }
-    this.kernel.points.load(block, count, leastClearance(this.scene))
+    const { tile, hits, samples, shown, seed, camera, frame, scene } = this
+    const { pixel, sample } = this.begins[index]
+    const next = this.begins.at(index + 1)
+    const end = next ? next.pixel + 1 : tile.width * tile.height
+    const taken = { ...hits, shown, tile, seed, least: leastClearance(scene) }
+    this.kernel.camera.takePoints(
+      { camera, frame, pattern: hits.pattern },
+      taken,
+      pixel,
+      sample,
+      end,
+      block,
+      samples,
+    )
     return block
   }
 }

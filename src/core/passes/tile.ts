@@ -5,3 +5,7 @@ export interface Tile {
   readonly width: number
   readonly height: number
 }
+
+/** Whether two rectangles have pixels in common. */
+export const touches = (a: Tile, b: Tile): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height

@@ -123,9 +123,9 @@ export const wireframe = definePass({
 
   createRenderer({ scene, shown }) {
     /** How much of each pixel polygons of three, four and more sides cover, and all together. */
-    return ({ tile, hits }: TileContext): Float32Array[] => {
+    return ({ tile, hits, memory }: TileContext): Float32Array[] => {
       const pixels = tile.width * tile.height
-      const planes = [0, 1, 2, 3].map(() => new Float32Array(pixels))
+      const planes = [0, 1, 2, 3].map(() => memory.floats(pixels))
       for (let p = 0; p < pixels; p++) {
         const part = 1 / (hits.starts[p + 1] - hits.starts[p])
         for (let i = hits.starts[p]; i < hits.starts[p + 1]; i++) {

@@ -42,13 +42,29 @@ export function viewChannel(format: ChannelFormat, buffer: ArrayBuffer, count: n
   if (buffer.byteLength !== expected) {
     throw new InvalidValueError('channel', `must hold ${expected} bytes`, buffer.byteLength)
   }
-  if (format === 'unorm8') return new Uint8Array(buffer)
-  return format === 'float32' ? new Float32Array(buffer) : new Uint16Array(buffer)
+  return channelAt(format, buffer, 0, count)
 }
 
-/** Numbers into a channel's own format; unorm formats clamp to 0…1 and round to nearest. */
-export function encodeChannel(format: ChannelFormat, values: Float32Array): ChannelData {
-  const out = allocateChannel(format, values.length)
+/** A channel's storage within a buffer, from a byte on. */
+export function channelAt(
+  format: ChannelFormat,
+  buffer: ArrayBuffer,
+  at: number,
+  count: number,
+): ChannelData {
+  if (format === 'unorm8') return new Uint8Array(buffer, at, count)
+  return format === 'float32' ? new Float32Array(buffer, at, count) : new Uint16Array(buffer, at, count)
+}
+
+/**
+ * Numbers into a channel's own format; unorm formats clamp to 0…1 and round to nearest.
+ * @param out where they are written, as many as there are values.
+ */
+export function encodeChannel(
+  format: ChannelFormat,
+  values: Float32Array,
+  out = allocateChannel(format, values.length),
+): ChannelData {
   switch (format) {
     case 'unorm8':
       for (let i = 0; i < values.length; i++) out[i] = Math.min(1, Math.max(0, values[i])) * 255 + 0.5

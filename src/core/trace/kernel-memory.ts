@@ -15,6 +15,47 @@ export interface KernelExports {
   ): void
   anyHits(rays: number, blocked: number, count: number, mask: number, parts: number, stack: number): void
   raysAsked(): number
+  see(
+    camera: number,
+    places: number,
+    count: number,
+    pattern: number,
+    from: number,
+    to: number,
+    samples: number,
+    mask: number,
+    parts: number,
+    desk: number,
+  ): void
+  busyOf(
+    samples: number,
+    width: number,
+    height: number,
+    surfaces: number,
+    looks: number,
+    busy: number,
+    sameNormal: number,
+    samePlane: number,
+  ): void
+  takePoints(
+    camera: number,
+    slots: number,
+    weights: number,
+    starts: number,
+    pixels: number,
+    x: number,
+    y: number,
+    width: number,
+    origin: number,
+    first: number,
+    shown: number,
+    pattern: number,
+    seed: number,
+    least: number,
+    block: number,
+    room: number,
+    took: number,
+  ): number
   loadPoints(points: number, count: number, least: number): void
   occlusionOf(
     points: number,
@@ -90,6 +131,7 @@ export interface KernelExports {
     parts: number,
     desk: number,
     made: number,
+    ways: number,
     room: number,
   ): number
   scattered(): number

@@ -85,9 +85,6 @@ export class PointBlock {
   }
 }
 
-/** A point's `run`: which sample of its pixel it is, and how many the pixel has. */
-export const runOf = (sample: number, samples: number): number => sample | (samples << 16)
-
 /** Index of the first number of a point that has one ray alone; kernel/points.ts, firstOf. */
 export function ownIndex(ints: Uint32Array, i: number): number {
   const run = ints[POINT_NUMBERS * i + POINT.run]

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { hash32, seededRandom } from '../math/sampling'
 import { CLEARANCE, leastClearance } from '../passes/clearance'
 import { DomePicture } from '../passes/dome-picture'
-import { CameraRay, tracePrimaryHits } from '../passes/primary-hits'
+import { tracePrimaryHits } from '../passes/primary-hits'
+import { CameraRay } from '../scene/camera-ray'
 import { TilePoints } from '../passes/tile-points'
 import { cameraBasis } from '../scene/camera'
 import { BLOCKS_LIGHT, SEEN_BY_CAMERA } from '../scene/part-role'
@@ -12,7 +13,7 @@ import { ball, cube, mean, sceneModel, square } from '../testing/shapes'
 import type { LightRecord } from './light-record'
 import { PlainGather, type PlainRun } from './plain-gather'
 import { PlainPoint } from './plain-point'
-import { POINT, POINT_NUMBERS } from './point-block'
+import { NOTHING, POINT, POINT_NUMBERS } from './point-block'
 import { TraceKernel } from './trace-kernel'
 
 /**
@@ -274,29 +275,32 @@ it('mirrors a view where nothing spreads it', () => {
   const block = visible.block(0)
   points.shares.fill(1, 0, block.count)
   points.spreads.fill(0, 0, block.count)
-  points.scatter(
-    { block, from: 0, count: 50 },
-    { ...asked, rays: 1, most: 0 },
-    'mirrored',
-    3,
-    leastClearance(scene),
-  )
+  points.scatter(range(), { ...asked, rays: 1, most: 0 }, 'mirrored', 3, leastClearance(scene))
   const { secondary } = points
   let made = 0
-  both()
-    .slice(0, 50)
-    .forEach(({ point }, i) => {
-      const view = [0, 1, 2].map((axis) => block.floats[POINT_NUMBERS * i + POINT.view + axis])
-      const normal = [point.nx, point.ny, point.nz]
-      const along = 2 * view.reduce((total, value, axis) => total + value * normal[axis], 0)
-      const mirrored = view.map((value, axis) => value - along * normal[axis])
-      if (mirrored[0] * point.gx + mirrored[1] * point.gy + mirrored[2] * point.gz <= 0) return
-      mirrored.forEach((value, axis) =>
-        expect(secondary.floats[POINT_NUMBERS * made + POINT.view + axis]).toBeCloseTo(value, 5),
-      )
-      made++
-    })
+  let met = 0
+  both().forEach(({ point }, i) => {
+    const view = [0, 1, 2].map((axis) => block.floats[POINT_NUMBERS * i + POINT.view + axis])
+    const normal = [point.nx, point.ny, point.nz]
+    const along = 2 * view.reduce((total, value, axis) => total + value * normal[axis], 0)
+    const mirrored = view.map((value, axis) => value - along * normal[axis])
+    if (mirrored[0] * point.gx + mirrored[1] * point.gy + mirrored[2] * point.gz <= 0) return
+    mirrored.forEach((value, axis) =>
+      expect(secondary.floats[POINT_NUMBERS * made + POINT.view + axis]).toBeCloseTo(value, 5),
+    )
+    const way = [0, 1, 2].map(
+      (axis) =>
+        secondary.floats[POINT_NUMBERS * made + POINT.on + axis] -
+        block.floats[POINT_NUMBERS * i + POINT.start + axis],
+    )
+    if (secondary.ints[POINT_NUMBERS * made + POINT.slot] !== NOTHING) {
+      expect(points.ways[made]).toBeCloseTo(Math.hypot(...way), 4)
+      met++
+    }
+    made++
+  })
   expect(secondary.count).toBe(made)
+  expect(met).toBeGreaterThan(0)
 })
 
 it('goes on in blocks where a tile has more points than one holds', () => {

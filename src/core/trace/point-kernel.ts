@@ -34,6 +34,7 @@ const SIZES = {
   widths: 4 * BLOCK_POINTS,
   shares: 4 * BLOCK_POINTS,
   spreads: 4 * BLOCK_POINTS,
+  ways: 4 * BLOCK_POINTS,
 } as const
 /** Bytes a {@link PointKernel} takes. */
 export const POINT_KERNEL_BYTES = Object.values(SIZES).reduce((sum, bytes) => sum + align(bytes), 0)
@@ -82,6 +83,8 @@ export class PointKernel {
   shares!: Float32Array
   /** Float32Array, one a point, written by the caller: how far mirrored rays spread, as a sine. */
   spreads!: Float32Array
+  /** Float32Array, one a point of the secondary block: how far scattered rays went to it, in world units. */
+  ways!: Float32Array
 
   private readonly at: Readonly<Record<keyof typeof SIZES, number>>
   private litTable!: Uint8Array
@@ -121,6 +124,11 @@ export class PointKernel {
     ])
   }
 
+  /** Address of the desk that kernel/layout.ts describes. */
+  get desk(): number {
+    return this.at.desk
+  }
+
   /** Makes the views again. */
   renew(): void {
     const { buffer } = this.memory
@@ -132,6 +140,7 @@ export class PointKernel {
     this.widths = new Float32Array(buffer, at.widths, BLOCK_POINTS)
     this.shares = new Float32Array(buffer, at.shares, BLOCK_POINTS)
     this.spreads = new Float32Array(buffer, at.spreads, BLOCK_POINTS)
+    this.ways = new Float32Array(buffer, at.ways, BLOCK_POINTS)
     this.litTable = new Uint8Array(buffer, at.lit, LIT_BYTES)
     this.light = new DataView(buffer, at.light, LIGHT_BYTES)
   }
@@ -273,6 +282,7 @@ export class PointKernel {
       this.useParts(filter.parts),
       this.at.desk,
       this.at.secondary,
+      this.at.ways,
       BLOCK_POINTS,
     )
     return this.kernel.scattered()

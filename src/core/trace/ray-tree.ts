@@ -93,6 +93,50 @@ export class RayTree {
     return this.blocks + 36 * (slot >> 2) + (slot & 3)
   }
 
+  private boxes: Float32Array | null = null
+
+  /** Float32Array, 6 a part: the box of its triangles, min x y z, max x y z; (+∞, −∞) where it has none. */
+  get partBoxes(): Float32Array {
+    this.boxes ??= this.findPartBoxes()
+    return this.boxes
+  }
+
+  /** The box of the parts that a list keeps, one byte a part: 6 numbers as in {@link partBoxes}. Parts beyond the list are in. */
+  boxOfParts(parts: Uint8Array): Float32Array {
+    const box = Float32Array.of(Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity)
+    const { partBoxes } = this
+    for (let part = 0; 6 * part < partBoxes.length; part++) {
+      if (part < parts.length && parts[part] === 0) continue
+      for (let axis = 0; axis < 3; axis++) {
+        box[axis] = Math.min(box[axis], partBoxes[6 * part + axis])
+        box[3 + axis] = Math.max(box[3 + axis], partBoxes[6 * part + 3 + axis])
+      }
+    }
+    return box
+  }
+
+  private findPartBoxes(): Float32Array {
+    const { slotCount, tags, ids, floats } = this
+    const partOf = (slot: number) => tags[slot] & 0xffffff
+    let parts = 0
+    for (let slot = 0; slot < slotCount; slot++)
+      if (ids[slot] !== EMPTY_SLOT) parts = Math.max(parts, partOf(slot) + 1)
+    const boxes = new Float32Array(6 * parts)
+    for (let k = 0; k < boxes.length; k++) boxes[k] = k % 6 < 3 ? Infinity : -Infinity
+    for (let slot = 0; slot < slotCount; slot++) {
+      if (ids[slot] === EMPTY_SLOT) continue
+      const box = 6 * partOf(slot)
+      const at = this.cornerBase(slot)
+      for (let k = 0; k < 9; k++) {
+        const value = floats[at + 4 * k]
+        const axis = box + (k % 3)
+        if (value < boxes[axis]) boxes[axis] = value
+        if (value > boxes[axis + 3]) boxes[axis + 3] = value
+      }
+    }
+    return boxes
+  }
+
   /** Bytes of nodes, triangles, numbers and tags. */
   get bytes(): number {
     return this.end - TREE_START

@@ -1,5 +1,6 @@
 import { isShared, PAGE_BYTES, pagesFor } from '../wasm/linear-memory'
 import { kernelOver, type KernelExports } from './kernel-memory'
+import { CameraKernel } from './camera-kernel'
 import { POINT_KERNEL_BYTES, PointKernel } from './point-kernel'
 import { KERNEL_SCRATCH, type RayTree } from './ray-tree'
 
@@ -16,6 +17,8 @@ export const NO_SLOT = -1
 const STACK_BYTES = 2 * 8192 + 256
 /** Parts a list can speak of; further ones are in. */
 const PART_BYTES = 131072
+/** Before a list: the box of the parts that are in; see kernel/layout.ts. */
+const BOX_BYTES = 32
 
 /**
  * Traces rays against a tree, in batches: the caller writes rays into `rays`, calls, and reads `hits` or `blocked`.
@@ -33,6 +36,8 @@ export class TraceKernel {
   blocked!: Uint8Array
   /** Asks about points of surfaces, with rays of its own. */
   readonly points: PointKernel
+  /** Asks what cameras see. */
+  readonly camera: CameraKernel
 
   /** What the last {@link closest} found. */
   slot = NO_SLOT
@@ -54,6 +59,7 @@ export class TraceKernel {
     const { memory } = tree
     const need =
       BATCH_RAYS * (4 * RAY_NUMBERS + 4 * HIT_NUMBERS + 1) +
+      BOX_BYTES +
       PART_BYTES +
       STACK_BYTES +
       POINT_KERNEL_BYTES +
@@ -65,20 +71,28 @@ export class TraceKernel {
     this.hitsAt = this.raysAt + 4 * RAY_NUMBERS * BATCH_RAYS
     this.stackAt = this.hitsAt + 4 * HIT_NUMBERS * BATCH_RAYS
     this.blockedAt = this.stackAt + STACK_BYTES
-    this.partsAt = this.blockedAt + BATCH_RAYS
+    this.partsAt = this.blockedAt + BATCH_RAYS + BOX_BYTES
     this.kernel = kernelOver(memory)
     this.view()
+    const renewAll = () => {
+      tree.renew()
+      this.view()
+      this.points.renew()
+    }
     this.points = new PointKernel(
       this.kernel,
       memory,
       this.partsAt + PART_BYTES,
       { rays: this.raysAt, hits: this.hitsAt, blocked: this.blockedAt, stack: this.stackAt },
       (parts) => this.useParts(parts),
-      () => {
-        tree.renew()
-        this.view()
-        this.points.renew()
-      },
+      renewAll,
+    )
+    this.camera = new CameraKernel(
+      this.kernel,
+      memory,
+      this.points.desk,
+      (parts) => this.useParts(parts),
+      renewAll,
     )
   }
 
@@ -193,6 +207,7 @@ export class TraceKernel {
     if (parts !== this.partList) {
       this.partTable.fill(1)
       this.partTable.set(parts.subarray(0, PART_BYTES))
+      new Float32Array(this.tree.memory.buffer, this.partsAt - BOX_BYTES, 6).set(this.tree.boxOfParts(parts))
       this.partList = parts
     }
     return this.partsAt

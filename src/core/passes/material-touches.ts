@@ -1,0 +1,34 @@
+import type { PassFacts } from './pass-facts'
+import type { FactRules } from './pass-kind'
+import type { Tile } from './tile'
+
+/** Which tile shows which material, as one number. */
+const touchOf = ({ x, y }: Pick<Tile, 'x' | 'y'>, material: number): number =>
+  ((y >> 5) * 512 + (x >> 5)) * 65536 + material
+const listOf = ({ touched = [] }: PassFacts): readonly number[] =>
+  Array.isArray(touched) ? touched : [touched]
+
+/** What a tile tells of the materials that its pixels show, straight, mirrored or through glass. */
+export const touchFacts = (tile: Tile, materials: Iterable<number>): PassFacts => ({
+  touched: Array.from(materials, (m) => touchOf(tile, m)),
+})
+
+/** Joins them to what is known of the whole picture. */
+export const touchRules: FactRules = {
+  merge(a, b) {
+    // Thousands of tiles are joined one after the other: in place.
+    const all = Array.isArray(a.touched) ? a.touched : []
+    for (const touch of listOf(b)) all.push(touch)
+    return { touched: all }
+  },
+  finish: (told) => told,
+}
+
+/**
+ * Whether a tile of a pass shows one of some materials; true where the pass does not know.
+ * @param facts of the pass.
+ */
+export function showsMaterial(facts: PassFacts, materials: readonly number[]): (tile: Tile) => boolean {
+  const known = new Set(listOf(facts))
+  return (tile) => known.size === 0 || materials.some((m) => known.has(touchOf(tile, m)))
+}

@@ -40,9 +40,12 @@ export const pagePolicy = (nonce: string, isDevelopment: boolean): string =>
     ...(isDevelopment && { 'connect-src': [SELF, 'blob:', 'ws:'] }),
   })
 
-/** The policy of files, workers' scripts among them. */
+/**
+ * The policy of files, workers' scripts among them. A worker may begin another from what it holds itself: the package that writes
+ * films takes colours and what is clear apart in one.
+ */
 export const filePolicy = (): string =>
-  write({ ...COMMON, 'script-src': [SELF, "'wasm-unsafe-eval'"], 'worker-src': [SELF] })
+  write({ ...COMMON, 'script-src': [SELF, "'wasm-unsafe-eval'"], 'worker-src': [SELF, 'blob:'] })
 
 /** Headers of everything that is served. */
 export const PLAIN_HEADERS = [

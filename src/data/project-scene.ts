@@ -1,7 +1,7 @@
 import type { MeshSummary } from '@/core/geometry/mesh-summary'
 import type { Model, PolygonMesh } from '@/core/geometry/polygon-mesh'
 import { AT_ORIGIN, copyMatrices } from '@/core/scene/placement'
-import type { SceneModel } from '@/core/scene/scene-geometry'
+import type { SceneModel, ScenePart } from '@/core/scene/scene-geometry'
 import { roleNow } from '@/core/scene/part-role'
 import type { Registration } from '@/core/scene/registration'
 import { makeRegistration } from '@/core/scene/registration'
@@ -82,12 +82,7 @@ export const toSceneModels = (
     return {
       mesh: source.mesh,
       transforms: copyMatrices(model.placement, model.copies),
-      parts: model.parts.map((part) => ({
-        key: part.key,
-        name: part.name,
-        role: roleNow(part),
-        group: pathOf(part.groupId),
-      })),
+      parts: scenePartsOf(model, pathOf),
       materials: model.materials.map(({ fileColour: _file, texture, ...material }, i) => {
         const { alpha = 'opaque', alphaCut = 0.5, texture: picture = null } = source.materials[i] ?? {}
         return { ...material, texture: texture === null ? null : picture, alpha, alphaCut }
@@ -95,6 +90,23 @@ export const toSceneModels = (
       textures: source.textures.map(({ bytes }) => bytes),
     }
   })
+}
+
+const scenePartsOf = (
+  { parts }: Pick<ProjectModel, 'parts'>,
+  pathOf: ReturnType<typeof groupPaths>,
+): ScenePart[] =>
+  parts.map((part) => ({
+    key: part.key,
+    name: part.name,
+    role: roleNow(part),
+    group: pathOf(part.groupId),
+  }))
+
+/** All parts of a project's scene, in its order. */
+export function sceneParts({ models, groups }: Pick<Project, 'models' | 'groups'>): ScenePart[] {
+  const pathOf = groupPaths(groups)
+  return models.flatMap((model) => scenePartsOf(model, pathOf))
 }
 
 /** The registration a pass of this shot would be rendered with now. */

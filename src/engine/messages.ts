@@ -135,6 +135,8 @@ export type FromWorker =
       readonly request: number
       readonly scene: SceneTransfer
       readonly surfaces: Surface[]
+      /** Boxes of the parts, see `RayTree.partBoxes`. */
+      readonly partBoxes: Float32Array
       readonly report: BuildReport
     }
   | { readonly type: 'kept'; readonly request: number }

@@ -6,7 +6,7 @@ import type { Tile } from '@/core/passes/tile'
 import { LINE_KINDS } from '@/core/lines/line-kinds'
 import { drawPass } from '@/core/passes/render-tile'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
-import { showsMaterial } from '@/core/passes/lit'
+import { showsMaterial } from '@/core/passes/material-touches'
 import { PASS_KINDS, passKind } from '@/core/passes/registry'
 import { paramDefaults } from '@/core/params'
 import { ball, cube, fromFront, sceneModel } from '@/core/testing/shapes'
@@ -58,6 +58,15 @@ describe('RenderPool', () => {
     // It is not what rays find: texels have rays of their own.
     const traced = await one.render(request({ camera: cameras[2], orders }), {}, never)
     expect(traced.map(({ result }) => bytesOf(result))).not.toEqual(alone)
+    // What is not kept is what a still shows, though the tiles of a turntable are larger.
+    const plain = (['depth', 'normal', 'id', 'flat'] as const).map((kind) => ({
+      kind,
+      params: paramDefaults(passKind(kind).renderSchema),
+      effort: { samples: 8, rays: kind === 'id' ? 4 : 0 },
+    }))
+    const still = await one.render(request({ camera: cameras[2], orders: plain }), {}, never)
+    const turned = await one.render(request({ camera: cameras[2], orders: plain, turning }), {}, never)
+    expect(turned.map(({ result }) => bytesOf(result))).toEqual(still.map(({ result }) => bytesOf(result)))
   })
   it('lights each pass of a job by its own rig, as if it were alone', async () => {
     const pool = new RenderPool(spawn([0]), 2)
@@ -77,6 +86,40 @@ describe('RenderPool', () => {
       other.lights.filter((l) => l.on).map((l) => l.name),
     )
     expect(first.result.channels).not.toEqual(second.result.channels)
+  })
+
+  it('renders a pass in a window of its own, with the bits that it has there in the whole picture', async () => {
+    const pool = new RenderPool(spawn([0]), 2)
+    await pool.setScene(MODELS)
+    expect([...pool.partBoxes.subarray(0, 6)].map((v) => Math.round(v * 10) / 10)).toEqual([
+      -0.8, -0.8, -0.8, 0.8, 0.8, 0.8,
+    ])
+    const orders = request().orders.filter(({ kind }) => ['clay', 'id', 'depth'].includes(kind))
+    const window = { x: 32, y: 64, width: 96, height: 64 }
+    const whole = await pool.render(request({ orders }), {}, never)
+    const asked: Tile[] = []
+    const cut = await pool.render(
+      request({ orders, windows: [window, null, window] }),
+      { onPixels: (order, tile) => void (order === 0 && asked.push(tile)) },
+      never,
+    )
+    expect(cut.map(({ result: { width, height } }) => [width, height])).toEqual([
+      [96, 64],
+      [160, 128],
+      [96, 64],
+    ])
+    expect(cut[1].result.channels).toEqual(whole[1].result.channels)
+    for (const i of [0, 2])
+      cut[i].result.channels.forEach((channel, c) => {
+        for (let y = 0; y < window.height; y++) {
+          const row = (64 + y) * 160 + 32
+          expect(channel.subarray(96 * y, 96 * (y + 1))).toEqual(
+            whole[i].result.channels[c].subarray(row, row + 96),
+          )
+        }
+      })
+    expect(asked).toHaveLength(6)
+    expect(cut[0].rays).toBeLessThan(whole[0].rays)
   })
 
   it('tells each worker a job once, however many tiles it has', async () => {

@@ -23,6 +23,8 @@ export class RenderPool {
   private readonly workers: readonly RenderWorker[]
   private nextJob = 1
   private surfaces: readonly Surface[] = []
+  /** Boxes of the parts of its scene, see `RayTree.partBoxes`. */
+  partBoxes: Float32Array = new Float32Array(0)
   private running: RenderRun | null = null
   /** What the texels on the surfaces were laid for; empty: none are. */
   private laidFor = ''
@@ -44,11 +46,12 @@ export class RenderPool {
 
   /** Builds a scene in one worker and hands it to all. Replaces the scene before. */
   async setScene(models: readonly SceneModel[]): Promise<BuildReport> {
-    const { scene, surfaces, report } = await this.workers[0].ask(
+    const { scene, surfaces, partBoxes, report } = await this.workers[0].ask(
       { type: 'build', models: [...models] },
       'built',
     )
     this.surfaces = surfaces
+    this.partBoxes = partBoxes
     this.laidFor = ''
     await Promise.all(this.workers.map((worker) => worker.ask({ type: 'attach', scene }, 'kept')))
     return report

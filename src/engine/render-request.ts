@@ -21,6 +21,11 @@ export interface RenderRequest {
   readonly preview: boolean
   /** A rectangle to be rendered before the rest. */
   readonly first?: Tile | null
+  /**
+   * For each order the only rectangle that it is rendered in, of whole tiles; its result is as large as that. Null: the whole frame. Not
+   * for passes with lines, nor for such as are smoothed.
+   */
+  readonly windows?: readonly (Tile | null)[]
   /** For each order what of it is there already, as after a pause, a reload or a change of one material; null: nothing. */
   readonly kept?: readonly (KeptPass | null)[]
 }

@@ -24,8 +24,10 @@ import { blockRect, planTiles, putFirst, type QueuedTile, type TilePlan } from '
 type TileReply = Extract<FromWorker, { type: 'tile' }>
 type Mutable<T> = { -readonly [K in keyof T]: T[K] }
 
-/** Tiles a worker has been given at a time, so that it need not wait while this thread paints. */
+/** Tiles a worker has been given at a time, so that it need not wait while this thread paints … */
 const AT_HAND = 2
+/** … or composites the frames of a turntable. */
+const AT_HAND_TURNING = 12
 /** Longer side of the finer of two previews, in pixels. */
 const PREVIEW_SIDE = 320
 /** Side of a preview's tiles once enlarged, in pixels: small enough to be pasted and painted between two frames. */
@@ -77,7 +79,7 @@ export class RenderRun {
     private readonly events: RenderEvents,
     private readonly signal: AbortSignal,
   ) {
-    const { orders, frame, kept = [] } = request
+    const { orders, frame, kept = [], windows } = request
     this.passes = orders.map((order, i) => this.underWay(order, i))
     const isDenoised = orders.some((order) => order.denoise)
     this.guides = isDenoised ? emptyGuides(frame.width * frame.height) : null
@@ -87,6 +89,8 @@ export class RenderRun {
       hasChannels,
       orders.map((_, i) => kept[i] ?? null),
       isDenoised,
+      (request.turning ?? null) !== null,
+      windows,
     )
     this.drawn = orders.flatMap((order, i) => (passKind(order.kind).lines ? [i] : []))
     this.lineTiles = Math.max(LEAST_LINE_TILES, Math.round(LINE_SHARE * this.plan.all))
@@ -116,7 +120,8 @@ export class RenderRun {
   }
 
   private underWay(order: PassOrder, index: number): PassUnderWay {
-    const { frame, rig, camera, kept } = this.request
+    const { frame, rig, camera, kept, windows } = this.request
+    const { width, height } = windows?.[index] ?? frame
     const own = memberRig(order.rig ?? rig, order.members)
     const lights = renderedLights(own)
     const kind = passKind(order.kind)
@@ -124,10 +129,9 @@ export class RenderRun {
     const old = kept?.[index]
     const result = {
       kind: order.kind,
-      width: frame.width,
-      height: frame.height,
-      channels:
-        old?.result.channels ?? specs.map((c) => allocateChannel(c.format, frame.width * frame.height)),
+      width,
+      height,
+      channels: old?.result.channels ?? specs.map((c) => allocateChannel(c.format, width * height)),
       surfaces: this.surfaces,
       lights: kind.usesLights(order.params) ? lights : [],
       params: order.params,
@@ -272,8 +276,10 @@ export class RenderRun {
       this.toldOfBlock.set(block, ofBlock)
     }
     if (rules?.live) Object.assign(pass.result.facts, rules.finish(pass.told, this.surfaces))
+    const { x, y } = this.request.windows?.[index] ?? { x: 0, y: 0 }
+    const place = { ...tile, x: tile.x - x, y: tile.y - y }
     pass.result.channels.forEach((channel, c) =>
-      pasteTile(channel, this.request.frame.width, tile, found.channels[c]),
+      pasteTile(channel, pass.result.width, place, found.channels[c]),
     )
     this.tell(index, tile)
   }
@@ -310,7 +316,7 @@ export class RenderRun {
     }
     const begun = this.workers.map((worker) => worker.ask({ type: 'job', job }, 'kept'))
     await allOf(
-      Array.from({ length: AT_HAND * this.workers.length }, async (_, i) => {
+      Array.from({ length: (isKept ? AT_HAND_TURNING : AT_HAND) * this.workers.length }, async (_, i) => {
         const own = i % this.workers.length
         try {
           await begun[own]

@@ -11,10 +11,12 @@ import type { KeptPass, PassTally, RenderedPass, RenderProgress, RenderRequest }
 export interface PlannedPass {
   readonly id: string
   readonly order: PassOrder
+  /** See `RenderRequest.windows`. */
+  readonly window?: Tile | null
 }
 
 /** What is to be rendered: passes over one shot. */
-export interface RenderPlan extends Omit<RenderRequest, 'orders' | 'kept' | 'focus'> {
+export interface RenderPlan extends Omit<RenderRequest, 'orders' | 'windows' | 'kept' | 'focus'> {
   readonly passes: readonly PlannedPass[]
   /** The most bytes that the channels of passes rendered together may take; a larger pass is rendered alone. */
   readonly bytesTogether?: number
@@ -89,7 +91,12 @@ export async function runRender(
       // 2. Render.
       watch.onState?.('rendering')
       const rendered = await workers.render(
-        { ...plan, orders: passes.map(({ order }) => order), kept },
+        {
+          ...plan,
+          orders: passes.map(({ order }) => order),
+          windows: passes.map(({ window = null }) => window),
+          kept,
+        },
         {
           onPixels: (order, rect, result) => watch.onPixels?.(passes[order].id, rect, result),
           onProgress: (progress) => watch.onProgress?.(progressOfAll(progress, i, groups.length)),
@@ -118,7 +125,8 @@ function groupsThatFit({ passes, frame, rig, bytesTogether = BYTES_TOGETHER }: R
   const groups: PlannedPass[][] = []
   let room = 0
   for (const pass of passes) {
-    const bytes = orderBytes(pass.order, rig, frame.width * frame.height)
+    const { width, height } = pass.window ?? frame
+    const bytes = orderBytes(pass.order, rig, width * height)
     const last = groups.at(-1)
     if (last && bytes <= room) last.push(pass)
     else {

@@ -358,6 +358,7 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
     transparent: z.boolean(),
     crop: tileSchema.optional(),
     dpi: z.number().positive().optional(),
+    packing: z.enum(['small', 'quick']).optional(),
     /** It is one of the pictures under a key, whose mean leaves with the last of them; empty before. */
     mean: z.strictObject({ key: z.string(), isLast: z.boolean() }).optional(),
   }),

@@ -420,8 +420,9 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return { request, type: 'picked', surface, hasIdPass: found !== undefined, plane: lies?.plane ?? null }
     }
     case 'export': {
-      const { format, size, transparent, crop, dpi, mean } = message
-      const blob = await blobOf(painter.file(format, { ...size, transparent, crop, dpi }, tell, mean))
+      const { format, size, mean, transparent, crop, dpi, packing } = message
+      const options = { ...size, transparent, crop, dpi, packing }
+      const blob = await blobOf(painter.file(format, options, tell, mean))
       return { request, type: 'blob', blob }
     }
     case 'poster-svg': {

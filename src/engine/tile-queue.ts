@@ -1,9 +1,11 @@
-import type { Tile } from '@/core/passes/tile'
+import { touches, type Tile } from '@/core/passes/tile'
 import { tilesByBlock, tilesFromMiddle } from '@/core/passes/render-tile'
 import type { Frame } from '@/core/scene/camera'
 import type { KeptPass } from './render-request'
 
-const TILE_SIDE = 32
+export const TILE_SIDE = 32
+/** Of a turntable, whose tiles nobody looks at: three to a block, so that their points still lie in the kernel together. */
+const TURNING_TILE_SIDE = 43
 /** Side of the blocks that are kept as they are finished. */
 export const BLOCK_SIDE = 128
 
@@ -17,9 +19,6 @@ export interface QueuedTile {
   /** Which passes of the job; null: all. */
   readonly wanted: readonly boolean[] | null
 }
-
-const touches = (a: Tile, b: Tile): boolean =>
-  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
 
 /** Moves the tiles of a rectangle to the front, in place. */
 export function putFirst(tiles: QueuedTile[], rect: Tile): void {
@@ -44,19 +43,27 @@ export interface TilePlan {
  * @param hasChannels which passes have any; lines alone need no tiles.
  * @param kept what is there of each pass.
  * @param needsAll every tile is wanted, if only for what it tells of surfaces.
+ * @param windows the only rectangle that each pass is wanted in; null: the whole frame.
+ * @param isTurning whether it is a frame of a turntable.
  */
 export function planTiles(
   frame: Frame,
   hasChannels: readonly boolean[],
   kept: readonly (KeptPass | null)[],
   needsAll: boolean,
+  isTurning = false,
+  windows: readonly (Tile | null)[] = [],
 ): TilePlan {
-  const all = tilesByBlock(frame, TILE_SIDE, BLOCK_SIDE)
+  const all = tilesByBlock(frame, isTurning ? TURNING_TILE_SIDE : TILE_SIDE, BLOCK_SIDE)
   const leftOfBlock = new Map<number, number>()
   let isFresh = true
   const tiles = all.flatMap(({ tile, block }): QueuedTile[] => {
     const wanted = hasChannels.map(
-      (has, i) => has && !(kept[i]?.blocks.has(block) ?? false) && (kept[i]?.tiles?.(tile) ?? true),
+      (has, i) =>
+        has &&
+        !(kept[i]?.blocks.has(block) ?? false) &&
+        (kept[i]?.tiles?.(tile) ?? true) &&
+        touches(tile, windows[i] ?? { x: 0, y: 0, ...frame }),
     )
     if (wanted.some((flag, i) => flag !== hasChannels[i])) isFresh = false
     if (!needsAll && !wanted.some(Boolean)) {

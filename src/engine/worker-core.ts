@@ -70,7 +70,8 @@ export class WorkerCore {
     const seconds = (this.now() - start) / 1000
     const report = { triangles: scene.triangleCount, seconds, bytes: sceneBytes(scene) }
     const { surfaces } = sceneSurfaces(scene)
-    return { reply: { type: 'built', request, scene: toTransfer(scene), surfaces, report } }
+    const { partBoxes } = scene.tree
+    return { reply: { type: 'built', request, scene: toTransfer(scene), surfaces, partBoxes, report } }
   }
 
   private lay(message: Message<'lay'>): Answer<FromWorker> {

@@ -70,7 +70,8 @@ export class FrameMaker {
     const others = needed.passes.filter(({ shotId }) => shotId !== shot.id)
     await bringUp(worker, now, this.given, { ...needed, passes: others })
     await worker.takeSheet(paintedSheet(now, own))
-    const message = { type: 'export', format: 'png8', size, transparent: turn.isClear } as const
+    const packing = 'quick' as const
+    const message = { type: 'export', format: 'png8', size, transparent: turn.isClear, packing } as const
     return worker.export(mean ? { ...message, mean } : message, () => undefined)
   }
 

@@ -4,7 +4,7 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { nothingToRender } from './render-check'
-import { sceneFor } from './render-scene'
+import { inTurn, sceneFor } from './render-scene'
 
 /**
  * The contour of the shot at work, found now.
@@ -22,9 +22,11 @@ export async function findContour(
   const shot = activeShot(project)
   const { camera, frame } = shot
   const rig = rigOf(project, shot)
-  const workers = await sceneFor(project)
   const order = { kind: 'contour' as const, params, effort: { samples: 1, rays: 0 } }
-  const { drawing } = await workers.draw({ camera, frame, rig, order }, signal, onShare)
+  const { drawing } = await inTurn(async () => {
+    const workers = await sceneFor(project)
+    return workers.draw({ camera, frame, rig, order }, signal, onShare)
+  }, signal)
   const facts = lineFacts(rig, camera, frame)
   return { kind: 'contour', ...frame, channels: [], surfaces: [], lights: [], params, facts, drawing }
 }

@@ -1,5 +1,5 @@
 import { isSeen, roleNow } from '@/core/scene/part-role'
-import { passKind } from '@/core/passes/registry'
+import { passKind, type PassKindName } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import { rigOfPass } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
@@ -9,6 +9,9 @@ export interface RenderWarning {
   readonly passId: string
   readonly message: string
 }
+
+/** Passes of what falls on the ground, where they are not asked of everything. */
+const TAKEN_FROM_GROUND: readonly PassKindName[] = ['shadow', 'reflection']
 
 /** Why nothing at all can be rendered, in words; null where something can. */
 export function nothingToRender({ models }: Pick<Project, 'models'>): string | null {
@@ -51,7 +54,7 @@ export function renderWarnings(project: Project, passes: readonly ProjectPass[])
       if (members.parts.length === 0) messages.push(`${name} holds no part: it will be empty`)
       else if (shown.length === 0) messages.push(`no part that ${name} holds is seen: it will be empty`)
     }
-    if (pass.kind === 'shadow' && (pass.params.on ?? 'ground') === 'ground') {
+    if (TAKEN_FROM_GROUND.includes(pass.kind) && (pass.params.on ?? 'ground') === 'ground') {
       if (!parts.some((p) => roleNow(p) === 'ground'))
         messages.push(`${name} is taken from the ground, and no part is ground`)
     }

@@ -318,7 +318,7 @@ function leaveOut(jobId: string, done: readonly string[]): void {
 export function warmUp(project: Project): void {
   if (project.models.length === 0 || useRenderQueue.getState().jobs.length > 0) return
   // A model that cannot be read is told of when something is rendered.
-  void sceneFor(project).catch(() => undefined)
+  void inTurn(() => sceneFor(project)).catch(() => undefined)
 }
 
 let live: AbortController | null = null
@@ -341,11 +341,12 @@ export async function renderLive(
   signal.addEventListener('abort', stop)
   try {
     if (useRenderQueue.getState().jobs.length > 0) return false
-    const workers = await sceneFor(project)
-    await bringDomes(workers, project, request.rig)
-    if (own.signal.aborted || useRenderQueue.getState().jobs.length > 0) return false
     return await inTurn(async () => {
-      if (own.signal.aborted || useRenderQueue.getState().jobs.length > 0) return false
+      const givesWay = () => own.signal.aborted || useRenderQueue.getState().jobs.length > 0
+      if (givesWay()) return false
+      const workers = await sceneFor(project)
+      await bringDomes(workers, project, request.rig)
+      if (givesWay()) return false
       await workers.render(request, { onPixels }, own.signal)
       return true
     })

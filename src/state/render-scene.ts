@@ -1,3 +1,4 @@
+import { CancelledError } from '@/core/errors'
 import { hashJson } from '@/core/math/stable-hash'
 import type { Rig } from '@/core/scene/light-rig'
 import { activeShot } from '@/data/active-shot'
@@ -37,11 +38,28 @@ export const toSceneKey = (project: Project): string =>
 
 let atWork: Promise<unknown> = Promise.resolve()
 
-/** The workers render one thing at a time: what is to be rendered waits for what is. */
-export function inTurn<T>(work: () => Promise<T>): Promise<T> {
-  const done = atWork.then(work)
+/**
+ * The workers do one thing at a time: what is to be rendered waits for what is, and gets its scene within its turn, or it would take
+ * another's away.
+ * @param signal once aborted, it is not waited for any longer, and not begun.
+ * @throws {CancelledError} when aborted; what the work throws.
+ */
+export function inTurn<T>(work: () => Promise<T>, signal?: AbortSignal): Promise<T> {
+  const stopIfAborted = () => {
+    if (signal?.aborted) throw new CancelledError('The render')
+  }
+  const done = atWork.then(() => {
+    stopIfAborted()
+    return work()
+  })
   atWork = done.catch(() => undefined)
-  return done
+  if (!signal) return done
+  return new Promise((resolve, reject) => {
+    const stop = () => reject(new CancelledError('The render'))
+    if (signal.aborted) stop()
+    signal.addEventListener('abort', stop)
+    void done.then(resolve, reject).finally(() => signal.removeEventListener('abort', stop))
+  })
 }
 
 let preparing: Promise<unknown> = Promise.resolve()

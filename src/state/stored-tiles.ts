@@ -1,7 +1,7 @@
 import { hashJson } from '@/core/math/stable-hash'
 import type { PassFacts } from '@/core/passes/pass-facts'
 import type { PassResult } from '@/core/passes/pass-result'
-import { showsMaterial } from '@/core/passes/lit'
+import { showsMaterial } from '@/core/passes/material-touches'
 import { passKind } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import type { Tile } from '@/core/passes/tile'

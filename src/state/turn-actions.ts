@@ -14,15 +14,12 @@ import {
   type RevealKind,
   type Turn,
 } from '@/core/turn/turn-schema'
-import { paramDefaults } from '@/core/params'
-import { passKind } from '@/core/passes/registry'
-import { newLayer, passOf } from '@/core/sheet/new-layer'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { insertNode } from '@/core/sheet/sheet-tree'
 import type { Track } from '@/core/sheet/tracks'
 import { activeSheet } from '@/data/active-shot'
-import { newId, newPass } from '@/data/new-project'
-import type { Project, ProjectPass } from '@/data/project-schema'
+import { newId } from '@/data/new-project'
+import type { Project } from '@/data/project-schema'
 import { changeProject, recordInProject, useProjectStore } from './project-store'
 import { setBench, useViewStore } from './view-store'
 
@@ -261,40 +258,4 @@ export function addPresentation(name: PresentationName): void {
     at.reveals.push(reveal as Draft<Reveal>)
   })
   setBench({ laneId: reveal.layerId })
-}
-
-/**
- * Lays the shadow on the ground into the sheet of the turntable at work, in front of its hindmost pass; its pass comes with it where
- * the shot has none. One undo step.
- */
-export function addGroundShadow(): 'added' | 'there' | 'no ground' {
-  const { project } = useProjectStore.getState()
-  const turn = now()
-  const sheet = project?.sheets.find(({ id }) => id === turn?.sheetId)
-  if (!project || !sheet) return 'no ground'
-  const isGround = project.models.some(({ parts }) =>
-    parts.some(({ role, hidden, polygons }) => role === 'ground' && !hidden && polygons > 0),
-  )
-  if (!isGround) return 'no ground'
-  const own = project.passes.find(({ shotId, kind }) => shotId === sheet.shotId && kind === 'shadow')
-  const pass = own ?? newPass(sheet.shotId, 'shadow')
-  const shown = Object.values(sheet.nodes).find(
-    ({ content }) => content.kind === 'pass' && content.passId === pass.id,
-  )
-  if (shown) {
-    setBench({ laneId: shown.id })
-    return 'there'
-  }
-  const { layer, lookSchema } = passKind('shadow')
-  const content = passOf(pass.id, paramDefaults(lookSchema))
-  const node = newLayer({ id: newId(), name: 'Ground shadow', content, ...layer })
-  changeProject('shadow on the ground', (draft) => {
-    const at = draft.sheets.find(({ id }) => id === sheet.id)
-    if (!at) return
-    if (!own) draft.passes.push(pass as Draft<ProjectPass>)
-    const first = at.roots.findIndex((id) => at.nodes[id].content.kind === 'pass')
-    insertNode(at, node, { parent: null, index: first < 0 ? Infinity : first + 1 })
-  })
-  setBench({ laneId: node.id })
-  return 'added'
 }

@@ -1,11 +1,16 @@
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it } from 'vitest'
+import { paramDefaults } from '@/core/params'
+import { passKind } from '@/core/passes/registry'
+import { newLayer, passOf } from '@/core/sheet/new-layer'
+import { insertNode } from '@/core/sheet/sheet-tree'
 import { newProject } from '@/data/new-project'
 import { createProject } from '@/data/project-repository'
 import { projectSchema, type Project } from '@/data/project-schema'
 import { testModel } from '@/data/testing/fixtures'
 import { changeProject, openProject, undo, useProjectStore } from './project-store'
-import { addGroundShadow, addPresentation, addTurn } from './turn-actions'
+import { addGroundLayer } from './ground-layers'
+import { addPresentation, addTurn } from './turn-actions'
 
 const open = (): Project => {
   const { project } = useProjectStore.getState()
@@ -38,19 +43,47 @@ describe('what a turntable is presented with', () => {
     expect(open().turns).toEqual(before.turns)
   })
   it('has its shadow where a part is the ground, once, with its pass', () => {
-    expect(addGroundShadow()).toBe('no ground')
+    expect(addGroundLayer('shadow')).toBe('no ground')
     changeProject('ground', (draft) => void (draft.models[0].parts[0].role = 'ground'))
     changeProject('no shadow', (draft) => {
       draft.passes = draft.passes.filter(({ kind }) => kind !== 'shadow')
     })
     const passes = open().passes.length
-    expect(addGroundShadow()).toBe('added')
+    expect(addGroundLayer('shadow')).toBe('added')
     expect(open().passes).toHaveLength(passes + 1)
     const { content } = front()
     expect(content.kind === 'pass' && content.passId).toBe(open().passes.at(-1)?.id)
-    expect(addGroundShadow()).toBe('there')
+    expect(addGroundLayer('shadow')).toBe('there')
     undo()
     expect(open().passes).toHaveLength(passes)
     expect(sheet().roots).toEqual([])
+  })
+  it('has its reflection over the shadow, in clay where the sheet shows clay alone', () => {
+    changeProject('ground', (draft) => {
+      draft.models[0].parts[0].role = 'ground'
+      draft.passes = draft.passes.filter(({ kind }) => !['shadow', 'reflection'].includes(kind))
+    })
+    const clay = open().passes.find(({ kind }) => kind === 'clay')
+    if (!clay) throw new Error('no clay')
+    changeProject('clay', (draft) => {
+      const content = passOf(clay.id, { ...paramDefaults(passKind('clay').lookSchema), colour: '#804020' })
+      const layer = newLayer({ id: 'clay', name: 'Clay', content })
+      insertNode(draft.sheets[0], layer, { parent: null, index: 0 })
+    })
+    expect(addGroundLayer('reflection')).toBe('added')
+    expect(addGroundLayer('shadow')).toBe('added')
+    const names = () => sheet().roots.map((id) => sheet().nodes[id].name)
+    expect(names()).toEqual(['Clay', 'Ground shadow', 'Ground reflection'])
+    const pass = open().passes.find(({ kind }) => kind === 'reflection')
+    expect(pass?.params.shows).toBe('clay')
+    const { content } = front()
+    expect(content.kind === 'pass' && content.look.clay).toBe('#804020')
+    expect(projectSchema.safeParse(open()).success).toBe(true)
+    undo()
+    undo()
+    expect(addGroundLayer('shadow')).toBe('added')
+    expect(addGroundLayer('reflection')).toBe('added')
+    expect(names()).toEqual(['Clay', 'Ground shadow', 'Ground reflection'])
+    expect(addGroundLayer('reflection')).toBe('there')
   })
 })

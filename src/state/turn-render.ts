@@ -9,7 +9,7 @@ import { ensureRoom } from '@/data/storage-room'
 import { framesThere, saveFrame, tidyFrames } from '@/data/stored-frames'
 import { projectInFrame, turnOrder, type TurnPose } from '@/data/turn-frames'
 import { dropTurnJob, loadTurnJob, saveTurnJob, type TurnJobRecord } from '@/data/turn-jobs'
-import { runRender } from '@/engine/run-render'
+import { renderAll } from '@/engine/render-all'
 import { FrameMaker } from './frame-maker'
 import { onProjectLost } from './project-lock'
 import { useProjectStore } from './project-store'
@@ -157,7 +157,7 @@ async function framesTurned(projectId: string, maker: FrameMaker, signal: AbortS
   const { project } = useProjectStore.getState()
   const nothing = project && nothingToRender(project)
   if (nothing) throw new Error(nothing)
-  if (project) await sceneFor(project)
+  if (project) await inTurn(() => sceneFor(project))
   const first = await plans.now()
   // What nothing shows any more makes room first.
   await tidy(projectId)
@@ -237,41 +237,34 @@ async function renderPose(
   if (passes.length === 0) return { project, results }
   const { quality } = stage.turn
   const name = names[pose.frames[0]]
-  const notes = new Map<string, ReturnType<typeof renderedOf>>()
-  await runRender(
+  const orders = new Map(passes.map((pass) => [pass.id, turnOrder(project, pass, quality)]))
+  const rendered = await renderAll(
     {
-      plan: () =>
-        Promise.resolve({
-          camera: shot.camera,
-          frame: shot.frame,
-          rig: rigOf(project, shot),
-          seed: 0,
-          preview: false,
-          turning,
-          passes: passes.map((pass) => ({ id: pass.id, order: turnOrder(project, pass, quality) })),
-        }),
-      workers: async () => {
-        const workers = await sceneFor(stage.project)
-        for (const rig of new Set([rigOf(project, shot), ...passes.map((pass) => rigOfPass(project, pass))]))
-          await bringDomes(workers, project, rig)
-        return workers
-      },
-      note: ({ id, order }, resultId, made) => {
-        const pass = passes.find((own) => own.id === id)
-        if (pass) notes.set(id, renderedOf(project, shot, pass, order, quality, resultId, made))
-        return Promise.resolve()
-      },
+      camera: shot.camera,
+      frame: shot.frame,
+      rig: rigOf(project, shot),
+      seed: 0,
+      preview: false,
+      turning,
+      passes: [...orders].map(([id, order]) => ({ id, order })),
     },
-    {
-      keep: ({ id }, { result }) => {
-        results.set(id, result)
-        return Promise.resolve(`${name} ${step} ${id}`)
-      },
+    async () => {
+      const workers = await sceneFor(stage.project)
+      for (const rig of new Set([rigOf(project, shot), ...passes.map((pass) => rigOfPass(project, pass))]))
+        await bringDomes(workers, project, rig)
+      return workers
     },
-    {},
     signal,
   )
-  const noted = project.passes.map((pass) => ({ ...pass, rendered: notes.get(pass.id) ?? pass.rendered }))
+  const noted = project.passes.map((pass) => {
+    const [made, order] = [rendered.get(pass.id), orders.get(pass.id)]
+    if (!made || !order) return pass
+    results.set(pass.id, made.result)
+    return {
+      ...pass,
+      rendered: renderedOf(project, shot, pass, order, quality, `${name} ${step} ${pass.id}`, made),
+    }
+  })
   return { project: { ...project, passes: noted }, results }
 }
 

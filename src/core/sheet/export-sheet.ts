@@ -1,6 +1,6 @@
 import { assertNever } from '../errors'
 import { writeOpenRaster, type OpenRasterNode, OPERATION } from '../formats/openraster'
-import { PngStream } from '../formats/png-stream'
+import { PngStream, type Packing } from '../formats/png-stream'
 import { resizePicture } from '../picture/resample'
 import { fromRgba8, premultiplied, toStraight8 } from '../picture/rgba-picture'
 import { encode as encodeJpeg } from 'jpeg-js'
@@ -38,6 +38,8 @@ export interface ExportOptions {
   readonly crop?: Tile
   /** Says in the file how large it is on paper. */
   readonly dpi?: number
+  /** Of PNG files; small where left out. */
+  readonly packing?: Packing
 }
 
 /** What pictures that leave are begun as. */
@@ -75,20 +77,23 @@ export function* exportSheet(
   }
 }
 
+const NO_BYTES = new Uint8Array(0)
+
 /** The picture as a PNG, row of tiles by row of tiles. */
 function* pngOf(
   { size }: SheetPlan,
   depth: 8 | 16,
   rowsOf: RowsOf,
   onProgress: (share01: number) => void,
-  { crop = { x: 0, y: 0, ...size }, dpi }: Pick<ExportOptions, 'crop' | 'dpi'>,
+  { crop = { x: 0, y: 0, ...size }, dpi, packing }: Pick<ExportOptions, 'crop' | 'dpi' | 'packing'>,
 ): Generator<Uint8Array, void> {
   const pieces: Uint8Array[] = []
-  const stream = new PngStream(crop.width, crop.height, depth, (bytes) => pieces.push(bytes), dpi)
+  const stream = new PngStream(crop.width, crop.height, depth, (bytes) => pieces.push(bytes), dpi, packing)
   for (const rows of rowsOf(depth === 8 ? 'bytes' : 'words', onProgress)) {
     const cut = cutRows(rows, crop, size.width, depth === 8 ? 4 : 8)
     if (cut.length > 0) stream.write(cut)
-    yield* pieces.splice(0)
+    // Nothing after a row is a piece, too: who writes may do something else in between.
+    yield* pieces.length > 0 ? pieces.splice(0) : [NO_BYTES]
   }
 }
 

@@ -6,6 +6,7 @@ const BUSY_TEXT: Readonly<Record<string, string>> = {
   Export: 'Writing the sheet',
   Archive: 'Packing the archive',
   Lines: 'Finding the lines',
+  Separations: 'Separating the parts',
 }
 
 interface ExportProgressProps {

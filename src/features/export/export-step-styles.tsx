@@ -1,23 +1,15 @@
 import { pageStyles } from '@/ui/page-styles'
 
 const styles = {
-  '.export-column': {
-    padding: '28px 36px',
-    overflow: 'auto',
-    display: 'flex',
-    flexDirection: 'column',
-    gap: 8,
-  },
-  '.export-column h2': {
-    margin: '0 0 4px',
-    fontSize: 20,
-  },
-  '.export-block': {
-    borderTop: '1px solid var(--rule)',
-    padding: '18px 0',
-    display: 'grid',
-    gap: 10,
-    maxWidth: 560,
+  // What is told stays in sight, however far the inspector is scrolled.
+  '.export-foot': {
+    position: 'sticky',
+    bottom: 0,
+    zIndex: 2,
+    margin: '0 -16px',
+    padding: '10px 16px 12px',
+    borderTop: '1px solid var(--rule-strong)',
+    background: 'var(--paper)',
   },
 } as const
 

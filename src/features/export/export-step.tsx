@@ -20,6 +20,7 @@ import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
 import { ExportProgress } from './export-progress'
 import { ExportStepStyles } from './export-step-styles'
 import { ExportWarnings } from './export-warnings'
+import { SeparationsSection } from './separations-section'
 import { SheetFileSection, type SheetFile } from './sheet-file-section'
 
 /** What went wrong, in words that tell what to do. */
@@ -102,7 +103,7 @@ export function ExportStep() {
       >
         {lines && <LinesAlone lines={lines} {...scaledSize(sheet, scale ?? 1)} />}
       </PictureView>
-      <aside className="inspector" aria-label="Inspector">
+      <aside className="inspector" aria-label="Inspector" style={{ paddingBottom: 0 }}>
         <div className="inspector-head">
           <h2 className="display">Export</h2>
           <span className="quiet">{sheet.name}</span>
@@ -119,6 +120,7 @@ export function ExportStep() {
           onExport={() => void exportSheet()}
         />
         <ExportLines project={project} busy={busy} attempt={attempt} onShare={setShare} onShow={setLines} />
+        <SeparationsSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
         <section className="section">
           <div className="section-head">The whole project</div>
           <p className="quiet" style={{ marginTop: 0 }}>
@@ -135,10 +137,16 @@ export function ExportStep() {
             {busy === 'Archive' ? 'Packing …' : 'Export the archive'}
           </Button>
         </section>
-        {busy && <ExportProgress busy={busy} share01={share} onCancel={() => abortRef.current?.abort()} />}
-        {told && (
-          <div className={told.bad ? 'problem' : 'section'} role="status" data-testid="export-told">
-            {told.text}
+        {(busy !== null || told) && (
+          <div className="export-foot">
+            {busy && (
+              <ExportProgress busy={busy} share01={share} onCancel={() => abortRef.current?.abort()} />
+            )}
+            {told && (
+              <div className={told.bad ? 'problem' : undefined} role="status" data-testid="export-told">
+                {told.text}
+              </div>
+            )}
           </div>
         )}
       </aside>

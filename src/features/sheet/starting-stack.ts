@@ -52,6 +52,7 @@ const STACK: readonly StackLine[] = [
     look: { colour: '#2b1d17' },
   },
   { kind: 'shadow', name: 'Shadow', mode: 'multiply', opacity: 1, visible: false, look: {} },
+  { kind: 'reflection', name: 'Reflection', mode: 'normal', opacity: 1, visible: false, look: {} },
   { kind: 'light', name: 'Light', mode: 'screen', opacity: 0.5, visible: false, look: {} },
   {
     kind: 'facing',

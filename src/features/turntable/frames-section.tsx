@@ -154,7 +154,7 @@ export const FramesSection = memo(function FramesSection({
           return (
             <option key={own} value={own}>
               {size.width} × {size.height}
-              {own === sheet.width ? ', as the sheet' : ''}
+              {own === sheet.width ? ', sheet' : ''}
             </option>
           )
         })}

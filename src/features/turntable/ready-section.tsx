@@ -5,7 +5,8 @@ import { useSnackbar } from 'notistack'
 import { PRESENTATIONS, presentationLabels } from '@/core/turn/presentation'
 import { READY_REVEALS, readyRevealLabels, type ReadyReveals } from '@/core/turn/ready-reveals'
 import { BringSequence } from './sequence-section'
-import { addGroundShadow, addPresentation, addReadyReveals } from '@/state/turn-actions'
+import { addGroundLayer, GROUND_LAYERS, groundLayerLabels, type GroundLayer } from '@/state/ground-layers'
+import { addPresentation, addReadyReveals } from '@/state/turn-actions'
 
 const WANTS: Readonly<Record<ReadyReveals, string>> = {
   wires: 'The sheet shows no wireframe: hang that pass first.',
@@ -13,11 +14,18 @@ const WANTS: Readonly<Record<ReadyReveals, string>> = {
   peel: 'The sheet has one layer at the most: there is nothing to peel.',
 }
 
-const SHADOW_REFUSALS = {
-  added: null,
-  there: 'The sheet shows the shadow on the ground already.',
-  'no ground': 'No part is the ground: give one that role at Models, or put a ground plane in.',
+const REFUSALS = {
+  added: () => null,
+  there: (label: string) => `The sheet has it already: ${label.toLowerCase()}.`,
+  'no ground': () =>
+    'No part is the ground: give one that role at Models, or stand the model on a ground plane there.',
 } as const
+
+/** What each is, in words. */
+const GROUND_TITLES: Readonly<Record<GroundLayer, string>> = {
+  shadow: 'The shadow pass, beneath what stands on the ground',
+  reflection: 'The reflection pass: the ground as if it were polished',
+}
 
 /** Reveals, and layers that present it, made in one press. */
 export const ReadySection = memo(function ReadySection() {
@@ -56,17 +64,20 @@ export const ReadySection = memo(function ReadySection() {
             {presentationLabels[name]}
           </button>
         ))}
-        <button
-          className="link ready"
-          data-testid="present-shadow"
-          title="The shadow pass, beneath what stands on the ground"
-          onClick={() => {
-            const refusal = SHADOW_REFUSALS[addGroundShadow()]
-            if (refusal) enqueueSnackbar(refusal, { variant: 'warning' })
-          }}
-        >
-          Shadow on the ground
-        </button>
+        {GROUND_LAYERS.map((kind) => (
+          <button
+            key={kind}
+            className="link ready"
+            data-testid={`present-${kind}`}
+            title={GROUND_TITLES[kind]}
+            onClick={() => {
+              const refusal = REFUSALS[addGroundLayer(kind)](groundLayerLabels[kind])
+              if (refusal) enqueueSnackbar(refusal, { variant: 'warning' })
+            }}
+          >
+            {groundLayerLabels[kind]}
+          </button>
+        ))}
         <BringSequence />
       </section>
     </>

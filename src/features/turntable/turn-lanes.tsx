@@ -123,7 +123,8 @@ export const TurnLanes = memo(function TurnLanes({ turn, sheet, plan, onFrame }:
 
 function cameraInWords({ camera, motion }: Turn): string {
   const { push, raiseDeg, shiftX, shiftY, views } = camera
-  if (views.length > 0) return `through ${views.length} kept views`
+  if (views.length > 0)
+    return `through ${views.length === 1 ? 'one kept view' : `${views.length} kept views`}`
   const last = push.at(-1)
   if (push.length > 1 && last)
     return last.value < push[0].value

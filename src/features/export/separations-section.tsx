@@ -1,0 +1,186 @@
+'use client'
+
+import { useId, useMemo, useState } from 'react'
+import Button from '@mui/material/Button'
+import { safeFileName } from '@/core/formats/safe-file-name'
+import { plural } from '@/core/plural'
+import { EFFORTS, type EffortName } from '@/core/passes/effort'
+import type { SeparationManifest } from '@/core/separate/separation-manifest'
+import { SETS_BY, type Separation, type SetsBy } from '@/core/separate/separations'
+import { activeShot } from '@/data/active-shot'
+import type { Project } from '@/data/project-schema'
+import { useActions } from '@/state/actions'
+import {
+  chosenSets,
+  separablePasses,
+  separateToSheet,
+  separateToZip,
+  type SeparationChoice,
+} from '@/state/separate-parts'
+import { saveFile } from '@/ui/save-file'
+import { SelectRow } from '@/ui/select-row'
+import { SwitchRow } from '@/ui/switch-row'
+
+const BY_LABELS: Readonly<Record<SetsBy, string>> = { part: 'Every part', group: 'Every group' }
+const HOW_LABELS: Readonly<Record<Separation, string>> = {
+  whole: 'Whole, also where hidden',
+  seen: 'As they are seen',
+}
+const QUALITY_LABELS: Readonly<Record<EffortName, string>> = { draft: 'Draft', good: 'Good', final: 'Final' }
+
+interface SeparationsSectionProps {
+  readonly project: Project
+  /** What is being written now, or null. */
+  readonly busy: string | null
+  readonly attempt: (what: string, action: (signal: AbortSignal) => Promise<string>) => Promise<void>
+  readonly onShare: (share01: number) => void
+}
+
+/** How far the parts put together are from the whole, and what had to be cut, in words. */
+function checkedWords({ difference, cycles, sets }: SeparationManifest): string {
+  const cut = sets.filter(({ cutBy }) => cutBy.length > 0).length
+  const off = (255 * difference).toFixed(2)
+  const rings =
+    cycles.length > 0
+      ? ` ${plural(cycles.length, 'ring')} of parts that hide each other: ${plural(cut, 'picture is', 'pictures are')} cut there.`
+      : ''
+  return `Put together they are ${off} of 255 from the whole in the mean.${rings}`
+}
+
+/** Parts as pictures of their own, as files or as layers. */
+export function SeparationsSection({ project, busy, attempt, onShare }: SeparationsSectionProps) {
+  const id = useId()
+  const passes = separablePasses(project)
+  const [choice, setChoice] = useState<SeparationChoice>(() => ({
+    by: 'part',
+    pattern: '',
+    how: 'whole',
+    shadows: true,
+    reflections: false,
+    trim: true,
+    passId: passes.find(({ kind }) => kind === 'lit')?.id ?? null,
+    quality: 'good',
+  }))
+  const change = (patch: Partial<SeparationChoice>) => setChoice((now) => ({ ...now, ...patch }))
+  const { by, pattern, how, shadows, reflections, trim, passId, quality } = choice
+  const sets = useMemo(() => chosenSets(project, { by, pattern }), [project, by, pattern])
+  const few = sets.slice(0, 3).map(({ name }) => name)
+  const name = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_parts.zip`
+  const toZip = () =>
+    attempt('Separations', async (signal) => {
+      const { zip, manifest } = await separateToZip(project, choice, onShare, signal)
+      saveFile(name, zip)
+      return `${name} is with your downloads. ${checkedWords(manifest)}`
+    })
+  const toSheet = () =>
+    attempt('Separations', async (signal) => {
+      const manifest = await separateToSheet(project, choice, onShare, signal)
+      return manifest ? `Parts apart hangs in front of the sheet. ${checkedWords(manifest)}` : ''
+    })
+  useActions('Separations', [
+    { id: 'separate', label: 'Separate the parts into a zip', run: () => void toZip() },
+    { id: 'separate-sheet', label: 'Separate the parts into layers', run: () => void toSheet() },
+  ])
+  const isIdle = busy === null && sets.length > 0
+  return (
+    <section className="section" aria-label="Separations">
+      <div className="section-head">Separations</div>
+      <SelectRow id={`${id}-by`} label="Apart" value={by} onChange={(own) => change({ by: own as SetsBy })}>
+        {SETS_BY.map((own) => (
+          <option key={own} value={own}>
+            {BY_LABELS[own]}
+          </option>
+        ))}
+      </SelectRow>
+      <div className="row">
+        <label htmlFor={`${id}-named`}>Called</label>
+        <input
+          id={`${id}-named`}
+          className="plain-text wide"
+          value={pattern}
+          maxLength={400}
+          placeholder="all; * is any letters: Roof*, Door*"
+          aria-describedby={`${id}-count`}
+          onChange={(e) => change({ pattern: e.target.value })}
+          data-testid="separate-pattern"
+        />
+      </div>
+      <p className="quiet" id={`${id}-count`} role="status" data-testid="separate-count">
+        {sets.length === 0
+          ? `No ${by} is called so.`
+          : `${plural(sets.length, 'picture')}: ${few.join(', ')}${sets.length > few.length ? ' …' : ''}`}
+      </p>
+      <SelectRow
+        id={`${id}-how`}
+        label="Cut"
+        value={how}
+        onChange={(own) => change({ how: own as Separation })}
+      >
+        {(['whole', 'seen'] as const).map((own) => (
+          <option key={own} value={own}>
+            {HOW_LABELS[own]}
+          </option>
+        ))}
+      </SelectRow>
+      <SelectRow
+        id={`${id}-pass`}
+        label="Rendered as"
+        value={passes.some((pass) => pass.id === passId) ? (passId ?? '') : ''}
+        onChange={(own) => change({ passId: own === '' ? null : own })}
+      >
+        {(passes.every(({ kind }) => kind !== 'lit') || passes.every((pass) => pass.id !== passId)) && (
+          <option value="">Lit</option>
+        )}
+        {passes.map((pass) => (
+          <option key={pass.id} value={pass.id}>
+            {pass.name}
+          </option>
+        ))}
+      </SelectRow>
+      <SelectRow
+        id={`${id}-quality`}
+        label="Quality"
+        value={quality}
+        onChange={(own) => change({ quality: own as EffortName })}
+        testId="separate-quality"
+      >
+        {EFFORTS.map((own) => (
+          <option key={own} value={own}>
+            {QUALITY_LABELS[own]}
+          </option>
+        ))}
+      </SelectRow>
+      <SwitchRow
+        label="Shadows"
+        note="The shadow that each alone throws on the others, as a picture of its own"
+        checked={shadows}
+        onChange={(on) => change({ shadows: on })}
+      />
+      <SwitchRow
+        label="Reflections"
+        note="What the ground would mirror of each, as a picture of its own"
+        checked={reflections}
+        onChange={(on) => change({ reflections: on })}
+      />
+      <SwitchRow
+        label="Trimmed"
+        note="Pictures are cut to what they hold; else each is as large as the frame"
+        checked={trim}
+        onChange={(on) => change({ trim: on })}
+      />
+      <Button
+        variant="outlined"
+        fullWidth
+        sx={{ marginTop: 1 }}
+        disabled={!isIdle}
+        onClick={() => void toZip()}
+        data-testid="separate-zip"
+      >
+        {busy === 'Separations' ? 'Separating …' : 'Export the parts'}
+      </Button>
+      <button className="link" disabled={!isIdle} onClick={() => void toSheet()} data-testid="separate-sheet">
+        Hang them in the sheet
+      </button>
+    </section>
+  )
+}

@@ -10,7 +10,7 @@ import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
 
 /**
- * The kiosk's fifteen passes at 1280×800, draft and final (or the one of RELIEF_QUALITY), all workers; seconds each pass
+ * The kiosk's passes at 1280×800, draft and final (or the one of RELIEF_QUALITY), all workers; seconds each pass
  * took of worker time, and of the clock.
  */
 export async function main(): Promise<void> {

@@ -3,6 +3,7 @@ import type { Vec3 } from '@/core/math/vec3'
 import type { Bounds } from '@/core/geometry/bounds'
 import type { Camera, Frame, PointSource } from '@/core/scene/camera'
 import { cameraBasis, framePoints, frameSchema, plainLens } from '@/core/scene/camera'
+import { EFFORTS, type EffortName } from '@/core/passes/effort'
 import { UsageError } from './usage-error'
 
 type OptionType = { type: 'string' | 'boolean'; multiple?: boolean }
@@ -44,6 +45,21 @@ export function wholeNumber(text: string, option: string, min: number, max: numb
     throw new UsageError(`--${option} takes a whole number from ${min} to ${max} (got "${text}")`)
   }
   return value
+}
+
+/** A whole number that may be left out: null then. @throws {UsageError} naming the option. */
+export const wholeOption = (
+  text: string | undefined,
+  option: string,
+  min: number,
+  max: number,
+): number | null => (text === undefined ? null : wholeNumber(text, option, min, max))
+
+/** How carefully passes are rendered. @throws {UsageError} */
+export const qualityNamed = (name: string): EffortName => {
+  const found = EFFORTS.find((own) => own === name)
+  if (!found) throw new UsageError(`--quality takes ${EFFORTS.join(', ')} (got "${name}")`)
+  return found
 }
 
 export function parseSize(text: string): Frame {

@@ -19,7 +19,15 @@ import { decodeFont } from '@/engine/decode-font'
 import { decodePicture } from '@/engine/decode-picture'
 import { RenderPool } from '@/engine/render-pool'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
-import { cameraFrom, cameraOptions, hasCamera, parseOptions, parseSize, wholeNumber } from './arguments'
+import {
+  cameraFrom,
+  cameraOptions,
+  hasCamera,
+  parseOptions,
+  parseSize,
+  qualityNamed,
+  wholeNumber,
+} from './arguments'
 import { fileSourceOf, loadAsProject } from './load-input'
 import { shippedFont } from './project-fonts'
 import { renderPasses, sheetPicture, storeOf, type Results } from './render-project'
@@ -50,11 +58,10 @@ const note = (text: string): void => void process.stderr.write(`relief hang: ${t
 export async function hang(argv: readonly string[]): Promise<void> {
   const { values, positionals: inputs } = parseOptions(argv, options)
   if (inputs.length === 0 || !values.recipe || !values.out) throw new UsageError(USAGE)
-  const { out, quality = 'final' } = values
+  const { out } = values
   if (!['png', 'zip'].includes(extension(out)))
     throw new UsageError(`--out takes a .png picture or a .zip project (got "${out}")`)
-  if (quality !== 'draft' && quality !== 'good' && quality !== 'final')
-    throw new UsageError(`--quality takes draft, good or final (got "${quality}")`)
+  const quality = qualityNamed(values.quality ?? 'final')
   await refuseExisting(out, values.overwrite ?? false)
   const threads =
     values.threads === undefined ? availableParallelism() : wholeNumber(values.threads, 'threads', 1, 256)

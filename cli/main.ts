@@ -5,12 +5,16 @@ import { join } from './join'
 import { kinds } from './kinds'
 import { lines } from './lines'
 import { render } from './render'
+import { separate } from './separate'
 import { turn } from './turn'
 import { ZodError } from 'zod'
 import { removeUnfinished } from './write-file'
 import { UsageError } from './usage-error'
 
-const COMMANDS = { inspect, render, compose, turn, join, hang, lines, kinds } as const
+const COMMANDS = { inspect, render, compose, turn, join, hang, lines, separate, kinds } as const
+
+/** Signals that end it, with what it has begun to write. */
+const ENDING = ['SIGINT', 'SIGTERM'] as const
 
 const USAGE = `relief inspect MODEL…
 relief render  MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR
@@ -19,6 +23,7 @@ relief turn    PROJECT --out DIR|FILE.gif|.apng|.webp|.mp4|.webm [--turn NAME] [
 relief join    DIR… --out DIR|FILE.gif|.apng|.webp|.mp4|.webm
 relief hang    MODEL…|PROJECT --recipe NAME|FILE.zip --size WxH --out FILE.png|.zip [--answer "name=part,…"]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
+relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND]
 relief kinds   passes|effects|terms|contents|modes|formats`
 
 /** An error in one line. What a schema refuses is named by its field, the rule and nothing else. */
@@ -39,12 +44,12 @@ export async function main(argv: readonly string[]): Promise<number> {
     process.stderr.write(USAGE + '\n')
     return 2
   }
-  for (const signal of ['SIGINT', 'SIGTERM'] as const)
-    process.once(signal, () => {
-      removeUnfinished()
-      // As shells report a command that a signal ended.
-      process.exit(signal === 'SIGINT' ? 130 : 143)
-    })
+  const stop = (signal: NodeJS.Signals) => {
+    removeUnfinished()
+    // As shells report a command that a signal ended.
+    process.exit(signal === 'SIGINT' ? 130 : 143)
+  }
+  for (const signal of ENDING) process.once(signal, stop)
   try {
     await command(rest)
     return 0
@@ -53,5 +58,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     process.stderr.write(`relief ${name}: ${line}\n`)
     if (error instanceof UsageError) return 2
     return 1
+  } finally {
+    for (const signal of ENDING) process.off(signal, stop)
   }
 }

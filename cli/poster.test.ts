@@ -14,13 +14,13 @@ import { newProject, newSheet } from '@/data/new-project'
 import { pagePixels } from '@/data/page-size'
 import { writeProjectArchive } from '@/data/project-archive'
 import type { Page, ProjectSheet } from '@/data/project-schema'
+import { reliefHere } from './testing/relief-here'
 
 /** `relief compose --poster`, its files opened by another reader of PDFs. */
 
 const folder = mkdtempSync(path.join(tmpdir(), 'relief-poster-'))
 const at = (name: string) => path.join(folder, name)
-const relief = (...args: string[]) =>
-  spawnSync(process.execPath, [path.resolve('cli/relief.mjs'), ...args], { encoding: 'utf8' })
+const relief = reliefHere
 const ask = (command: string, ...args: string[]): string => {
   const { status, stdout, stderr } = spawnSync(command, args, { encoding: 'utf8' })
   if (status !== 0) throw new Error(`${command}: ${stderr}`)

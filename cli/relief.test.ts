@@ -1,4 +1,4 @@
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import {
   existsSync,
   mkdirSync,
@@ -20,6 +20,7 @@ import { newLayer } from '@/core/sheet/new-layer'
 import { newProject, newSheet } from '@/data/new-project'
 import { writeProjectArchive } from '@/data/project-archive'
 import { testModel } from '@/data/testing/fixtures'
+import { reliefHere } from './testing/relief-here'
 
 const root = path.resolve(import.meta.dirname, '..')
 const folder = mkdtempSync(path.join(tmpdir(), 'relief-cli-'))
@@ -28,14 +29,7 @@ const put = (name: string, content: string | Uint8Array): string => {
   writeFileSync(full, content)
   return full
 }
-const relief = (...args: string[]) => {
-  const { status, stdout, stderr } = spawnSync(
-    process.execPath,
-    [path.join(root, 'cli', 'relief.mjs'), ...args],
-    { encoding: 'utf8' },
-  )
-  return { status, stdout, stderr }
-}
+const relief = reliefHere
 
 const plate = put(
   'plate.obj',

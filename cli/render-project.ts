@@ -11,7 +11,7 @@ import type { Project, ProjectSheet, Quality } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
 import type { RenderPool } from '@/engine/render-pool'
 import type { Turning } from '@/engine/render-request'
-import { runRender } from '@/engine/run-render'
+import { renderAll } from '@/engine/render-all'
 import { SheetStore } from '@/engine/sheet-store'
 import type { LoadedProject } from './load-input'
 
@@ -58,41 +58,27 @@ export async function renderInScene(
   const shot = activeShot(project)
   const passes = project.passes.filter(({ id }) => passIds.includes(id))
   if (passes.length === 0) return
-  const planned = passes.map((pass) => ({
-    id: pass.id,
-    order: orderIn(project, pass, quality),
-  }))
-  await runRender(
+  const orders = new Map(passes.map((pass) => [pass.id, orderIn(project, pass, quality)]))
+  const rendered = await renderAll(
     {
-      plan: () =>
-        Promise.resolve({
-          camera: shot.camera,
-          frame: shot.frame,
-          rig: rigOf(project, shot),
-          seed: 0,
-          preview: false,
-          turning,
-          passes: planned,
-        }),
-      workers: () => Promise.resolve(pool),
-      note: ({ id, order }, resultId, made) => {
-        const pass = project.passes.find((own) => own.id === id)
-        if (pass) {
-          pass.rendered = renderedOf(project, shot, pass, order, quality, resultId, made)
-          onPass(pass.name)
-        }
-        return Promise.resolve()
-      },
+      camera: shot.camera,
+      frame: shot.frame,
+      rig: rigOf(project, shot),
+      seed: 0,
+      preview: false,
+      turning,
+      passes: [...orders].map(([id, order]) => ({ id, order })),
     },
-    {
-      keep: ({ id }, { result }) => {
-        results.set(resultIdOf(id), result)
-        return Promise.resolve(resultIdOf(id))
-      },
-    },
-    {},
+    () => Promise.resolve(pool),
     new AbortController().signal,
+    (id) => onPass(passes.find((pass) => pass.id === id)?.name ?? ''),
   )
+  for (const pass of passes) {
+    const [made, order] = [rendered.get(pass.id), orders.get(pass.id)]
+    if (!made || !order) continue
+    results.set(resultIdOf(pass.id), made.result)
+    pass.rendered = renderedOf(project, shot, pass, order, quality, resultIdOf(pass.id), made)
+  }
 }
 
 /** What a sheet shows, from passes at hand. Pictures are to be put in by who has them. */

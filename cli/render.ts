@@ -1,25 +1,22 @@
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
-import { InvalidValueError } from '@/core/errors'
-import { safeFileName } from '@/core/formats/safe-file-name'
 import { writeExr } from '@/core/formats/exr'
 import { writePassExr } from '@/core/formats/pass-exr'
 import { writePng } from '@/core/formats/png'
 import type { ParamValues } from '@/core/params'
-import { paramControls, paramDefaults, parseParams } from '@/core/params'
 import type { PassOrder } from '@/core/passes/render-tile'
 import type { PassResult } from '@/core/passes/pass-result'
 import { inkStrokes } from '@/core/lines/ink-strokes'
 import { passPicture, passStrokes } from '@/core/passes/pass-picture'
-import { isPassKind, PASS_KINDS, passKind, type PassKindName } from '@/core/passes/registry'
+import { passKind } from '@/core/passes/registry'
 import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import { rigOf, rigOfPass } from '@/data/active-shot'
-import type { ProjectPass } from '@/data/project-schema'
 import { RenderPool } from '@/engine/render-pool'
 import { runRender } from '@/engine/run-render'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
-import { parseOptions, wholeNumber } from './arguments'
+import { parseOptions, wholeOption } from './arguments'
+import { lookParams, MOST_EFFORT, parseSetting, renderParams, wantedPass } from './pass-settings'
 import { UsageError } from './usage-error'
 import { loadView, viewOptions } from './view'
 import { checkedPattern, fromPattern } from './name-pattern'
@@ -52,12 +49,10 @@ export async function render(argv: readonly string[]): Promise<void> {
   const format = values.format ?? 'png'
   if (!['png', 'png16', 'exr'].includes(format))
     throw new UsageError(`--format takes png, png16 or exr (got "${format}")`)
-  const whole = (name: 'samples' | 'rays' | 'seed' | 'threads', min: number, max: number) =>
-    values[name] === undefined ? null : wholeNumber(values[name], name, min, max)
-  const samples = whole('samples', 1, MOST_EFFORT)
-  const rays = whole('rays', 1, MOST_EFFORT)
-  const seed = whole('seed', 0, 2 ** 32 - 1) ?? 0
-  const threads = whole('threads', 1, 256) ?? availableParallelism()
+  const samples = wholeOption(values.samples, 'samples', 1, MOST_EFFORT)
+  const rays = wholeOption(values.rays, 'rays', 1, MOST_EFFORT)
+  const seed = wholeOption(values.seed, 'seed', 0, 2 ** 32 - 1) ?? 0
+  const threads = wholeOption(values.threads, 'threads', 1, 256) ?? availableParallelism()
   const pattern = checkedPattern(values.name ?? '{shot}_{pass}')
 
   // 2. The scene and the shot.
@@ -70,26 +65,18 @@ export async function render(argv: readonly string[]): Promise<void> {
     ),
   )
   const settings = (values.set ?? []).map((text) => parseSetting(text, geometry.figureDiagonal))
-  const orders = wanted.map(({ kind, stored }): PassOrder => {
-    const own = settings.filter((s) => s.kind === kind && s.render)
-    const params = { ...stored?.params, ...Object.fromEntries(own.map((s) => [s.param, s.value])) }
+  const orders = wanted.map((pass): PassOrder => {
+    const { kind, stored } = pass
     const effort = passKind(kind).efforts.final
     return {
       kind,
-      params: asUsage(() => parseParams(passKind(kind).renderSchema, params, kind)),
+      params: renderParams(pass, settings),
       effort: { samples: samples ?? effort.samples, rays: rays ?? effort.rays },
       rig: project && stored ? rigOfPass(project, stored) : undefined,
       denoise: values.denoise ?? false,
     }
   })
-  const looks = orders.map(({ kind }): ParamValues => {
-    const own = settings.filter((s) => s.kind === kind && !s.render)
-    const style = own.find(({ param }) => param === STYLE)
-    const base = style ? passKind(kind).readyLooks[String(style.value)].look : {}
-    const changes = own.filter(({ param }) => param !== STYLE).map((s) => [s.param, s.value])
-    const params = { ...base, ...Object.fromEntries(changes) }
-    return asUsage(() => parseParams(passKind(kind).lookSchema, params, kind))
-  })
+  const looks = orders.map(({ kind }) => lookParams(kind, settings))
 
   // 3. Names, refused before any ray when one is taken or two are the same.
   const projectName = project?.name ?? 'project'
@@ -136,9 +123,6 @@ export async function render(argv: readonly string[]): Promise<void> {
   })
 }
 
-/** The most samples a pixel, or rays a sample, can have; see `effortSchema`. */
-const MOST_EFFORT = 4096
-
 function encode(result: PassResult, look: ParamValues, format: string): Uint8Array {
   const { width, height } = result
   if (format === 'exr') {
@@ -151,80 +135,4 @@ function encode(result: PassResult, look: ParamValues, format: string): Uint8Arr
   }
   const picture = premultiplied(passPicture(result, look))
   return writePng(width, height, format === 'png16' ? toStraight16(picture) : toStraight8(picture))
-}
-
-interface WantedPass {
-  readonly kind: PassKindName
-  /** How it is set up in the project, if it is there. */
-  readonly stored: ProjectPass | undefined
-  /** What it is called in file names. */
-  readonly word: string
-}
-
-/**
- * A pass by its kind, or by its name in the project: of two lightings each has its own.
- * @param stored passes of the shot; undefined without a project.
- */
-function wantedPass(name: string, stored: readonly ProjectPass[] | undefined): WantedPass {
-  if (isPassKind(name)) return { kind: name, stored: stored?.find((p) => p.kind === name), word: name }
-  const found = stored?.find((p) => p.name.toLowerCase() === name.toLowerCase())
-  if (found) return { kind: found.kind, stored: found, word: safeFileName(found.name) }
-  const own = stored ? `, and in the project ${stored.map((p) => p.name).join(', ')}` : ''
-  throw new UsageError(`there is no pass "${name}"; there are ${PASS_KINDS.join(', ')}${own}`)
-}
-
-interface Setting {
-  readonly kind: string
-  readonly param: string
-  readonly value: number | string | boolean
-  /** Whether it is a render parameter; else it is a look parameter. */
-  readonly render: boolean
-}
-
-/** Chooses one of a pass's ready looks; single parameters change it. */
-const STYLE = 'style'
-
-/** `KIND.PARAM=VALUE`; lengths in world units, or in figure diagonals with a percent sign. */
-function parseSetting(text: string, figureDiagonal: number): Setting {
-  const match = /^([a-z]+)\.([a-zA-Z]+)=(.+)$/.exec(text)
-  if (!match || !isPassKind(match[1])) throw new UsageError(`--set takes KIND.PARAM=VALUE (got "${text}")`)
-  const [, kind, param, raw] = match
-  const pass = passKind(match[1])
-  const styles = Object.keys(pass.readyLooks)
-  if (param === STYLE && styles.length > 0) {
-    if (!styles.includes(raw))
-      throw new UsageError(`${kind} has no style "${raw}"; it has ${styles.join(', ')}`)
-    return { kind, param, value: raw, render: false }
-  }
-  const inRender = paramControls(pass.renderSchema).find((c) => c.name === param)
-  const control = inRender ?? paramControls(pass.lookSchema).find((c) => c.name === param)
-  if (!control) {
-    const known = [
-      ...Object.keys(paramDefaults(pass.renderSchema)),
-      ...Object.keys(paramDefaults(pass.lookSchema)),
-    ]
-    throw new UsageError(`${kind} has no parameter "${param}"; it has ${known.join(', ')}`)
-  }
-  const render = inRender !== undefined
-  if (control.control === 'toggle') {
-    if (raw !== 'true' && raw !== 'false')
-      throw new UsageError(`${kind}.${param} must be true or false (got "${raw}")`)
-    return { kind, param, value: raw === 'true', render }
-  }
-  if (control.control !== 'number') return { kind, param, value: raw, render }
-  const percent = raw.endsWith('%')
-  const number = Number(percent ? raw.slice(0, -1) : raw)
-  if (!Number.isFinite(number)) throw new UsageError(`${kind}.${param} must be a number (got "${raw}")`)
-  const isLength = control.unit === '%D'
-  if (percent && !isLength) throw new UsageError(`${kind}.${param} takes no percent (got "${raw}")`)
-  return { kind, param, value: isLength && !percent ? (number / figureDiagonal) * 100 : number, render }
-}
-
-function asUsage<T>(action: () => T): T {
-  try {
-    return action()
-  } catch (error) {
-    if (error instanceof InvalidValueError) throw new UsageError(error.message)
-    throw error
-  }
 }

@@ -18,13 +18,13 @@ import { newPass, newProject } from '@/data/new-project'
 import { writeProjectArchive } from '@/data/project-archive'
 import { toProjectModel } from '@/data/project-scene'
 import type { Project } from '@/data/project-schema'
+import { reliefHere } from './testing/relief-here'
 
 /** `relief turn` and `relief join`, on a block that stands beside the axis. */
 
 const folder = mkdtempSync(path.join(tmpdir(), 'relief-turn-'))
 const at = (...names: string[]) => path.join(folder, ...names)
-const relief = (...args: string[]) =>
-  spawnSync(process.execPath, [path.resolve('cli/relief.mjs'), ...args], { encoding: 'utf8' })
+const relief = reliefHere
 const turned = (out: string, ...args: string[]) =>
   relief('turn', at('block.zip'), '--out', at(out), '--quality', 'draft', ...args)
 const bytes = (...names: string[]) => readFileSync(at(...names))

@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
-import { EFFORTS, type EffortName } from '@/core/passes/effort'
+import type { EffortName } from '@/core/passes/effort'
 import { hashJson } from '@/core/math/stable-hash'
 import { buildSceneGeometry } from '@/core/scene/scene-geometry'
 import { FrameMean } from '@/core/film/frame-mean'
@@ -14,6 +14,7 @@ import { SheetEvaluator } from '@/core/sheet/evaluate/sheet-evaluator'
 import { EXPORT_SERIES, exportSheet } from '@/core/sheet/export-sheet'
 import { READY_REVEALS, readyReveals } from '@/core/turn/ready-reveals'
 import { frameCount, frameSize, newTurn, STEADY, type Turn } from '@/core/turn/turn-schema'
+import { MADE_BY } from '@/data/frame-names'
 import { toSceneModels } from '@/data/project-scene'
 import type { Project } from '@/data/project-schema'
 import { neededBy, seenAs } from '@/data/sheet-needs'
@@ -32,7 +33,7 @@ import { RenderPool } from '@/engine/render-pool'
 import type { Turning } from '@/engine/render-request'
 import type { SheetStore } from '@/engine/sheet-store'
 import { spawnNodeWorkers } from '@/engine/spawn-node'
-import { parseOptions, parseSize, wholeNumber } from './arguments'
+import { parseOptions, parseSize, qualityNamed, wholeNumber } from './arguments'
 import { exrOf } from './exr-of'
 import { filmEnding, writeFilm } from './film'
 import { loadAsProject } from './load-input'
@@ -90,7 +91,7 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const { project, archive, sourceOf } = loaded
   if (!archive) throw new UsageError(`relief turn takes a project (got "${input}")`)
   const own = turnNamed(project, values, input)
-  const quality = values.quality === undefined ? own.quality : qualityOf(values.quality)
+  const quality = values.quality === undefined ? own.quality : qualityNamed(values.quality)
   const models = toSceneModels(project, sourceOf)
   const { min, max } = buildSceneGeometry(models).subjectBounds
   const pivot = [0, 1, 2].map((axis) => (min[axis] + max[axis]) / 2) as [number, number, number]
@@ -100,6 +101,8 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const [from, to] = values.frames === undefined ? [0, frames] : parseFrames(values.frames, frames)
   const poses = shardOf(turnPoses(stage, from, to), shard - 1, shards)
   const key = hashJson({
+    // Frames that another version made otherwise are not joined to these.
+    madeBy: MADE_BY,
     // Its name is in no picture where no type says it.
     project: { ...project, turns: [], name: saysName(project) ? project.name : '' },
     turn: { ...own, name: '', marks: null },
@@ -138,28 +141,37 @@ export async function turn(argv: readonly string[]): Promise<void> {
     try {
       await pool.setScene(models)
       const turning = turningOf(stage, size, quality)
-      for (const pose of poses) {
+      const steps = poses.flatMap((pose) => {
         const missing = pose.frames.filter((frame) => !written.has(frame))
-        if (missing.length === 0) continue
-        for (let step = 0; step < pose.poses.length; step++) {
-          const results = await renderPose(stage, pose, step, missing[0], size, quality, pool, turning)
-          for (const frame of missing) {
-            const shown = projectInFrame(stage, pose.poses[step], frame, size)
-            const sheet = shown.sheets.find(({ id }) => id === stage.sheet.id) ?? stage.sheet
-            await bringPictures(store, archive, neededBy(shown, sheet).pictureIds)
-            frameWriter.show(shown, results)
-            if (pose.poses.length > 1 && !frameWriter.isLast(frame, pose.poses.length)) continue
-            await writeWhole(
-              path.join(out, frameFile(frame, frames, format)),
-              frameWriter.file(frame, format),
-            )
-            written.add(frame)
-            // After every frame: what was interrupted goes on from here.
-            await writeWhole(
-              path.join(out, MANIFEST),
-              manifestOf({ own, key, frames, written, format, ...size }),
-            )
-          }
+        return missing.length === 0 ? [] : pose.poses.map((_, step) => ({ pose, step, missing }))
+      })
+      const begin = (k: number): Promise<PosePasses> | null => {
+        if (k >= steps.length) return null
+        const { pose, step, missing } = steps[k]
+        const made = renderPose(stage, pose, step, missing[0], size, quality, pool, turning)
+        // It is told where it is waited for.
+        made.catch(() => undefined)
+        return made
+      }
+      // While frames are composited, the next pose is rendered.
+      let rendered = begin(0)
+      for (const [k, { pose, step, missing }] of steps.entries()) {
+        const results = await rendered
+        if (!results) break
+        rendered = begin(k + 1)
+        for (const frame of missing) {
+          const shown = projectInFrame(stage, pose.poses[step], frame, size)
+          const sheet = shown.sheets.find(({ id }) => id === stage.sheet.id) ?? stage.sheet
+          await bringPictures(store, archive, neededBy(shown, sheet).pictureIds)
+          frameWriter.show(shown, results)
+          if (pose.poses.length > 1 && !frameWriter.isLast(frame, pose.poses.length)) continue
+          await writeWhole(path.join(out, frameFile(frame, frames, format)), frameWriter.file(frame, format))
+          written.add(frame)
+          // After every frame: what was interrupted goes on from here.
+          await writeWhole(
+            path.join(out, MANIFEST),
+            manifestOf({ own, key, frames, written, format, ...size }),
+          )
         }
       }
     } finally {
@@ -291,7 +303,7 @@ class FrameWriter {
       this.begin()
       yield exrOf(size, rowsOf)
     } else {
-      const options = { ...size, transparent: stage.turn.isClear }
+      const options = { ...size, transparent: stage.turn.isClear, packing: 'quick' as const }
       const kind = format === 'png' ? 'png8' : format
       yield* exportSheet(painted, evaluator, store.resources, kind, options, undefined, rowsOf)
     }
@@ -319,12 +331,6 @@ function formatOf(name: string | undefined): FrameFormat {
 }
 
 const saysName = ({ sheets }: Project): boolean => JSON.stringify(sheets).includes('{project}')
-
-const qualityOf = (name: string): EffortName => {
-  const found = EFFORTS.find((own) => own === name)
-  if (!found) throw new UsageError(`--quality takes ${EFFORTS.join(', ')} (got "${name}")`)
-  return found
-}
 
 /** `2/4`: the second of four. */
 function parseShard(text: string): [number, number] {

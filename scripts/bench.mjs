@@ -17,6 +17,7 @@ const NAMES = [
   'demo-passes',
   'turning-passes',
   'turntable-in-browser',
+  'separations',
   'recomposite',
   'sheet-engine',
   'effects',

@@ -16,8 +16,20 @@ const { server, address } = await serve(3100)
 const { driver } = await openBrowser()
 const LIT_APART = ['Quay stone', 'Dressed stone', 'Sea stone']
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms))
-const shoot = async (name) => {
-  writeFileSync(path.join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'))
+/** For so long nothing may change before a picture is taken, and for so long it is waited for. Milliseconds. */
+const RESTED = 4000
+const LONGEST = 60_000
+/** Takes the picture once the view has come to rest: on a busy machine it is empty for longer than any pause that is fixed. */
+const shoot = async (name, isMoving = false) => {
+  const started = Date.now()
+  let picture = await driver.takeScreenshot()
+  for (let since = started; !isMoving && Date.now() - since < RESTED && Date.now() - started < LONGEST;) {
+    await pause(500)
+    const now = await driver.takeScreenshot()
+    if (now !== picture) since = Date.now()
+    picture = now
+  }
+  writeFileSync(path.join(folder, `${name}.png`), Buffer.from(picture, 'base64'))
   console.log(name)
 }
 const y0 = (rows) => rows[1] - 0.03
@@ -154,7 +166,7 @@ try {
   await at('.card')
   await pause(2500)
   await go('export')
-  await pause(4000)
+  await pause(12_000)
   await shoot('export')
 
   // A turntable while its frames are rendered, its wire on the way.
@@ -173,7 +185,7 @@ try {
   await driver.actions().sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT).perform()
   await driver.executeScript('document.activeElement.blur()')
   await pause(1500)
-  await shoot('turntable')
+  await shoot('turntable', true)
   await (await at('[data-testid=pause-turn]')).click()
 
   // The guide's picture of two lightings: the stonework from another rig than all the rest.

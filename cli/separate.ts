@@ -1,0 +1,173 @@
+import { availableParallelism } from 'node:os'
+import path from 'node:path'
+import { passKind } from '@/core/passes/registry'
+import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
+import type { ScenePart } from '@/core/scene/scene-geometry'
+import { numbersNamed } from '@/core/separate/part-sets'
+import { SeparationDesk } from '@/core/separate/separation-desk'
+import { SEPARATION_MANIFEST, separationManifest, setFiles } from '@/core/separate/separation-manifest'
+import { partsWithShape, SETS_BY, setsBy, setsFitting, type PartSet } from '@/core/separate/separations'
+import { rigOf, rigOfPass } from '@/data/active-shot'
+import { RenderPool } from '@/engine/render-pool'
+import { picturesOf, renderSeparations } from '@/engine/render-separations'
+import { spawnNodeWorkers } from '@/engine/spawn-node'
+import { parseOptions, qualityNamed, wholeOption } from './arguments'
+import { asUsage, lookParams, MOST_EFFORT, parseSetting, renderParams, wantedPass } from './pass-settings'
+import { UsageError } from './usage-error'
+import { loadView, viewOptions } from './view'
+import { checkedPattern, fromPattern } from './name-pattern'
+import { refuseExisting, withFolders, writeWhole } from './write-file'
+
+const USAGE =
+  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH]'
+
+const options = {
+  ...viewOptions,
+  sets: { type: 'string' },
+  parts: { type: 'string' },
+  each: { type: 'string' },
+  whole: { type: 'boolean' },
+  seen: { type: 'boolean' },
+  shadows: { type: 'boolean' },
+  reflections: { type: 'boolean' },
+  trim: { type: 'boolean' },
+  pass: { type: 'string' },
+  quality: { type: 'string' },
+  samples: { type: 'string' },
+  rays: { type: 'string' },
+  seed: { type: 'string' },
+  threads: { type: 'string' },
+  set: { type: 'string', multiple: true },
+  format: { type: 'string' },
+  name: { type: 'string' },
+  out: { type: 'string' },
+  overwrite: { type: 'boolean' },
+} as const
+
+/** `relief separate`: parts as pictures of their own, with their shadows, and a manifest that tells how they come together. */
+export async function separate(argv: readonly string[]): Promise<void> {
+  // 1. What is asked.
+  const { values, positionals: inputs } = parseOptions(argv, options)
+  const { out } = values
+  if (inputs.length === 0 || !out) throw new UsageError(USAGE)
+  if (values.whole && values.seen) throw new UsageError('--whole and --seen cannot be asked for together')
+  if (values.sets !== undefined && values.parts !== undefined)
+    throw new UsageError('--sets and --parts cannot be asked for together')
+  const how = values.seen ? 'seen' : 'whole'
+  const format = values.format ?? 'png'
+  if (!['png', 'png16'].includes(format))
+    throw new UsageError(`--format takes png or png16 (got "${format}")`)
+  const threads = wholeOption(values.threads, 'threads', 1, 256) ?? availableParallelism()
+  const seed = wholeOption(values.seed, 'seed', 0, 2 ** 32 - 1) ?? 0
+  const quality = qualityNamed(values.quality ?? 'good')
+  const pattern = checkedPattern(values.name ?? '{set}')
+
+  // 2. The scene, the sets and the pass.
+  const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
+  const sets = setsAsked(partsWithShape(geometry.parts, geometry.tree.partBoxes), values)
+  const asked = wantedPass(
+    values.pass ?? 'lit',
+    project?.passes.filter((pass) => pass.shotId === shot?.id),
+  )
+  const settings = (values.set ?? []).map((text) => parseSetting(text, geometry.figureDiagonal))
+  const own = passKind(asked.kind).efforts[quality]
+  const effort = {
+    samples: wholeOption(values.samples, 'samples', 1, MOST_EFFORT) ?? own.samples,
+    rays: wholeOption(values.rays, 'rays', 1, MOST_EFFORT) ?? own.rays,
+  }
+  const rig = project && shot ? rigOf(project, shot) : DEFAULT_RIG
+
+  // 3. Names, refused before any ray where one is taken.
+  const projectName = project?.name ?? 'project'
+  const names = sets.map((set, i) => {
+    const words = {
+      set: set.name,
+      number: String(i + 1),
+      pass: asked.word,
+      shot: shotName,
+      project: projectName,
+    }
+    return fromPattern(pattern, words)
+  })
+  const along = { shadows: values.shadows ?? false, reflections: values.reflections ?? false }
+  const files = setFiles(names, along)
+  if (along.reflections && !geometry.parts.some(({ role }) => role === 'ground'))
+    throw new UsageError('--reflections are of the ground, and no part is the ground')
+  const at = (file: string) => path.join(out, file)
+  const manifest = at(SEPARATION_MANIFEST)
+  const all = [SEPARATION_MANIFEST, ...files.flatMap((own) => Object.values(own) as (string | null)[])]
+    .filter((file) => file !== null)
+    .map(at)
+  for (const file of all) await refuseExisting(file, values.overwrite ?? false)
+
+  // 4. Render and write; the manifest last, when all it tells of is there.
+  await withFolders(all, async () => {
+    const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
+    try {
+      await pool.setScene(models)
+      const bits = format === 'png16' ? 16 : 8
+      const desk = new SeparationDesk({ frame, count: sets.length, how, trim: values.trim ?? false, bits })
+      const settingsOf = (kind: string) =>
+        Object.fromEntries(
+          settings.filter((own) => own.kind === kind && own.render).map((own) => [own.param, own.value]),
+        )
+      const request = {
+        camera,
+        frame,
+        rig,
+        seed,
+        sets,
+        parts: geometry.parts,
+        how,
+        pass: {
+          kind: asked.kind,
+          params: renderParams(asked, settings),
+          effort,
+          rig: project && asked.stored ? rigOfPass(project, asked.stored) : undefined,
+        },
+        look: lookParams(asked.kind, settings),
+        shadow: along.shadows ? { quality, look: lookParams('shadow', settings) } : null,
+        reflection: along.reflections
+          ? {
+              quality,
+              params: { ...(asked.kind === 'clay' && { shows: 'clay' }), ...settingsOf('reflection') },
+              look: lookParams('reflection', settings),
+            }
+          : null,
+      } as const
+      const report = await renderSeparations(
+        request,
+        { workers: () => Promise.resolve(pool), desk },
+        async (separated) => {
+          for (const { name, file } of picturesOf(separated, files[separated.index]))
+            await writeWhole(at(name), file)
+        },
+        new AbortController().signal,
+      )
+      const told = separationManifest(request, files, report)
+      await writeWhole(manifest, JSON.stringify(told, null, 2) + '\n')
+    } finally {
+      pool.close()
+    }
+  })
+}
+
+/** The sets that options ask for. @throws {UsageError} where there is none of them. */
+function setsAsked(
+  parts: readonly ScenePart[],
+  {
+    sets,
+    parts: pattern,
+    each = 'part',
+  }: { readonly sets?: string; readonly parts?: string; readonly each?: string },
+): PartSet[] {
+  const by = SETS_BY.find((own) => own === each)
+  if (!by) throw new UsageError(`--each takes ${SETS_BY.join(' or ')} (got "${each}")`)
+  const all = setsBy(by, parts)
+  if (pattern === undefined) return asUsage(() => numbersNamed(sets ?? 'all', all.length)).map((k) => all[k])
+  const found = setsFitting(by, all, parts, pattern)
+  if (found.length > 0) return found
+  throw new UsageError(
+    `--parts "${pattern}" fits no ${each}; there are ${all.map(({ name }) => name).join(', ')}`,
+  )
+}

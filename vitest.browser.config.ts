@@ -6,6 +6,7 @@ export default defineConfig({
   resolve: { alias: { '@': path.resolve(import.meta.dirname, 'src') } },
   test: {
     include: ['tests/**/*.test.ts'],
+    setupFiles: ['src/core/testing/quick-equality.ts'],
     fileParallelism: false,
     testTimeout: 300_000,
     hookTimeout: 240_000,

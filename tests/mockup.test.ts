@@ -279,8 +279,7 @@ describe('inks of one’s own', () => {
       (await stored()).sheets.some(({ page: own }) => own?.inks?.slipMm === 1.5),
     )
     const name = await page.css('[aria-label="Name of Red"]')
-    await name.clear()
-    await name.sendKeys('Ember', page.keys.ENTER)
+    await name.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), 'Ember', page.keys.ENTER)
     await page.until('it is named', async () =>
       (await stored()).sheets.some(({ page: own }) => own?.inks?.list[0].name === 'Ember'),
     )

@@ -49,8 +49,7 @@ it('is saved from a sheet, goes out as a file, comes in again, and says what it 
   await page.press('r')
   await page.click('[data-testid=save-recipe]')
   const name = await page.css('.recipe-form input[name=name]')
-  await name.clear()
-  await name.sendKeys('Evening at the quay')
+  await name.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), 'Evening at the quay')
   await page.click('[data-testid=save-recipe-now]')
   const own = await page.xpath(
     "//button[contains(@class, 'recipe-card')][contains(., 'Evening at the quay')]",

@@ -3,11 +3,13 @@ import path from 'node:path'
 import { UnreadableFileError } from '@/core/errors'
 import { parseOptions, wholeNumber } from './arguments'
 import { filmEnding, writeFilm } from './film'
+import { joinRenders, readRenderShard, RENDER_SHARD } from './render-shard'
+import { isSeparationShard, joinSeparations } from './separation-shard'
 import { frameFile, MANIFEST, readManifest } from './turn-manifest'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
-/** `relief join`: frames of several machines as one run would have written them, or a film of them. */
+/** `relief join`: what several machines made, as one run would have written it: frames or a film, passes, separations. */
 export async function join(argv: readonly string[]): Promise<void> {
   const { values, positionals: folders } = parseOptions(argv, {
     out: { type: 'string' },
@@ -19,11 +21,18 @@ export async function join(argv: readonly string[]): Promise<void> {
     throw new UsageError('relief join DIR… --out DIR|FILE.gif|.apng|.webp|.mp4|.webm')
   const plays = values.plays === undefined ? 0 : wholeNumber(values.plays, 'plays', 0, 10_000)
 
+  if (await isSeparationShard(folders[0])) return joinSeparations(folders, out, values.overwrite ?? false)
+  if (await readRenderShard(folders[0])) return joinRenders(folders, out, values.overwrite ?? false)
+
   // 1. Whether they belong together, and are all of it.
   const parts = await Promise.all(
     folders.map(async (folder) => {
       const manifest = await readManifest(folder)
-      if (!manifest) throw new UnreadableFileError(folder, `holds no ${MANIFEST}: it is no folder of frames`)
+      if (!manifest)
+        throw new UnreadableFileError(
+          folder,
+          `holds neither ${MANIFEST} nor ${RENDER_SHARD}: it is no folder of a shard`,
+        )
       return { folder, manifest }
     }),
   )

@@ -8,8 +8,9 @@ import { render } from './render'
 import { separate } from './separate'
 import { turn } from './turn'
 import { ZodError } from 'zod'
-import { removeUnfinished } from './write-file'
+import { tellLast } from './told'
 import { UsageError } from './usage-error'
+import { removeUnfinished } from './write-file'
 
 const COMMANDS = { inspect, render, compose, turn, join, hang, lines, separate, kinds } as const
 
@@ -52,6 +53,7 @@ export async function main(argv: readonly string[]): Promise<number> {
   for (const signal of ENDING) process.once(signal, stop)
   try {
     await command(rest)
+    tellLast()
     return 0
   } catch (error) {
     const line = wordsOf(error).split('\n')[0]

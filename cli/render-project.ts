@@ -14,6 +14,7 @@ import type { Turning } from '@/engine/render-request'
 import { renderAll } from '@/engine/render-all'
 import { SheetStore } from '@/engine/sheet-store'
 import type { LoadedProject } from './load-input'
+import { tellRays } from './told'
 
 /** Rendered passes by the name they are kept under. */
 export type Results = Map<string, PassResult>
@@ -76,6 +77,7 @@ export async function renderInScene(
   for (const pass of passes) {
     const [made, order] = [rendered.get(pass.id), orders.get(pass.id)]
     if (!made || !order) continue
+    tellRays(made.rays)
     results.set(resultIdOf(pass.id), made.result)
     pass.rendered = renderedOf(project, shot, pass, order, quality, resultIdOf(pass.id), made)
   }

@@ -1,28 +1,26 @@
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
-import { writeExr } from '@/core/formats/exr'
-import { writePassExr } from '@/core/formats/pass-exr'
-import { writePng } from '@/core/formats/png'
-import type { ParamValues } from '@/core/params'
-import type { PassOrder } from '@/core/passes/render-tile'
-import type { PassResult } from '@/core/passes/pass-result'
-import { inkStrokes } from '@/core/lines/ink-strokes'
-import { passPicture, passStrokes } from '@/core/passes/pass-picture'
 import { passKind } from '@/core/passes/registry'
-import { premultiplied, toStraight16, toStraight8 } from '@/core/picture/rgba-picture'
+import type { PassOrder } from '@/core/passes/render-tile'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import { rigOf, rigOfPass } from '@/data/active-shot'
-import { RenderPool } from '@/engine/render-pool'
-import { runRender } from '@/engine/run-render'
-import { spawnNodeWorkers } from '@/engine/spawn-node'
+import type { RenderPool } from '@/engine/render-pool'
+import type { RenderedPass } from '@/engine/render-request'
+import { runRender, type PlannedPass, type RenderPlan, type RenderTiles } from '@/engine/run-render'
 import { parseOptions, wholeOption } from './arguments'
+import { PASS_FORMATS, passFile } from './pass-file'
 import { lookParams, MOST_EFFORT, parseSetting, renderParams, wantedPass } from './pass-settings'
+import { RENDER_SHARD, ShardTiles } from './render-shard'
+import { parseShard, workKey } from './shards'
+import { tellRays, tellShare } from './told'
 import { UsageError } from './usage-error'
 import { loadView, viewOptions } from './view'
 import { checkedPattern, fromPattern } from './name-pattern'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
+import { withScene } from './with-scene'
 
-const USAGE = 'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR'
+const USAGE =
+  'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR [--shard I/N [--resume]]'
 
 const options = {
   ...viewOptions,
@@ -38,6 +36,8 @@ const options = {
   overwrite: { type: 'boolean' },
   denoise: { type: 'boolean' },
   report: { type: 'string' },
+  shard: { type: 'string' },
+  resume: { type: 'boolean' },
 } as const
 
 /** `relief render`: passes of models or of a project's shot, as files. */
@@ -46,9 +46,13 @@ export async function render(argv: readonly string[]): Promise<void> {
   const { values, positionals: inputs } = parseOptions(argv, options)
   if (inputs.length === 0 || !values.passes || !values.out) throw new UsageError(USAGE)
   const names = values.passes.split(',').map((k) => k.trim())
-  const format = values.format ?? 'png'
-  if (!['png', 'png16', 'exr'].includes(format))
-    throw new UsageError(`--format takes png, png16 or exr (got "${format}")`)
+  const format = PASS_FORMATS.find((own) => own === (values.format ?? 'png'))
+  if (!format) throw new UsageError(`--format takes ${PASS_FORMATS.join(', ')} (got "${values.format}")`)
+  const shard = values.shard === undefined ? null : parseShard(values.shard)
+  if (shard && values.denoise) throw new UsageError('--denoise smooths whole pictures, never shards')
+  if (shard && values.report !== undefined)
+    throw new UsageError('--report tells of whole renders, never of shards')
+  if (!shard && values.resume) throw new UsageError('--resume goes with --shard')
   const samples = wholeOption(values.samples, 'samples', 1, MOST_EFFORT)
   const rays = wholeOption(values.rays, 'rays', 1, MOST_EFFORT)
   const seed = wholeOption(values.seed, 'seed', 0, 2 ** 32 - 1) ?? 0
@@ -87,52 +91,86 @@ export async function render(argv: readonly string[]): Promise<void> {
   })
   const twice = files.find((file, i) => files.indexOf(file) !== i)
   if (twice) throw new UsageError(`--name "${pattern}" gives two passes the same file (${twice})`)
+  const plan = { camera, frame, rig, seed, preview: false }
+  const planned = orders.map((order, i) => ({ id: files[i], order }))
+  const out = values.out
+  if (shard) {
+    const tiles = await ShardTiles.open(
+      {
+        folder: out,
+        shard,
+        key: workKey({
+          models,
+          ...plan,
+          orders,
+          looks,
+          format,
+          files: files.map((file) => path.relative(out, file)),
+        }),
+        frame,
+        format,
+        rig,
+        passes: planned.map((own, i) => ({
+          planned: own,
+          file: path.relative(out, own.id),
+          look: looks[i],
+        })),
+      },
+      { resume: values.resume ?? false, overwrite: values.overwrite ?? false },
+    )
+    await withFolders([path.join(out, RENDER_SHARD)], () =>
+      withScene(models, threads, async (pool) => {
+        // A share that has nothing to render is one that is done, too.
+        await tiles.write()
+        await rendered({ ...plan, passes: tiles.planned }, pool, tiles)
+      }),
+    )
+    return
+  }
   for (const file of files) await refuseExisting(file, values.overwrite ?? false)
+
   // 4. Render and write.
-  await withFolders([...files, ...(values.report ? [values.report] : [])], async () => {
-    const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
-    try {
-      const build = await pool.setScene(models)
+  await withFolders([...files, ...(values.report ? [values.report] : [])], () =>
+    withScene(models, threads, async (pool, build) => {
       const passes: { kind: string; rays: number; seconds: number; samples: number }[] = []
-      const planned = orders.map((order, i) => ({ id: files[i], order }))
-      await runRender(
-        {
-          plan: () => Promise.resolve({ camera, frame, rig, seed, preview: false, passes: planned }),
-          workers: () => Promise.resolve(pool),
-          note: ({ order: { kind, effort } }, _file, { rays, seconds }) => {
-            passes.push({ kind, rays, seconds, samples: effort.samples })
-            return Promise.resolve()
-          },
-        },
+      await rendered(
+        { ...plan, passes: planned },
+        pool,
         {
           keep: async ({ id: file }, { result }) => {
-            await writeWhole(file, encode(result, looks[files.indexOf(file)], format))
+            await writeWhole(file, passFile(result, looks[files.indexOf(file)], format))
             return file
           },
         },
-        {},
-        new AbortController().signal,
+        ({ order: { kind, effort } }, { rays, seconds }) =>
+          passes.push({ kind, rays, seconds, samples: effort.samples }),
       )
       if (values.report) {
         const report = { threads: pool.size, build, passes }
         await writeWhole(values.report, JSON.stringify(report, null, 2) + '\n')
       }
-    } finally {
-      pool.close()
-    }
-  })
+    }),
+  )
 }
 
-function encode(result: PassResult, look: ParamValues, format: string): Uint8Array {
-  const { width, height } = result
-  if (format === 'exr') {
-    // Lines are coverage; it goes out under the name coverage has everywhere.
-    const strokes = passStrokes(result, look)
-    if (!strokes) return writePassExr(result)
-    const inked = inkStrokes(strokes, { x: 0, y: 0, width, height }, height, width)
-    const values = Float32Array.from({ length: width * height }, (_, i) => inked[4 * i + 3])
-    return writeExr(width, height, [{ name: 'A', type: 'float', data: values }])
-  }
-  const picture = premultiplied(passPicture(result, look))
-  return writePng(width, height, format === 'png16' ? toStraight16(picture) : toStraight8(picture))
-}
+/** Renders passes, and tells how far it is. */
+const rendered = (
+  plan: RenderPlan,
+  pool: RenderPool,
+  tiles: RenderTiles,
+  onPass: (pass: PlannedPass, rendered: RenderedPass) => void = () => undefined,
+): Promise<void> =>
+  runRender(
+    {
+      plan: () => Promise.resolve(plan),
+      workers: () => Promise.resolve(pool),
+      note: (pass, _name, made) => {
+        tellRays(made.rays)
+        onPass(pass, made)
+        return Promise.resolve()
+      },
+    },
+    tiles,
+    { onProgress: ({ done, total }) => tellShare(done / Math.max(1, total)) },
+    new AbortController().signal,
+  )

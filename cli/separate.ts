@@ -5,21 +5,28 @@ import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import type { ScenePart } from '@/core/scene/scene-geometry'
 import { numbersNamed } from '@/core/separate/part-sets'
 import { SeparationDesk } from '@/core/separate/separation-desk'
-import { SEPARATION_MANIFEST, separationManifest, setFiles } from '@/core/separate/separation-manifest'
+import {
+  SEPARATION_MANIFEST,
+  separationManifest,
+  setFiles,
+  type DoneSet,
+} from '@/core/separate/separation-manifest'
 import { partsWithShape, SETS_BY, setsBy, setsFitting, type PartSet } from '@/core/separate/separations'
 import { rigOf, rigOfPass } from '@/data/active-shot'
-import { RenderPool } from '@/engine/render-pool'
-import { picturesOf, renderSeparations } from '@/engine/render-separations'
-import { spawnNodeWorkers } from '@/engine/spawn-node'
+import { picturesOf, renderSeparations, type SeparationShare } from '@/engine/render-separations'
 import { parseOptions, qualityNamed, wholeOption } from './arguments'
 import { asUsage, lookParams, MOST_EFFORT, parseSetting, renderParams, wantedPass } from './pass-settings'
+import { SeparationShardFolder } from './separation-shard'
+import { isOfShard, parseShard, workKey } from './shards'
+import { tellRays, tellShare } from './told'
 import { UsageError } from './usage-error'
 import { loadView, viewOptions } from './view'
 import { checkedPattern, fromPattern } from './name-pattern'
+import { withScene } from './with-scene'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE =
-  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH]'
+  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--shard I/N [--resume]]'
 
 const options = {
   ...viewOptions,
@@ -42,6 +49,8 @@ const options = {
   name: { type: 'string' },
   out: { type: 'string' },
   overwrite: { type: 'boolean' },
+  shard: { type: 'string' },
+  resume: { type: 'boolean' },
 } as const
 
 /** `relief separate`: parts as pictures of their own, with their shadows, and a manifest that tells how they come together. */
@@ -61,6 +70,8 @@ export async function separate(argv: readonly string[]): Promise<void> {
   const seed = wholeOption(values.seed, 'seed', 0, 2 ** 32 - 1) ?? 0
   const quality = qualityNamed(values.quality ?? 'good')
   const pattern = checkedPattern(values.name ?? '{set}')
+  const shard = values.shard === undefined ? null : parseShard(values.shard)
+  if (!shard && values.resume) throw new UsageError('--resume goes with --shard')
 
   // 2. The scene, the sets and the pass.
   const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
@@ -93,62 +104,81 @@ export async function separate(argv: readonly string[]): Promise<void> {
   const files = setFiles(names, along)
   if (along.reflections && !geometry.parts.some(({ role }) => role === 'ground'))
     throw new UsageError('--reflections are of the ground, and no part is the ground')
+  const settingsOf = (kind: string) =>
+    Object.fromEntries(
+      settings.filter((own) => own.kind === kind && own.render).map((own) => [own.param, own.value]),
+    )
+  const request = {
+    camera,
+    frame,
+    rig,
+    seed,
+    sets,
+    parts: geometry.parts,
+    how,
+    pass: {
+      kind: asked.kind,
+      params: renderParams(asked, settings),
+      effort,
+      rig: project && asked.stored ? rigOfPass(project, asked.stored) : undefined,
+    },
+    look: lookParams(asked.kind, settings),
+    shadow: along.shadows ? { quality, look: lookParams('shadow', settings) } : null,
+    reflection: along.reflections
+      ? {
+          quality,
+          params: { ...(asked.kind === 'clay' && { shows: 'clay' }), ...settingsOf('reflection') },
+          look: lookParams('reflection', settings),
+        }
+      : null,
+  } as const
+  const trim = values.trim ?? false
+  const bits = format === 'png16' ? 16 : 8
   const at = (file: string) => path.join(out, file)
-  const manifest = at(SEPARATION_MANIFEST)
+  /** Renders them and writes their pictures. */
+  const separated = (share: SeparationShare | undefined, note: (done: DoneSet) => Promise<void>) =>
+    withScene(models, threads, (pool) =>
+      renderSeparations(
+        { ...request, share },
+        {
+          workers: () => Promise.resolve(pool),
+          desk: new SeparationDesk({ frame, count: sets.length, how, trim, bits }),
+        },
+        async (own) => {
+          for (const { name, file } of picturesOf(own, files[own.index])) await writeWhole(at(name), file)
+          await note(own)
+        },
+        new AbortController().signal,
+        tellShare,
+        tellRays,
+      ),
+    )
+  const overwrite = values.overwrite ?? false
+
+  // 4. A share of them, to be joined …
+  if (shard) {
+    const key = workKey({ models, ...request, parts: null, files, trim, bits })
+    const resume = values.resume ?? false
+    const folder = await SeparationShardFolder.open(out, key, request, files, { resume, overwrite })
+    await withFolders([folder.at(SEPARATION_MANIFEST)], async () => {
+      const share: SeparationShare = {
+        isOwn: (index, order) => isOfShard(shard, order) && !folder.has(index),
+        whole:
+          shard.index === 0 && !folder.hasWhole ? (result) => folder.keepWhole(result, request.look) : null,
+      }
+      await folder.finish(await separated(share, (done) => folder.note(done)))
+    })
+    return
+  }
+
+  // 5. … or all; the manifest last, when all it tells of is there.
   const all = [SEPARATION_MANIFEST, ...files.flatMap((own) => Object.values(own) as (string | null)[])]
     .filter((file) => file !== null)
     .map(at)
-  for (const file of all) await refuseExisting(file, values.overwrite ?? false)
-
-  // 4. Render and write; the manifest last, when all it tells of is there.
+  for (const file of all) await refuseExisting(file, overwrite)
   await withFolders(all, async () => {
-    const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
-    try {
-      await pool.setScene(models)
-      const bits = format === 'png16' ? 16 : 8
-      const desk = new SeparationDesk({ frame, count: sets.length, how, trim: values.trim ?? false, bits })
-      const settingsOf = (kind: string) =>
-        Object.fromEntries(
-          settings.filter((own) => own.kind === kind && own.render).map((own) => [own.param, own.value]),
-        )
-      const request = {
-        camera,
-        frame,
-        rig,
-        seed,
-        sets,
-        parts: geometry.parts,
-        how,
-        pass: {
-          kind: asked.kind,
-          params: renderParams(asked, settings),
-          effort,
-          rig: project && asked.stored ? rigOfPass(project, asked.stored) : undefined,
-        },
-        look: lookParams(asked.kind, settings),
-        shadow: along.shadows ? { quality, look: lookParams('shadow', settings) } : null,
-        reflection: along.reflections
-          ? {
-              quality,
-              params: { ...(asked.kind === 'clay' && { shows: 'clay' }), ...settingsOf('reflection') },
-              look: lookParams('reflection', settings),
-            }
-          : null,
-      } as const
-      const report = await renderSeparations(
-        request,
-        { workers: () => Promise.resolve(pool), desk },
-        async (separated) => {
-          for (const { name, file } of picturesOf(separated, files[separated.index]))
-            await writeWhole(at(name), file)
-        },
-        new AbortController().signal,
-      )
-      const told = separationManifest(request, files, report)
-      await writeWhole(manifest, JSON.stringify(told, null, 2) + '\n')
-    } finally {
-      pool.close()
-    }
+    const told = separationManifest(request, files, await separated(undefined, () => Promise.resolve()))
+    await writeWhole(at(SEPARATION_MANIFEST), JSON.stringify(told, null, 2) + '\n')
   })
 }
 

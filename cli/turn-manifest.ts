@@ -1,8 +1,6 @@
-import { existsSync } from 'node:fs'
-import { readFile } from 'node:fs/promises'
 import path from 'node:path'
 import { z } from 'zod'
-import { UnreadableFileError } from '@/core/errors'
+import { readJson } from './shards'
 
 /** What lies beside numbered pictures: of what turntable they are, and which of its frames are there. */
 export const turnManifestSchema = z.object({
@@ -33,17 +31,5 @@ export const frameFile = (frame: number, frames: number, format: FrameFormat = '
   `frame_${String(frame).padStart(Math.max(4, String(frames - 1).length), '0')}.${format === 'exr' ? 'exr' : 'png'}`
 
 /** The manifest of a folder of frames; null where there is none. @throws {UnreadableFileError} naming what is wrong. */
-export async function readManifest(folder: string): Promise<TurnManifest | null> {
-  const file = path.join(folder, MANIFEST)
-  if (!existsSync(file)) return null
-  let loose: unknown
-  try {
-    loose = JSON.parse(await readFile(file, 'utf8'))
-  } catch (cause) {
-    throw new UnreadableFileError(file, 'cannot be parsed', { cause })
-  }
-  const parsed = turnManifestSchema.safeParse(loose)
-  if (parsed.success) return parsed.data
-  const [issue] = parsed.error.issues
-  throw new UnreadableFileError(file, `${issue.path.join('.')}: ${issue.message}`)
-}
+export const readManifest = (folder: string): Promise<TurnManifest | null> =>
+  readJson<TurnManifest>(path.join(folder, MANIFEST), turnManifestSchema)

@@ -39,6 +39,8 @@ import { filmEnding, writeFilm } from './film'
 import { loadAsProject } from './load-input'
 import { bringPictures, sheetNamed, storeOfFiles } from './load-sheet'
 import { renderInScene, type Results } from './render-project'
+import { parseShard } from './shards'
+import { tellShare } from './told'
 import { frameFile, MANIFEST, readManifest, type FrameFormat, type TurnManifest } from './turn-manifest'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
@@ -82,7 +84,7 @@ export async function turn(argv: readonly string[]): Promise<void> {
   if (film && values.shard !== undefined)
     throw new UsageError('--shard writes numbered pictures: relief join makes a film of them')
   if (film && values.out) await refuseExisting(values.out, values.overwrite ?? false)
-  const [shard, shards] = values.shard === undefined ? [1, 1] : parseShard(values.shard)
+  const shard = parseShard(values.shard ?? '1/1')
   if (values.turn !== undefined && values.sheet !== undefined)
     throw new UsageError('--turn and --sheet name one thing twice')
 
@@ -99,7 +101,7 @@ export async function turn(argv: readonly string[]): Promise<void> {
   const size = values.size === undefined ? frameSize(own, stage.sheet) : parseSize(values.size)
   const frames = frameCount(own.motion)
   const [from, to] = values.frames === undefined ? [0, frames] : parseFrames(values.frames, frames)
-  const poses = shardOf(turnPoses(stage, from, to), shard - 1, shards)
+  const poses = shardOf(turnPoses(stage, from, to), shard.index, shard.count)
   const key = hashJson({
     // Frames that another version made otherwise are not joined to these.
     madeBy: MADE_BY,
@@ -138,7 +140,11 @@ export async function turn(argv: readonly string[]): Promise<void> {
     const store = await storeOfFiles(archive, neededBy(project, stage.sheet), input)
     const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
     const frameWriter = new FrameWriter(stage, store, size)
+    const tellWritten = () =>
+      writeWhole(path.join(out, MANIFEST), manifestOf({ own, key, frames, written, format, ...size }))
     try {
+      // A share that has no frames is one that is done, too.
+      await tellWritten()
       await pool.setScene(models)
       const turning = turningOf(stage, size, quality)
       const steps = poses.flatMap((pose) => {
@@ -168,10 +174,8 @@ export async function turn(argv: readonly string[]): Promise<void> {
           await writeWhole(path.join(out, frameFile(frame, frames, format)), frameWriter.file(frame, format))
           written.add(frame)
           // After every frame: what was interrupted goes on from here.
-          await writeWhole(
-            path.join(out, MANIFEST),
-            manifestOf({ own, key, frames, written, format, ...size }),
-          )
+          await tellWritten()
+          tellShare(asked.filter((own) => written.has(own)).length / asked.length)
         }
       }
     } finally {
@@ -331,15 +335,6 @@ function formatOf(name: string | undefined): FrameFormat {
 }
 
 const saysName = ({ sheets }: Project): boolean => JSON.stringify(sheets).includes('{project}')
-
-/** `2/4`: the second of four. */
-function parseShard(text: string): [number, number] {
-  const match = /^(\d+)\/(\d+)$/.exec(text)
-  const [index, count] = [Number(match?.[1]), Number(match?.[2])]
-  if (!match || index < 1 || count < 1 || index > count || count > 100_000)
-    throw new UsageError(`--shard takes I/N, the I-th of N (got "${text}")`)
-  return [index, count]
-}
 
 /** `10-20`: both of them too; `10`: that one. @returns from, and before which. */
 function parseFrames(text: string, frames: number): [number, number] {

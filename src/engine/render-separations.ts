@@ -40,6 +40,16 @@ export interface SeparationRequest extends Omit<RenderPlan, 'passes' | 'preview'
   readonly shadow: AlongWith | null
   /** Likewise its reflection on the ground, and what that is rendered with. */
   readonly reflection: (AlongWith & { readonly params: ParamValues }) | null
+  /** What of it is rendered here, where others render the rest; all of it where left out. */
+  readonly share?: SeparationShare
+}
+
+/** A share of a separation. What it tells as difference is 0: that is known when all shares come together. */
+export interface SeparationShare {
+  /** @param index which of the sets. @param order its place from the front. */
+  readonly isOwn: (index: number, order: number) => boolean
+  /** Takes all sets rendered at once; null: others do. */
+  readonly whole: ((result: PassResult) => Promise<void>) | null
 }
 
 /** How what comes along with a set is rendered and shown. */
@@ -87,6 +97,7 @@ export type DeskPort = {
  * Renders sets of parts as pictures of their own, from the front to the back, and checks that they come together to the whole.
  * @param keep takes each as it is done: pictures are not held on to.
  * @param tell how much is done, 0…1.
+ * @param traced told of the rays of each pass.
  * @throws as {@link runRender} does, and what `keep` throws.
  */
 export async function renderSeparations(
@@ -95,15 +106,19 @@ export async function renderSeparations(
   keep: (separated: SeparatedSet) => Promise<void>,
   signal: AbortSignal,
   tell: (share: number) => void = () => undefined,
+  traced: (rays: number) => void = () => undefined,
 ): Promise<SeparationReport> {
-  const { sets, parts, how, pass, look, shadow, reflection, frame, camera, rig, seed } = request
+  const { sets, parts, how, pass, look, shadow, reflection, frame, camera, rig, seed, share } = request
   const render = (passes: PlannedPass[], own: Frame, take: TakeResult, from: number, to: number) =>
     turn(() =>
       runRender(
         {
           plan: () => Promise.resolve({ camera, frame: own, rig, seed, preview: false, passes }),
           workers,
-          note: () => Promise.resolve(),
+          note: (_planned, _name, { rays }) => {
+            traced(rays)
+            return Promise.resolve()
+          },
         },
         { keep: async (planned, { result }) => (await take(planned, result), planned.id) },
         { onProgress: ({ done, total }) => tell(from + ((to - from) * done) / Math.max(1, total)) },
@@ -136,7 +151,8 @@ export async function renderSeparations(
   // 2. The sets, frontmost first. Lines are found on the whole picture.
   const hasLines = passKind(pass.kind).lines !== null
   const cutOf = (index: number) => front.cuts[index].flatMap((other) => sets[other].parts)
-  const planned = front.order.flatMap((index): PlannedPass[][] => {
+  const mine = front.order.filter((index, order) => share?.isOwn(index, order) ?? true)
+  const planned = mine.flatMap((index): PlannedPass[][] => {
     const set = sets[index]
     const window = whole[index]
     if (!window) return []
@@ -160,7 +176,7 @@ export async function renderSeparations(
   })
   const done: DoneSet[] = []
   const keepNext = async (index: number, made: Omit<SeparatedSet, 'index' | 'order'>) => {
-    const separated = { index, order: done.length, ...made }
+    const separated = { index, order: front.order.indexOf(index), ...made }
     await keep(separated)
     const { picture, shadow: thrown, reflection: mirrored } = made
     done.push({
@@ -173,8 +189,8 @@ export async function renderSeparations(
   }
   /** What is nowhere in the picture was not rendered, and comes in its turn. */
   const keepNothing = async (before: number | null) => {
-    while (done.length < sets.length && front.order[done.length] !== before)
-      await keepNext(front.order[done.length], {
+    while (done.length < mine.length && mine[done.length] !== before)
+      await keepNext(mine[done.length], {
         picture: await desk.nothing(),
         shadow: shadow && (await desk.nothing()),
         reflection: reflection && (await desk.nothing()),
@@ -200,23 +216,25 @@ export async function renderSeparations(
   }
   for (let first = 0; first < planned.length; first += SETS_A_TURN) {
     const some = planned.slice(first, first + SETS_A_TURN)
-    const share = (number: number) => 0.05 + (0.88 * number) / planned.length
-    await render(some.flat(), frame, take, share(first), share(first + some.length))
+    const shareAt = (number: number) => 0.05 + (0.88 * number) / planned.length
+    await render(some.flat(), frame, take, shareAt(first), shareAt(first + some.length))
   }
   await keepNothing(null)
 
   // 3. All at once, and how far they are from it.
   const all = { name: '', parts: sets.flatMap((set) => set.parts) }
   let difference = 0
-  await render(
-    [{ id: 'all', order: setOrder(pass, all, how) }],
-    frame,
-    async (_planned, result) => {
-      difference = await desk.difference(result, look)
-    },
-    0.93,
-    1,
-  )
+  if (share?.whole !== null)
+    await render(
+      [{ id: 'all', order: setOrder(pass, all, how) }],
+      frame,
+      async (_planned, result) => {
+        if (share?.whole) await share.whole(result)
+        else difference = await desk.difference(result, look)
+      },
+      0.93,
+      1,
+    )
   return { set, done, difference }
 }
 

@@ -12,6 +12,10 @@ export const BLOCK_SIDE = 128
 /** The rectangle of a block. */
 export const blockRect = (frame: Frame, block: number): Tile => tilesFromMiddle(frame, BLOCK_SIDE)[block]
 
+/** How many blocks a picture has. */
+export const blockCount = ({ width, height }: Frame): number =>
+  Math.ceil(width / BLOCK_SIDE) * Math.ceil(height / BLOCK_SIDE)
+
 /** A tile that waits for a worker. */
 export interface QueuedTile {
   readonly tile: Tile

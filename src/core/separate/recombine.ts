@@ -70,14 +70,3 @@ export function cutOut<A extends Float32Array | Uint16Array | Uint8Array>(
   }
   return out
 }
-
-/** A picture in its place on a clear one. */
-export function placed(
-  picture: Float32Array,
-  box: PixelBox,
-  { width, height }: Pick<PixelBox, 'width' | 'height'>,
-): Float32Array {
-  const out = new Float32Array(4 * width * height)
-  takeIn(out, width, picture, box, 'plus')
-  return out
-}

@@ -7,7 +7,7 @@ import { decodeChannel } from '../picture/channel'
 import { premultiplied, toStraight16, toStraight8 } from '../picture/rgba-picture'
 import type { Frame } from '../scene/camera'
 import { FrontCounts, frontOrder, type DepthPlane, type FrontOrder } from './front-order'
-import { cutOut, filledBox, meanDifference, placed, takeIn, type PixelBox } from './recombine'
+import { cutOut, filledBox, meanDifference, takeIn, type PixelBox, type Togetherness } from './recombine'
 import type { Separation } from './separations'
 
 /** What pictures of sets become. */
@@ -66,41 +66,65 @@ export class SeparationDesk {
     const { frame, how, trim, bits } = this.setting
     const shown = isPart ? null : thrownIn(result)
     const own: PixelBox = shown?.box ?? window ?? { x: 0, y: 0, ...frame }
-    const pixels = premultiplied(passPicture(shown?.result ?? result, look))
-    if (isPart) takeIn(this.sum, frame.width, pixels, own, how === 'whole' ? 'over' : 'plus')
+    const pixels = straightPixels(premultiplied(passPicture(shown?.result ?? result, look)), bits)
+    // What is laid together is what the files hold.
+    if (isPart) takeIn(this.sum, frame.width, fromStraight(pixels), own, togethernessOf(how))
     const cut = trim
       ? trimmed(pixels, own)
-      : { pixels: placed(pixels, own, frame), box: { x: 0, y: 0, ...frame } }
-    return { ...cut.box, file: this.packed(cut.pixels, cut.box, bits) }
+      : { pixels: spread(pixels, own, frame), box: { x: 0, y: 0, ...frame } }
+    return { ...cut.box, file: packed(cut.pixels, cut.box) }
   }
 
   /** Of a set that is nowhere in the picture. */
   nothing(): PackedPicture {
     const { frame, trim, bits } = this.setting
     const box = { x: 0, y: 0, ...(trim ? { width: 1, height: 1 } : frame) }
-    return { ...box, file: this.packed(new Float32Array(4 * box.width * box.height), box, bits) }
+    return { ...box, file: packed(straightPixels(new Float32Array(4 * box.width * box.height), bits), box) }
   }
 
   /** How far what was laid together is from all of it rendered at once: the mean over pixels and channels, 0…1. */
   difference(result: PassResult, look: ParamValues): number {
     return meanDifference(this.sum, premultiplied(passPicture(result, look)))
   }
-
-  private packed(pixels: Float32Array, { width, height }: PixelBox, bits: 8 | 16): Uint8Array<ArrayBuffer> {
-    return new Uint8Array(writePng(width, height, bits === 16 ? toStraight16(pixels) : toStraight8(pixels)))
-  }
 }
+
+/** How pictures of sets come together. */
+export const togethernessOf = (how: Separation): Togetherness => (how === 'whole' ? 'over' : 'plus')
+
+/** Straight RGBA as files hold it. */
+type StraightPixels = Uint8Array<ArrayBuffer> | Uint16Array<ArrayBuffer>
+
+const straightPixels = (pixels: Float32Array, bits: 8 | 16): StraightPixels =>
+  bits === 16 ? toStraight16(pixels) : new Uint8Array(toStraight8(pixels).buffer)
+
+/** Straight whole numbers to premultiplied fractions. */
+function fromStraight(pixels: StraightPixels): Float32Array {
+  const most = pixels instanceof Uint16Array ? 65535 : 255
+  return premultiplied({ width: 0, height: 0, pixels: Float32Array.from(pixels, (value) => value / most) })
+}
+
+const packed = (pixels: StraightPixels, { width, height }: PixelBox): Uint8Array<ArrayBuffer> =>
+  new Uint8Array(writePng(width, height, pixels))
 
 /** A picture cut to what it holds. */
 function trimmed(
-  pixels: Float32Array,
+  pixels: StraightPixels,
   own: PixelBox,
-): { readonly pixels: Float32Array; readonly box: PixelBox } {
+): { readonly pixels: StraightPixels; readonly box: PixelBox } {
   const filled = filledBox(own.width, own.height, (place) => pixels[4 * place + 3] > 0)
   return {
-    pixels: cutOut(pixels, own.width, filled, 4),
+    pixels: cutOut<StraightPixels>(pixels, own.width, filled, 4),
     box: { ...filled, x: own.x + filled.x, y: own.y + filled.y },
   }
+}
+
+/** A picture in its place on a clear one. */
+function spread(pixels: StraightPixels, box: PixelBox, { width, height }: Frame): StraightPixels {
+  const out =
+    pixels instanceof Uint16Array ? new Uint16Array(4 * width * height) : new Uint8Array(4 * width * height)
+  for (let y = 0; y < box.height; y++)
+    out.set(pixels.subarray(4 * y * box.width, 4 * (y + 1) * box.width), 4 * ((box.y + y) * width + box.x))
+  return out
 }
 
 /** The part of a shadow's or a reflection's picture that holds anything: most throw little. Null for other passes. */

@@ -15,6 +15,8 @@ const box = {
   width: z.number().int().positive(),
   height: z.number().int().positive(),
 }
+/** A rectangle of pixels, from the top left of the frame. */
+export const pixelBoxSchema = z.object(box)
 
 export const separationManifestSchema = z.object({
   /** From the front to the back. */
@@ -31,10 +33,10 @@ export const separationManifestSchema = z.object({
       /** Mean distance along the view, in world units; null where it is nowhere seen. */
       depth: z.number().nullable(),
       ...box,
-      shadowAt: z.object(box).nullable(),
+      shadowAt: pixelBoxSchema.nullable(),
       /** What the ground mirrors of it; null where it was not asked for. */
       reflection: z.string().nullable(),
-      reflectionAt: z.object(box).nullable(),
+      reflectionAt: pixelBoxSchema.nullable(),
       /** What lies behind it in the order and hides it somewhere: that is cut out of it. */
       cutBy: z.array(z.string()),
     }),
@@ -102,10 +104,10 @@ export interface SeparationReport {
 }
 
 /** What was asked for, as far as it is told of. */
-interface Separated {
+export interface Separated {
   readonly sets: readonly PartSet[]
   /** All parts of the scene. */
-  readonly parts: readonly ScenePart[]
+  readonly parts: readonly Pick<ScenePart, 'key' | 'name'>[]
   readonly frame: Frame
   readonly how: Separation
   readonly pass: Pick<SeparatePass, 'kind'>

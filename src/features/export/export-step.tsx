@@ -11,6 +11,7 @@ import { packProject } from '@/data/storage-service'
 import { useActions } from '@/state/actions'
 import { flushSave } from '@/state/project-store'
 import { exportSheetFile } from '@/state/sheet-sync'
+import { InspectorWithFoot } from '@/ui/inspector-with-foot'
 import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
 import { saveFile } from '@/ui/save-file'
@@ -18,7 +19,6 @@ import { ProofCanvas } from '../sheet/proof-canvas'
 import { ProofLook, scaledSize } from '../sheet/proof-look'
 import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
 import { ExportProgress } from './export-progress'
-import { ExportStepStyles } from './export-step-styles'
 import { ExportWarnings } from './export-warnings'
 import { SeparationsSection } from './separations-section'
 import { SheetFileSection, type SheetFile } from './sheet-file-section'
@@ -94,7 +94,6 @@ export function ExportStep() {
   ])
   return (
     <div className="step" style={{ gridTemplateColumns: 'minmax(0, 1fr) 380px' }}>
-      <ExportStepStyles />
       <PictureView
         width={sheet.width}
         height={sheet.height}
@@ -103,7 +102,22 @@ export function ExportStep() {
       >
         {lines && <LinesAlone lines={lines} {...scaledSize(sheet, scale ?? 1)} />}
       </PictureView>
-      <aside className="inspector" aria-label="Inspector" style={{ paddingBottom: 0 }}>
+      <InspectorWithFoot
+        foot={
+          (busy !== null || told) && (
+            <div className="inspector-foot">
+              {busy && (
+                <ExportProgress busy={busy} share01={share} onCancel={() => abortRef.current?.abort()} />
+              )}
+              {told && (
+                <div className={told.bad ? 'problem' : undefined} role="status" data-testid="export-told">
+                  {told.text}
+                </div>
+              )}
+            </div>
+          )
+        }
+      >
         <div className="inspector-head">
           <h2 className="display">Export</h2>
           <span className="quiet">{sheet.name}</span>
@@ -137,19 +151,7 @@ export function ExportStep() {
             {busy === 'Archive' ? 'Packing …' : 'Export the archive'}
           </Button>
         </section>
-        {(busy !== null || told) && (
-          <div className="export-foot">
-            {busy && (
-              <ExportProgress busy={busy} share01={share} onCancel={() => abortRef.current?.abort()} />
-            )}
-            {told && (
-              <div className={told.bad ? 'problem' : undefined} role="status" data-testid="export-told">
-                {told.text}
-              </div>
-            )}
-          </div>
-        )}
-      </aside>
+      </InspectorWithFoot>
     </div>
   )
 }

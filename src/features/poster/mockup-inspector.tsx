@@ -14,7 +14,6 @@ import { ColourRow } from '@/ui/colour-row'
 import { NameRow } from '@/ui/name-row'
 import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
-import { ExportStepStyles } from '../export/export-step-styles'
 import { OutPress } from './out-press'
 import { SheetLayers } from './sheet-layers'
 import { useFileExport } from './use-file-export'
@@ -122,7 +121,6 @@ function MockupOut({ project, sheet }: MockupInspectorProps) {
   useActions('Mock-up files', [{ id: 'export', label: 'Export the mock-up', keys: 'e', run: press }])
   return (
     <section className="section">
-      <ExportStepStyles />
       <div className="section-head">Out</div>
       <SelectRow
         id="mockup-format"

@@ -12,7 +12,6 @@ import { setPosterAuthor } from '@/state/poster-actions'
 import { exportSheetFile, posterPdfFile, posterSvgFile } from '@/state/sheet-sync'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
-import { ExportStepStyles } from '../export/export-step-styles'
 import { OutPress } from './out-press'
 import { useFileExport } from './use-file-export'
 
@@ -112,7 +111,6 @@ export function PosterOut({ project, page }: PosterOutProps) {
   useActions('Poster files', [{ id: 'export', label: 'Export the poster', keys: 'e', run: () => void run() }])
   return (
     <section className="section">
-      <ExportStepStyles />
       <div className="section-head">Out</div>
       <SelectRow
         id="poster-format"

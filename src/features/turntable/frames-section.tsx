@@ -42,7 +42,7 @@ export const FramesFoot = memo(function FramesFoot({
   const needs = plan ? bytesMissing(plan) : 0
   const isWhole = plan !== null && done === count
   return (
-    <section className="frames-foot" aria-label="Frames">
+    <section className="inspector-foot frames-foot" aria-label="Frames">
       <div className="section-head">
         <span>Frames</span>
         <span className="quiet" data-testid="frames-there">

@@ -7,16 +7,7 @@ const styles = {
     minHeight: 0,
     minWidth: 0,
   },
-  '.turn-step > .inspector': { gridRow: '1 / -1', gridColumn: 2, paddingBottom: 0 },
-  '.frames-foot': {
-    position: 'sticky',
-    bottom: 0,
-    zIndex: 2,
-    margin: '0 -16px',
-    padding: '10px 16px 12px',
-    borderTop: '1px solid var(--rule-strong)',
-    background: 'var(--paper)',
-  },
+  '.turn-step > .inspector': { gridRow: '1 / -1', gridColumn: 2 },
   '.frames-foot .idle-note': { margin: '6px 0 0' },
   '.frames-foot .frames-press': { margin: '8px 0 0' },
   '.turn-bench': {

@@ -12,6 +12,7 @@ import { useActions } from '@/state/actions'
 import { activeTurn, addTurn, clearLane, goToTurn } from '@/state/turn-actions'
 import { pauseTurn, renderTurn, useTurnJob } from '@/state/turn-render'
 import { setBench, useViewStore } from '@/state/view-store'
+import { InspectorWithFoot } from '@/ui/inspector-with-foot'
 import { useOpenProject } from '@/ui/open-project'
 import { CameraSection } from './camera-section'
 import { FilmDialog } from './film-dialog'
@@ -176,7 +177,9 @@ function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
         </TurnBar>
         <TurnLanes turn={turn} sheet={sheet} plan={plan} onFrame={go} />
       </div>
-      <aside className="inspector" aria-label="Inspector">
+      <InspectorWithFoot
+        foot={<FramesFoot project={project} turn={turn} plan={plan} onExport={openExport} />}
+      >
         {layer ? (
           <>
             <div className="inspector-head">
@@ -217,8 +220,7 @@ function TurnAtWork({ project, turn, sheet }: TurnAtWorkProps) {
         <ReadySection />
         <MotionSection project={project} turn={turn} />
         <FramesSection turn={turn} sheet={sheet} />
-        <FramesFoot project={project} turn={turn} plan={plan} onExport={openExport} />
-      </aside>
+      </InspectorWithFoot>
       {isExporting && plan && <FilmDialog turn={turn} plan={plan} onClose={() => setExporting(false)} />}
     </div>
   )

@@ -10,6 +10,12 @@ export const fields = {
     padding: 16,
     background: 'var(--paper)',
   },
+  '.inspector.footed': { display: 'flex', flexDirection: 'column', overflow: 'hidden', padding: 0 },
+  '.inspector-scroll': { flex: 1, minHeight: 0, overflow: 'auto', padding: '16px 16px 0' },
+  '.inspector-foot': {
+    padding: '10px 16px 12px',
+    borderTop: '1px solid var(--rule-strong)',
+  },
   '.inspector h2': {
     fontSize: 20,
     margin: 0,

@@ -63,20 +63,22 @@ const FORMATS = {
 type Format = keyof typeof FORMATS
 const isFormat = (name: string): name is Format => Object.hasOwn(FORMATS, name)
 
+export const composeOptions = {
+  out: { type: 'string' },
+  size: { type: 'string' },
+  sheet: { type: 'string' },
+  poster: { type: 'string' },
+  plate: { type: 'string' },
+  author: { type: 'string' },
+  outlines: { type: 'boolean' },
+  format: { type: 'string' },
+  threads: { type: 'string' },
+  overwrite: { type: 'boolean' },
+} as const
+
 /** `relief compose`: a sheet as one picture. */
 export async function compose(argv: readonly string[]): Promise<void> {
-  const { values, positionals } = parseOptions(argv, {
-    out: { type: 'string' },
-    size: { type: 'string' },
-    sheet: { type: 'string' },
-    poster: { type: 'string' },
-    plate: { type: 'string' },
-    author: { type: 'string' },
-    outlines: { type: 'boolean' },
-    format: { type: 'string' },
-    threads: { type: 'string' },
-    overwrite: { type: 'boolean' },
-  })
+  const { values, positionals } = parseOptions(argv, composeOptions)
   const [input] = positionals
   const { out } = values
   if (positionals.length !== 1 || !out)

@@ -38,7 +38,7 @@ import { refuseExisting, withFolders, writeWhole } from './write-file'
 const USAGE =
   'relief hang MODEL…|PROJECT --recipe NAME|FILE.zip --size WxH --out FILE.png|.zip [--answer "name=part,…"]'
 
-const options = {
+export const hangOptions = {
   ...cameraOptions,
   recipe: { type: 'string' },
   size: { type: 'string' },
@@ -56,7 +56,7 @@ const note = (text: string): void => void process.stderr.write(`relief hang: ${t
 
 /** `relief hang`: a recipe on a model or a project, as a picture, or as a project with everything in it. */
 export async function hang(argv: readonly string[]): Promise<void> {
-  const { values, positionals: inputs } = parseOptions(argv, options)
+  const { values, positionals: inputs } = parseOptions(argv, hangOptions)
   if (inputs.length === 0 || !values.recipe || !values.out) throw new UsageError(USAGE)
   const { out } = values
   if (!['png', 'zip'].includes(extension(out)))

@@ -43,13 +43,14 @@ export async function join(argv: readonly string[]): Promise<void> {
   const sources = new Map<number, string>()
   for (const { folder, manifest } of parts)
     for (const frame of manifest.written) if (!sources.has(frame)) sources.set(frame, folder)
-  const missing = Array.from({ length: first.frames }, (_, frame) => frame).filter(
-    (frame) => !sources.has(frame),
-  )
+  const asked = parts.map(({ manifest }) => manifest.asked ?? ([0, manifest.frames] as const))
+  const from = Math.min(...asked.map(([begin]) => begin))
+  const to = Math.max(...asked.map(([, end]) => end))
+  const missing = Array.from({ length: to - from }, (_, i) => from + i).filter((frame) => !sources.has(frame))
   if (missing.length > 0)
     throw new UnreadableFileError(
       folders.join(', '),
-      `${missing.length} of ${first.frames} frames are missing, the first of them ${missing[0]}`,
+      `${missing.length} of ${to - from} frames are missing, the first of them ${missing[0]}`,
     )
 
   // 2. As a film, from where they lie.
@@ -61,7 +62,7 @@ export async function join(argv: readonly string[]): Promise<void> {
     const { width, height, rate, frames } = first
     const folderOf = (frame: number) => sources.get(frame) ?? folders[0]
     await withFolders([out], () =>
-      writeFilm({ folderOf, from: 0, to: frames, plays, frames, rate, width, height }, out, film),
+      writeFilm({ folderOf, from, to, plays, frames, rate, width, height }, out, film),
     )
     return
   }
@@ -81,6 +82,9 @@ export async function join(argv: readonly string[]): Promise<void> {
       }
     }
     const written = [...sources.keys()].sort((a, b) => a - b)
-    await writeWhole(path.join(out, MANIFEST), JSON.stringify({ ...first, written }) + '\n')
+    await writeWhole(
+      path.join(out, MANIFEST),
+      JSON.stringify({ ...first, asked: [from, to], written }) + '\n',
+    )
   })
 }

@@ -12,7 +12,7 @@ import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE = 'relief lines MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg'
 
-const options = {
+export const linesOptions = {
   ...viewOptions,
   kinds: { type: 'string' },
   out: { type: 'string' },
@@ -29,7 +29,7 @@ const options = {
 /** `relief lines`: the lines of a view as an SVG file. */
 export async function lines(argv: readonly string[]): Promise<void> {
   // 1. What is asked.
-  const { values, positionals: inputs } = parseOptions(argv, options)
+  const { values, positionals: inputs } = parseOptions(argv, linesOptions)
   if (inputs.length === 0 || !values.out) throw new UsageError(USAGE)
   if (!/\.svg$/i.test(values.out))
     throw new UsageError(`--out takes a file that ends in .svg (got "${values.out}")`)

@@ -6,13 +6,15 @@ import { kinds } from './kinds'
 import { lines } from './lines'
 import { render } from './render'
 import { separate } from './separate'
+import { serve } from './serve'
 import { turn } from './turn'
+import { work } from './work'
 import { ZodError } from 'zod'
 import { tellLast } from './told'
 import { UsageError } from './usage-error'
 import { removeUnfinished } from './write-file'
 
-const COMMANDS = { inspect, render, compose, turn, join, hang, lines, separate, kinds } as const
+const COMMANDS = { inspect, render, compose, turn, join, hang, lines, separate, serve, work, kinds } as const
 
 /** Signals that end it, with what it has begun to write. */
 const ENDING = ['SIGINT', 'SIGTERM'] as const
@@ -25,6 +27,8 @@ relief join    DIR… --out DIR|FILE.gif|.apng|.webp|.mp4|.webm
 relief hang    MODEL…|PROJECT --recipe NAME|FILE.zip --size WxH --out FILE.png|.zip [--answer "name=part,…"]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
 relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND]
+relief serve   --store DIR [--host HOST] [--port N] [--token TOKEN] [--workers N] [--threads N] [--shards N] [--redis URL]
+relief work    --store DIR [--redis URL] [--threads N]
 relief kinds   passes|effects|terms|contents|modes|formats`
 
 /** An error in one line. What a schema refuses is named by its field, the rule and nothing else. */
@@ -45,12 +49,18 @@ export async function main(argv: readonly string[]): Promise<number> {
     process.stderr.write(USAGE + '\n')
     return 2
   }
+  // These go on until they are told to end, and put things in order then.
+  const isServing = command === serve || command === work
   const stop = (signal: NodeJS.Signals) => {
     removeUnfinished()
     // As shells report a command that a signal ended.
     process.exit(signal === 'SIGINT' ? 130 : 143)
   }
-  for (const signal of ENDING) process.once(signal, stop)
+  if (!isServing) for (const signal of ENDING) process.once(signal, stop)
+  // Whoever started it as a share of a job is gone: nobody waits for it any more.
+  const leave = () => stop('SIGTERM')
+  if (!isServing) process.once('disconnect', leave)
+  process.channel?.unref()
   try {
     await command(rest)
     tellLast()
@@ -62,5 +72,6 @@ export async function main(argv: readonly string[]): Promise<number> {
     return 1
   } finally {
     for (const signal of ENDING) process.off(signal, stop)
+    process.off('disconnect', leave)
   }
 }

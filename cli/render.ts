@@ -22,7 +22,7 @@ import { withScene } from './with-scene'
 const USAGE =
   'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR [--shard I/N [--resume]]'
 
-const options = {
+export const renderOptions = {
   ...viewOptions,
   passes: { type: 'string' },
   out: { type: 'string' },
@@ -43,7 +43,7 @@ const options = {
 /** `relief render`: passes of models or of a project's shot, as files. */
 export async function render(argv: readonly string[]): Promise<void> {
   // 1. What is asked.
-  const { values, positionals: inputs } = parseOptions(argv, options)
+  const { values, positionals: inputs } = parseOptions(argv, renderOptions)
   if (inputs.length === 0 || !values.passes || !values.out) throw new UsageError(USAGE)
   const names = values.passes.split(',').map((k) => k.trim())
   const format = PASS_FORMATS.find((own) => own === (values.format ?? 'png'))

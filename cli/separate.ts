@@ -28,7 +28,7 @@ import { refuseExisting, withFolders, writeWhole } from './write-file'
 const USAGE =
   'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--shard I/N [--resume]]'
 
-const options = {
+export const separateOptions = {
   ...viewOptions,
   sets: { type: 'string' },
   parts: { type: 'string' },
@@ -56,7 +56,7 @@ const options = {
 /** `relief separate`: parts as pictures of their own, with their shadows, and a manifest that tells how they come together. */
 export async function separate(argv: readonly string[]): Promise<void> {
   // 1. What is asked.
-  const { values, positionals: inputs } = parseOptions(argv, options)
+  const { values, positionals: inputs } = parseOptions(argv, separateOptions)
   const { out } = values
   if (inputs.length === 0 || !out) throw new UsageError(USAGE)
   if (values.whole && values.seen) throw new UsageError('--whole and --seen cannot be asked for together')

@@ -17,6 +17,8 @@ export const turnManifestSchema = z.object({
   format: z.enum(['png', 'png16', 'exr']).default('png'),
   /** Of the whole turntable. */
   frames: z.number().int().min(1),
+  /** Which of them were asked for, from and before which; all where it says nothing. */
+  asked: z.tuple([z.number().int().min(0), z.number().int().min(1)]).optional(),
   /** Those that are there, in order. */
   written: z.array(z.number().int().min(0)),
 })

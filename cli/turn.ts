@@ -50,26 +50,28 @@ const USAGE =
 /** Tiles of layers that stay the same from frame to frame. */
 const KEPT_BYTES = 320 * 2 ** 20
 
+export const turnOptions = {
+  out: { type: 'string' },
+  turn: { type: 'string' },
+  sheet: { type: 'string' },
+  frames: { type: 'string' },
+  size: { type: 'string' },
+  shard: { type: 'string' },
+  quality: { type: 'string' },
+  threads: { type: 'string' },
+  resume: { type: 'boolean' },
+  reveals: { type: 'string' },
+  turns: { type: 'string' },
+  'turn-frames': { type: 'string' },
+  plays: { type: 'string' },
+  format: { type: 'string' },
+  overwrite: { type: 'boolean' },
+} as const
+
 /** `relief turn`: a turntable of a project as numbered pictures, or as a film. */
 export async function turn(argv: readonly string[]): Promise<void> {
   // 1. What is asked.
-  const { values, positionals } = parseOptions(argv, {
-    out: { type: 'string' },
-    turn: { type: 'string' },
-    sheet: { type: 'string' },
-    frames: { type: 'string' },
-    size: { type: 'string' },
-    shard: { type: 'string' },
-    quality: { type: 'string' },
-    threads: { type: 'string' },
-    resume: { type: 'boolean' },
-    reveals: { type: 'string' },
-    turns: { type: 'string' },
-    'turn-frames': { type: 'string' },
-    plays: { type: 'string' },
-    format: { type: 'string' },
-    overwrite: { type: 'boolean' },
-  })
+  const { values, positionals } = parseOptions(argv, turnOptions)
   const film = values.out === undefined ? null : filmEnding(values.out)
   // Frames of a film lie beside it until it is whole.
   const out = values.out !== undefined && film ? `${values.out}.frames` : values.out
@@ -141,7 +143,10 @@ export async function turn(argv: readonly string[]): Promise<void> {
     const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
     const frameWriter = new FrameWriter(stage, store, size)
     const tellWritten = () =>
-      writeWhole(path.join(out, MANIFEST), manifestOf({ own, key, frames, written, format, ...size }))
+      writeWhole(
+        path.join(out, MANIFEST),
+        manifestOf({ own, key, frames, asked: [from, to], written, format, ...size }),
+      )
     try {
       // A share that has no frames is one that is done, too.
       await tellWritten()
@@ -193,6 +198,7 @@ const manifestOf = ({
   own,
   key,
   frames,
+  asked,
   written,
   format,
   width,
@@ -201,6 +207,7 @@ const manifestOf = ({
   readonly own: Turn
   readonly key: string
   readonly frames: number
+  readonly asked: [number, number]
   readonly written: ReadonlySet<number>
   readonly format: FrameFormat
   readonly width: number
@@ -216,6 +223,7 @@ const manifestOf = ({
     rate: own.motion.rate,
     format,
     frames,
+    asked,
     written: [...written].sort((a, b) => a - b),
   }
   return JSON.stringify(manifest) + '\n'

@@ -18,6 +18,8 @@ const NAMES = [
   'turning-passes',
   'turntable-in-browser',
   'separations',
+  'farm-scaling',
+  'farm-clock',
   'recomposite',
   'sheet-engine',
   'effects',

@@ -33,6 +33,9 @@ export const ensureBrowser = () => ensurePackages({ [CHROMIUM]: 'chromium', [DRI
 /** Another reader of PDFs, which tests open ours with. */
 export const ensurePdfReader = () => ensurePackages({ '/usr/bin/pdftotext': 'poppler-utils' })
 
+/** What several machines share their work by, see docs/FARM.md. */
+export const ensureQueueServer = () => ensurePackages({ '/usr/bin/redis-server': 'redis-server' })
+
 /** @returns a driver whose inner window has the asked size, and the folder its downloads go to. */
 export async function openBrowser({ width = 1280, height = 800 } = {}) {
   const downloads = mkdtempSync(path.join(tmpdir(), 'relief-downloads-'))

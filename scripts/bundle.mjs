@@ -28,8 +28,18 @@ export async function bundle(entry, name) {
   return pathToFileURL(out).href
 }
 
-/** Packages that look for files beside their own. */
-const BY_FILE = ['@jsquash/*', 'woff2-encoder', 'woff2-encoder/*', 'esbuild', 'sharp', 'selenium-webdriver']
+/** Packages that look for files beside their own, or that few commands need. */
+const BY_FILE = [
+  '@jsquash/*',
+  'woff2-encoder',
+  'woff2-encoder/*',
+  'esbuild',
+  'sharp',
+  'selenium-webdriver',
+  'libsql',
+  'bullmq',
+  'ioredis',
+]
 /** For packages of the older kind of modules. */
 const REQUIRE = `import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);`
 

@@ -58,9 +58,10 @@ function runTests(title, config) {
 
 // The build writes type files that the type check reads, so it comes first.
 const { ensureBuilt, ensureDemo } = await import('./start.mjs')
-const { ensureBrowser, ensurePdfReader } = await import('./browser.mjs')
+const { ensureBrowser, ensurePdfReader, ensureQueueServer } = await import('./browser.mjs')
 ensureBrowser()
 ensurePdfReader()
+ensureQueueServer()
 ensureBuilt()
 await ensureDemo()
 check('format', [bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.'])

@@ -150,6 +150,43 @@ describe('relief separate', () => {
     expect(sets.map(({ file }) => file)).toEqual(['n2_Rail _ right.png', 'n1_Rail _ left.png'])
     expect(sets.every(({ shadow, shadowAt }) => shadow === null && shadowAt === null)).toBe(true)
   })
+  it('gives what is of one material, also of parts that have several', async () => {
+    const lines = ['mtllib two.mtl', 'o Sign', ...board(0, 0, 0, 1).map((p) => `v ${p.join(' ')}`)]
+    lines.push('usemtl red', 'f 1 2 3', 'usemtl blue', 'f 1 3 4', 'o Post')
+    lines.push(...board(0, -2, 0, 0.5).map((p) => `v ${p.join(' ')}`), 'usemtl blue', 'f 5 6 7 8')
+    writeFileSync(at('two.obj'), lines.join('\n') + '\n')
+    writeFileSync(at('two.mtl'), 'newmtl red\nKd 0.9 0.1 0.1\nnewmtl blue\nKd 0.1 0.1 0.9\n')
+    run(
+      at('two.obj'),
+      ...FRONT,
+      '--sets',
+      'all',
+      '--each',
+      'material',
+      '--out',
+      at('materials'),
+      '--pass',
+      'flat',
+    )
+    const { sets, difference } = manifestOf('materials')
+    expect(sets.map(({ name, parts }) => [name, parts]).sort()).toEqual([
+      ['blue', ['Sign', 'Post']],
+      ['red', ['Sign']],
+    ])
+    expect(difference).toBeLessThan(1 / 255)
+    // Nothing of the other colour is in either.
+    for (const { name, file } of sets) {
+      const { data } = await pixels(at('materials', file))
+      const [strong, weak] = name === 'red' ? [0, 2] : [2, 0]
+      let seen = 0
+      for (let i = 0; i < data.length; i += 4) {
+        if (data[i + 3] < 255) continue
+        expect(data[i + strong]).toBeGreaterThan(data[i + weak])
+        seen++
+      }
+      expect(seen).toBeGreaterThan(200)
+    }
+  })
   it('gives parts of one name, and names that are none, files of their own within the folder', () => {
     const same = model('same', [
       { name: '../../up', at: board(-1, 0, 0, 0.5), kd: '1 1 1' },
@@ -200,6 +237,7 @@ describe('relief separate', () => {
     [['--sets', 'all', '--parts', 'rail*'], 2, /cannot be asked for together/],
     [['--whole', '--seen'], 2, /cannot be asked for together/],
     [['--pass', 'gloss'], 2, /there is no pass "gloss"/],
+    [['--each', 'colour'], 2, /--each takes part, group, material/],
     [['--quality', 'best'], 2, /--quality takes draft, good, final/],
   ])('refuses %j', (args, code, words) => {
     const { status, stderr } = reliefHere('separate', stack, ...FRONT, '--out', at('no'), ...args)

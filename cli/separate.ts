@@ -11,7 +11,15 @@ import {
   setFiles,
   type DoneSet,
 } from '@/core/separate/separation-manifest'
-import { partsWithShape, SETS_BY, setsBy, setsFitting, type PartSet } from '@/core/separate/separations'
+import {
+  partsWithShape,
+  SETS_BY,
+  setsBy,
+  setsFitting,
+  type PartSet,
+  type SetsBy,
+} from '@/core/separate/separations'
+import { splitByMaterials } from '@/core/separate/split-materials'
 import { rigOf, rigOfPass } from '@/data/active-shot'
 import { picturesOf, renderSeparations, type SeparationShare } from '@/engine/render-separations'
 import { parseOptions, qualityNamed, wholeOption } from './arguments'
@@ -20,13 +28,13 @@ import { SeparationShardFolder } from './separation-shard'
 import { isOfShard, parseShard, workKey } from './shards'
 import { tellRays, tellShare } from './told'
 import { UsageError } from './usage-error'
-import { loadView, viewOptions } from './view'
+import { geometryOf, loadView, viewOptions } from './view'
 import { checkedPattern, fromPattern } from './name-pattern'
 import { withScene } from './with-scene'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE =
-  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--shard I/N [--resume]]'
+  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group|material] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--shard I/N [--resume]]'
 
 export const separateOptions = {
   ...viewOptions,
@@ -74,8 +82,12 @@ export async function separate(argv: readonly string[]): Promise<void> {
   if (!shard && values.resume) throw new UsageError('--resume goes with --shard')
 
   // 2. The scene, the sets and the pass.
-  const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
-  const sets = setsAsked(partsWithShape(geometry.parts, geometry.tree.partBoxes), values)
+  const loaded = await loadView(inputs, values)
+  const { camera, frame, project, shot, shotName } = loaded
+  const by = eachNamed(values.each)
+  const models = by === 'material' ? splitByMaterials(loaded.models) : loaded.models
+  const geometry = by === 'material' ? geometryOf(models, inputs[0]) : loaded.geometry
+  const sets = setsAsked(by, partsWithShape(geometry.parts, geometry.tree.partBoxes), values)
   const asked = wantedPass(
     values.pass ?? 'lit',
     project?.passes.filter((pass) => pass.shotId === shot?.id),
@@ -182,22 +194,23 @@ export async function separate(argv: readonly string[]): Promise<void> {
   })
 }
 
+function eachNamed(each = 'part'): SetsBy {
+  const by = SETS_BY.find((own) => own === each)
+  if (!by) throw new UsageError(`--each takes ${SETS_BY.join(', ')} (got "${each}")`)
+  return by
+}
+
 /** The sets that options ask for. @throws {UsageError} where there is none of them. */
 function setsAsked(
+  by: SetsBy,
   parts: readonly ScenePart[],
-  {
-    sets,
-    parts: pattern,
-    each = 'part',
-  }: { readonly sets?: string; readonly parts?: string; readonly each?: string },
+  { sets, parts: pattern }: { readonly sets?: string; readonly parts?: string },
 ): PartSet[] {
-  const by = SETS_BY.find((own) => own === each)
-  if (!by) throw new UsageError(`--each takes ${SETS_BY.join(' or ')} (got "${each}")`)
   const all = setsBy(by, parts)
   if (pattern === undefined) return asUsage(() => numbersNamed(sets ?? 'all', all.length)).map((k) => all[k])
   const found = setsFitting(by, all, parts, pattern)
   if (found.length > 0) return found
   throw new UsageError(
-    `--parts "${pattern}" fits no ${each}; there are ${all.map(({ name }) => name).join(', ')}`,
+    `--parts "${pattern}" fits no ${by}; there are ${all.map(({ name }) => name).join(', ')}`,
   )
 }

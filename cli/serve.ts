@@ -1,4 +1,4 @@
-import { spawn, type ChildProcess } from 'node:child_process'
+import type { ChildProcess } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
 import { mkdir } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'
@@ -7,6 +7,7 @@ import { parseOptions, wholeOption } from './arguments'
 import { farmServer } from './farm/farm-server'
 import { JobKeeper } from './farm/job-keeper'
 import { JobStore } from './farm/job-store'
+import { beginOwn } from './farm/own-process'
 import { queueOf } from './farm/queue-of'
 import { MOST_SHARDS } from './shards'
 import { UsageError } from './usage-error'
@@ -103,11 +104,8 @@ class OwnWorkers {
 
   private beginOne(again: number): void {
     if (this.isOver) return
-    const command = import.meta.url
-    const start = `import(${JSON.stringify(command)}).then(async (own) => { process.exitCode = await own.main(process.argv.slice(1)) })`
     const began = performance.now()
-    const child = spawn(process.execPath, ['-e', start, '--', ...this.call], {
-      // It ends with this process, however that ends.
+    const child = beginOwn(import.meta.url, this.call, false, {
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     })
     this.children.add(child)

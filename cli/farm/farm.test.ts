@@ -294,7 +294,10 @@ describe('four workers', () => {
     const also = await over(address, other)
     expect(await filesOf(address, also)).toEqual(alone('other', ...common, '--passes', 'contour,lit'))
     await own.end()
-    // Nothing half-written is left.
+    // Nobody goes on whose server is gone, and nothing half-written is left.
+    await until('all have ended', async () =>
+      Promise.resolve(FarmProcess.ofStore(at('four')).length === 0 ? true : null),
+    )
     expect(readdirSync(at('four', 'jobs', id, 'result')).sort()).toEqual([
       'view_depth.png',
       'view_occlusion.png',

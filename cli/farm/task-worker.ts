@@ -1,9 +1,10 @@
-import { spawn, type ChildProcess } from 'node:child_process'
+import type { ChildProcess } from 'node:child_process'
 import { existsSync } from 'node:fs'
 import { z } from 'zod'
 import type { Told } from '../told'
 import type { Job } from './job-request'
 import type { JobStore, ShareState, Task } from './job-store'
+import { beginOwn } from './own-process'
 
 /** A share that fails so often makes its job fail. */
 const MOST_FAILURES = 3
@@ -104,9 +105,7 @@ async function run(
 ): Promise<void> {
   const takesThreads = ['render', 'separate', 'turn', 'compose', 'hang'].includes(args[0])
   const call = takesThreads ? [args[0], `--threads=${threads}`, ...args.slice(1)] : args
-  const start = `import(${JSON.stringify(command)}).then(async (own) => { process.exitCode = await own.main(process.argv.slice(1)) })`
-  // What follows two dashes is the command's own.
-  const child = spawn(process.execPath, ['-e', start, '--', ...call], {
+  const child = beginOwn(command, call, true, {
     cwd: folder,
     stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     env: withoutSecrets(process.env),

@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { readFileSync } from 'node:fs'
+import { readdirSync, readFileSync } from 'node:fs'
 import path from 'node:path'
 
 /** A process of the command that goes on until it is ended, and what is known of those that it began. */
@@ -37,6 +37,18 @@ export class FarmProcess {
       await new Promise((resolve) => setTimeout(resolve, 50))
     }
     throw new Error(`never said ${String(pattern)}, but: ${this.said}`)
+  }
+
+  /** All processes of the command that work in a store, whoever began them. */
+  static ofStore(store: string): string[] {
+    const pids = readdirSync('/proc').filter((name) => /^\d+$/.test(name))
+    return pids.filter((pid) => {
+      try {
+        return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(store)
+      } catch {
+        return false
+      }
+    })
   }
 
   /** Processes that it began, and those that they began: the command as workers, or as what these do. */

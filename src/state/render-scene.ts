@@ -1,6 +1,7 @@
 import { CancelledError } from '@/core/errors'
 import { hashJson } from '@/core/math/stable-hash'
 import type { Rig } from '@/core/scene/light-rig'
+import { splitByMaterials } from '@/core/separate/split-materials'
 import { activeShot } from '@/data/active-shot'
 import { currentRegistration, toSceneModels } from '@/data/project-scene'
 import { loadFile } from '@/data/project-repository'
@@ -64,22 +65,24 @@ export function inTurn<T>(work: () => Promise<T>, signal?: AbortSignal): Promise
 
 let preparing: Promise<unknown> = Promise.resolve()
 
-/** The workers with the project's scene in them, built only when it changed. Calls wait for each other. */
-export function sceneFor(project: Project): Promise<RenderPool> {
+/**
+ * The workers with the project's scene in them, built only when it changed. Calls wait for each other.
+ * @param isSplit whether its parts are to have one material each, see `splitByMaterials`.
+ */
+export function sceneFor(project: Project, isSplit = false): Promise<RenderPool> {
   const prepared = preparing.then(async () => {
     await ensureMeshes(project)
     pool ??= new RenderPool(spawnBrowserWorker, Math.max(1, Math.min(16, navigator.hardwareConcurrency)))
-    const key = toSceneKey(project)
+    const key = `${toSceneKey(project)}${isSplit ? ' by material' : ''}`
     if (key === sceneKey) return pool
     sceneKey = ''
-    await pool.setScene(
-      toSceneModels(project, (id) => {
-        const model = project.models.find((m) => m.id === id)
-        const loaded = model && currentMesh(model)
-        if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
-        return loaded
-      }),
-    )
+    const models = toSceneModels(project, (id) => {
+      const model = project.models.find((m) => m.id === id)
+      const loaded = model && currentMesh(model)
+      if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
+      return loaded
+    })
+    await pool.setScene(isSplit ? splitByMaterials(models) : models)
     sceneKey = key
     return pool
   })

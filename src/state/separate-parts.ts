@@ -12,7 +12,9 @@ import {
   type SetFiles,
 } from '@/core/separate/separation-manifest'
 import type { PackedPicture } from '@/core/separate/separation-desk'
+import type { ScenePart } from '@/core/scene/scene-geometry'
 import { setsBy, setsFitting, type PartSet, type Separation, type SetsBy } from '@/core/separate/separations'
+import { partsOfMaterials } from '@/core/separate/split-materials'
 import { laidAt, laidOut } from '@/core/sheet/picture-box'
 import { groupOf, newLayer, wholePicture } from '@/core/sheet/new-layer'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
@@ -44,6 +46,25 @@ export interface SeparationChoice {
   readonly quality: EffortName
 }
 
+/** All parts of the scene as sets are made of them. @param isIn which of the parts. */
+const partsBy = (
+  by: SetsBy,
+  project: Project,
+  isIn: (part: { readonly key: string }) => boolean = () => true,
+): ScenePart[] => {
+  if (by !== 'material') return sceneParts(project).filter(isIn)
+  return project.models.flatMap((model) => {
+    const own = model.parts.filter(isIn)
+    const parts = sceneParts({ models: [{ ...model, parts: own }], groups: project.groups })
+    const used = own.map(({ materials }) => [...new Set(materials)].sort((a, b) => a - b))
+    return partsOfMaterials(
+      parts,
+      model.materials,
+      used.map((numbers) => (numbers.length === 0 ? [0] : numbers)),
+    )
+  })
+}
+
 /** The sets that a choice names, in the order of the scene. */
 export function chosenSets(
   project: Project,
@@ -52,7 +73,7 @@ export function chosenSets(
   const shaped = new Set(
     project.models.flatMap(({ parts }) => parts.filter(({ polygons }) => polygons > 0).map(({ key }) => key)),
   )
-  const parts = sceneParts(project).filter(({ key }) => shaped.has(key))
+  const parts = partsBy(by, project, ({ key }) => shaped.has(key))
   const all = setsBy(by, parts)
   return pattern.trim() === '' ? all : setsFitting(by, all, parts, pattern)
 }
@@ -93,7 +114,7 @@ async function separate<T>(
   const kind = own?.kind ?? 'lit'
   const rig = own ? rigOfPass(project, own) : rigOf(project, shot)
   const look = lookOf(project, own, kind)
-  const parts = sceneParts(project)
+  const parts = partsBy(choice.by, project)
   if (reflections && !parts.some(({ role }) => role === 'ground'))
     throw new Error('reflections are of the ground, and no part is the ground: give one that role at Models')
   const files = setFiles(
@@ -121,7 +142,7 @@ async function separate<T>(
     reflection: reflections ? { quality, ...reflectionLike(kind, look) } : null,
   }
   const workers = async () => {
-    const pool = await sceneFor(project)
+    const pool = await sceneFor(project, choice.by === 'material')
     await bringDomes(pool, project, rig)
     return pool
   }

@@ -6,6 +6,7 @@ import type { Rig } from '../scene/light-rig'
 import { roleMask, SEEN_BY_CAMERA } from '../scene/part-role'
 import type { ScenePart } from '../scene/scene-geometry'
 import { fitsPattern } from './part-sets'
+import type { OneMaterialPart } from './split-materials'
 
 /** Parts that come out as one picture. */
 export interface PartSet {
@@ -32,12 +33,17 @@ export const partsWithShape = (parts: readonly ScenePart[], boxes: Float32Array)
   parts.filter((_, part) => boxes[6 * part] <= boxes[6 * part + 3])
 
 /** How sets are made of parts. */
-export const SETS_BY = ['part', 'group'] as const
+export const SETS_BY = ['part', 'group', 'material'] as const
 export type SetsBy = (typeof SETS_BY)[number]
 
-/** Parts as sets: each alone, or by their outermost groups. */
-export const setsBy = (by: SetsBy, parts: readonly ScenePart[]): PartSet[] =>
-  by === 'group' ? setsOfGroups(parts) : setsOfParts(parts)
+/**
+ * Parts as sets: each alone, by their outermost groups, or by their materials.
+ * @param parts by materials such as `splitByMaterials` makes.
+ */
+export const setsBy = (by: SetsBy, parts: readonly (ScenePart | OneMaterialPart)[]): PartSet[] => {
+  if (by === 'group') return setsOfGroups(parts)
+  return by === 'material' ? setsOfMaterials(parts) : setsOfParts(parts)
+}
 
 /** Those of some sets whose name fits a pattern, see `fitsPattern`; a part also with the groups that it lies in. */
 export function setsFitting(
@@ -48,7 +54,7 @@ export function setsFitting(
 ): PartSet[] {
   const groups = new Map(parts.map(({ key, group = [] }) => [key, group]))
   return sets.filter(({ name, parts: keys }) =>
-    fitsPattern(name, by === 'group' ? [] : (groups.get(keys[0]) ?? []), pattern),
+    fitsPattern(name, by === 'part' ? (groups.get(keys[0]) ?? []) : [], pattern),
   )
 }
 
@@ -72,6 +78,19 @@ function setsOfGroups(parts: readonly ScenePart[]): PartSet[] {
     if (group !== undefined) ofGroup.set(group, keys)
   }
   return sets
+}
+
+/** Sets by what parts are made of, in the order in which materials are met. */
+function setsOfMaterials(parts: readonly (ScenePart | OneMaterialPart)[]): PartSet[] {
+  const sets = new Map<string, { name: string; parts: string[] }>()
+  for (const part of parts) {
+    if (!isSeen(part) || !('material' in part)) continue
+    const { key, name } = part.material
+    const own = sets.get(key) ?? { name, parts: [] }
+    own.parts.push(part.key)
+    sets.set(key, own)
+  }
+  return [...sets.values()]
 }
 
 const members = (own: Partial<PassMembers>): PassMembers => ({

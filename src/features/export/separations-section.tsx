@@ -21,7 +21,11 @@ import { saveFile } from '@/ui/save-file'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 
-const BY_LABELS: Readonly<Record<SetsBy, string>> = { part: 'Every part', group: 'Every group' }
+const BY_LABELS: Readonly<Record<SetsBy, string>> = {
+  part: 'Every part',
+  group: 'Every group',
+  material: 'Every material',
+}
 const HOW_LABELS: Readonly<Record<Separation, string>> = {
   whole: 'Whole, also where hidden',
   seen: 'As they are seen',

@@ -4,6 +4,7 @@ import path from 'node:path'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { separationManifestSchema, type SeparationManifest } from '@/core/separate/separation-manifest'
+import { atlasManifestSchema } from '@/core/separate/atlas'
 import { reliefHere } from './testing/relief-here'
 
 /** `relief separate`, its pictures opened and laid over each other by another reader. */
@@ -215,6 +216,67 @@ describe('relief separate', () => {
       expect(Math.abs(box.x + box.width / 2 - x - width / 2)).toBeLessThan(width)
     }
   })
+  it('packs parts and their shadows onto pages, at every scale, each as large and where it is told', async () => {
+    run(stack, ...FRONT, '--shadows', '--out', at('apart'), '--trim', '--quality', 'draft')
+    run(
+      stack,
+      ...FRONT,
+      '--shadows',
+      '--out',
+      at('atlas'),
+      '--quality',
+      'draft',
+      '--atlas',
+      '256',
+      '--scales',
+      '1,2',
+    )
+    for (const scale of [1, 2]) {
+      const folder = at('atlas', `${scale}x`)
+      const atlas = atlasManifestSchema.parse(
+        JSON.parse(readFileSync(path.join(folder, 'atlas.json'), 'utf8')),
+      )
+      expect([atlas.scale, atlas.size]).toEqual([scale, { width: 96 * scale, height: 80 * scale }])
+      expect(atlas.pictures.map(({ name, shows }) => `${name} ${shows}`)).toEqual([
+        'Rail / right set',
+        'Rail / right shadow',
+        'Rail / left set',
+        'Rail / left shadow',
+        'Back wall set',
+        'Back wall shadow',
+      ])
+      for (const { pivot } of atlas.pictures.slice(-2)) {
+        // It stands in the middle of the view.
+        expect(pivot?.x).toBeCloseTo(48 * scale, 1)
+        expect(pivot?.y).toBeCloseTo(40 * scale, 1)
+      }
+      const { sets } = manifestOf(path.join('atlas', `${scale}x`))
+      expect(new Set(sets.flatMap(({ file, shadow }) => [file, shadow]))).toEqual(
+        new Set(atlas.pages.map(({ file }) => file)),
+      )
+      expect(readdirSync(folder).sort()).toEqual(
+        ['atlas.json', ...atlas.pages.map(({ file }) => file), 'manifest.json'].sort(),
+      )
+      if (scale > 1) continue
+      // What is cut from a page by another reader is the picture itself, where it is seen.
+      for (const { name, x, y, width, height, page, shows } of atlas.pictures) {
+        if (shows !== 'set') continue
+        const input = sharp(path.join(folder, atlas.pages[page].file)).extract({
+          left: x,
+          top: y,
+          width,
+          height,
+        })
+        const { data } = await input.raw().toBuffer({ resolveWithObject: true })
+        const own = manifestOf('apart').sets.find((set) => set.name === name)
+        const alone = await pixels(at('apart', own?.file ?? ''))
+        expect([width, height]).toEqual([alone.width, alone.height])
+        for (let i = 0; i < data.length; i += 4)
+          if (alone.data[i + 3] > 0)
+            expect([...data.subarray(i, i + 4)]).toEqual([...alone.data.subarray(i, i + 4)])
+      }
+    }
+  })
   it('gives the same files again, on one thread or two', () => {
     for (const threads of ['1', '2'])
       run(
@@ -237,6 +299,15 @@ describe('relief separate', () => {
     [['--sets', 'all', '--parts', 'rail*'], 2, /cannot be asked for together/],
     [['--whole', '--seen'], 2, /cannot be asked for together/],
     [['--pass', 'gloss'], 2, /there is no pass "gloss"/],
+    [['--bleed', '1'], 2, /--padding and --bleed go with --atlas/],
+    [['--atlas', '32'], 2, /--atlas takes a whole number from 64 to 8192/],
+    [
+      ['--atlas', '64', '--quality', 'draft', '--size', '192x160'],
+      1,
+      /atlas takes pictures up to 60 pixels a side, but Back wall/,
+    ],
+    [['--scales', '1,1'], 2, /--scales names one twice/],
+    [['--scales', '2', '--atlas', '256', '--shard', '1/2'], 2, /--shard goes neither/],
     [['--each', 'colour'], 2, /--each takes part, group, material/],
     [['--quality', 'best'], 2, /--quality takes draft, good, final/],
   ])('refuses %j', (args, code, words) => {

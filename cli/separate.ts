@@ -3,14 +3,11 @@ import path from 'node:path'
 import { passKind } from '@/core/passes/registry'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import type { ScenePart } from '@/core/scene/scene-geometry'
+import { ATLAS_MANIFEST, type AtlasSetting } from '@/core/separate/atlas'
+import { pageFile } from '@/core/separate/atlas-pictures'
 import { numbersNamed } from '@/core/separate/part-sets'
 import { SeparationDesk } from '@/core/separate/separation-desk'
-import {
-  SEPARATION_MANIFEST,
-  separationManifest,
-  setFiles,
-  type DoneSet,
-} from '@/core/separate/separation-manifest'
+import { SEPARATION_MANIFEST, separationManifest, setFiles } from '@/core/separate/separation-manifest'
 import {
   partsWithShape,
   SETS_BY,
@@ -21,8 +18,15 @@ import {
 } from '@/core/separate/separations'
 import { splitByMaterials } from '@/core/separate/split-materials'
 import { rigOf, rigOfPass } from '@/data/active-shot'
-import { picturesOf, renderSeparations, type SeparationShare } from '@/engine/render-separations'
-import { parseOptions, qualityNamed, wholeOption } from './arguments'
+import {
+  doneOf,
+  picturesOf,
+  renderSeparations,
+  type SeparatedSet,
+  type SeparationShare,
+} from '@/engine/render-separations'
+import { parseOptions, qualityNamed, wholeNumber, wholeOption } from './arguments'
+import { AtlasFolder } from './atlas-folder'
 import { asUsage, lookParams, MOST_EFFORT, parseSetting, renderParams, wantedPass } from './pass-settings'
 import { SeparationShardFolder } from './separation-shard'
 import { isOfShard, parseShard, workKey } from './shards'
@@ -34,7 +38,7 @@ import { withScene } from './with-scene'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE =
-  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group|material] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--shard I/N [--resume]]'
+  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group|material] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--atlas SIDE [--padding N] [--bleed N]] [--scales 1,2,3] [--shard I/N [--resume]]'
 
 export const separateOptions = {
   ...viewOptions,
@@ -57,6 +61,10 @@ export const separateOptions = {
   name: { type: 'string' },
   out: { type: 'string' },
   overwrite: { type: 'boolean' },
+  atlas: { type: 'string' },
+  padding: { type: 'string' },
+  bleed: { type: 'string' },
+  scales: { type: 'string' },
   shard: { type: 'string' },
   resume: { type: 'boolean' },
 } as const
@@ -80,6 +88,10 @@ export async function separate(argv: readonly string[]): Promise<void> {
   const pattern = checkedPattern(values.name ?? '{set}')
   const shard = values.shard === undefined ? null : parseShard(values.shard)
   if (!shard && values.resume) throw new UsageError('--resume goes with --shard')
+  const atlas = atlasAsked(values)
+  const scales = scalesNamed(values.scales ?? '1')
+  if (shard && (atlas || scales.length > 1))
+    throw new UsageError('--shard goes neither with --atlas nor with several --scales')
 
   // 2. The scene, the sets and the pass.
   const loaded = await loadView(inputs, values)
@@ -144,28 +156,35 @@ export async function separate(argv: readonly string[]): Promise<void> {
         }
       : null,
   } as const
-  const trim = values.trim ?? false
+  const trim = (values.trim ?? false) || atlas !== null
   const bits = format === 'png16' ? 16 : 8
-  const at = (file: string) => path.join(out, file)
-  /** Renders them and writes their pictures. */
-  const separated = (share: SeparationShare | undefined, note: (done: DoneSet) => Promise<void>) =>
-    withScene(models, threads, (pool) =>
+  const overwrite = values.overwrite ?? false
+  /** Renders them at a scale, and gives each away as it is done. */
+  const separated = (
+    scale: number,
+    take: (done: SeparatedSet) => Promise<void>,
+    share?: SeparationShare,
+    tell: (share: number) => void = tellShare,
+  ) => {
+    const scaled = { width: scale * frame.width, height: scale * frame.height }
+    return withScene(models, threads, (pool) =>
       renderSeparations(
-        { ...request, share },
+        { ...request, frame: scaled, share },
         {
           workers: () => Promise.resolve(pool),
-          desk: new SeparationDesk({ frame, count: sets.length, how, trim, bits }),
+          desk: new SeparationDesk({ frame: scaled, count: sets.length, how, trim, bits }),
         },
-        async (own) => {
-          for (const { name, file } of picturesOf(own, files[own.index])) await writeWhole(at(name), file)
-          await note(own)
-        },
+        take,
         new AbortController().signal,
-        tellShare,
+        tell,
         tellRays,
       ),
     )
-  const overwrite = values.overwrite ?? false
+  }
+  const write = async (folder: string, own: SeparatedSet) => {
+    for (const { name, file } of picturesOf(own, files[own.index]))
+      await writeWhole(path.join(folder, name), file)
+  }
 
   // 4. A share of them, to be joined …
   if (shard) {
@@ -178,20 +197,73 @@ export async function separate(argv: readonly string[]): Promise<void> {
         whole:
           shard.index === 0 && !folder.hasWhole ? (result) => folder.keepWhole(result, request.look) : null,
       }
-      await folder.finish(await separated(share, (done) => folder.note(done)))
+      const take = async (own: SeparatedSet) => {
+        await write(out, own)
+        await folder.note(doneOf(own))
+      }
+      await folder.finish(await separated(1, take, share))
     })
     return
   }
 
-  // 5. … or all; the manifest last, when all it tells of is there.
-  const all = [SEPARATION_MANIFEST, ...files.flatMap((own) => Object.values(own) as (string | null)[])]
+  // 5. … or all, at every scale; the manifest last, when all it tells of is there.
+  const pictures = files
+    .flatMap((own) => Object.values(own) as (string | null)[])
     .filter((file) => file !== null)
-    .map(at)
+  const named = atlas ? [ATLAS_MANIFEST, pageFile(1)] : pictures
+  const folders = scales.map((scale) => (scales.length === 1 ? out : path.join(out, `${scale}x`)))
+  const all = folders.flatMap((folder) =>
+    [SEPARATION_MANIFEST, ...named].map((file) => path.join(folder, file)),
+  )
   for (const file of all) await refuseExisting(file, overwrite)
   await withFolders(all, async () => {
-    const told = separationManifest(request, files, await separated(undefined, () => Promise.resolve()))
-    await writeWhole(at(SEPARATION_MANIFEST), JSON.stringify(told, null, 2) + '\n')
+    for (const [i, scale] of scales.entries()) {
+      const folder = folders[i]
+      const own = { ...request, frame: { width: scale * frame.width, height: scale * frame.height } }
+      const packer = atlas && new AtlasFolder(folder, atlas, overwrite)
+      const report = await separated(
+        scale,
+        async (done) => {
+          if (packer) packer.take(sets[done.index].name, done)
+          else await write(folder, done)
+        },
+        undefined,
+        (share) => tellShare((i + share) / scales.length),
+      )
+      const told = separationManifest(own, files, report)
+      const kept = packer ? await packer.finish(told, scale) : told
+      await writeWhole(path.join(folder, SEPARATION_MANIFEST), JSON.stringify(kept, null, 2) + '\n')
+    }
   })
+}
+
+/** Larger ones are asked for by `--size`. */
+const MOST_SCALE = 4
+
+function scalesNamed(text: string): number[] {
+  const scales = text.split(',').map((own) => wholeNumber(own, 'scales', 1, MOST_SCALE))
+  if (new Set(scales).size < scales.length) throw new UsageError(`--scales names one twice (got "${text}")`)
+  return scales
+}
+
+/** How pictures are to be packed; null: they are not. */
+function atlasAsked(values: {
+  readonly atlas?: string
+  readonly padding?: string
+  readonly bleed?: string
+  readonly format?: string
+}): AtlasSetting | null {
+  if (values.atlas === undefined) {
+    if (values.padding !== undefined || values.bleed !== undefined)
+      throw new UsageError('--padding and --bleed go with --atlas')
+    return null
+  }
+  if (values.format === 'png16') throw new UsageError('--atlas packs pictures of 8 bits')
+  return {
+    side: wholeNumber(values.atlas, 'atlas', 64, 8192),
+    padding: wholeOption(values.padding, 'padding', 0, 64) ?? 2,
+    bleed: wholeOption(values.bleed, 'bleed', 0, 32) ?? 1,
+  }
 }
 
 function eachNamed(each = 'part'): SetsBy {

@@ -14,6 +14,7 @@ import { frameSchema } from '@/core/scene/camera'
 import { meanDifference, takeIn } from '@/core/separate/recombine'
 import { togethernessOf } from '@/core/separate/separation-desk'
 import {
+  pivotSchema,
   pixelBoxSchema,
   SEPARATION_MANIFEST,
   separationManifest,
@@ -65,6 +66,7 @@ const separationShardSchema = z.object({
       cycles: z.array(numberList),
       cuts: z.array(numberList),
       depths: z.array(z.number().nullable()),
+      pivots: z.array(pivotSchema.nullable()),
     })
     .nullable(),
   done: z.array(doneSetSchema),
@@ -156,12 +158,13 @@ export class SeparationShardFolder {
   }
 
   /** Notes the order of all sets: every shard finds the same. */
-  async finish({ set: { front, depths } }: SeparationReport): Promise<void> {
+  async finish({ set: { front, depths }, pivots }: SeparationReport): Promise<void> {
     this.manifest.order = {
       order: [...front.order],
       cycles: front.cycles.map((cycle) => [...cycle]),
       cuts: front.cuts.map((cut) => [...cut]),
       depths: depths.map((depth) => (Number.isFinite(depth) ? depth : null)),
+      pivots: [...pivots],
     }
     await this.write()
   }
@@ -232,7 +235,7 @@ export async function joinSeparations(
     const file = path.join(whole.folder, WHOLE)
     const difference = meanDifference(sum, wholeOf(await bytesOf(file), file, frame))
     const depths = told.depths.map((depth) => depth ?? Infinity)
-    const report = { set: { front: told, depths }, done, difference }
+    const report = { set: { front: told, depths }, pivots: told.pivots, done, difference }
     const asked = { sets, parts: first.parts, frame, how, pass: { kind: pass } }
     const manifest = separationManifest(asked, sets, report)
     await writeWhole(path.join(out, SEPARATION_MANIFEST), JSON.stringify(manifest, null, 2) + '\n')

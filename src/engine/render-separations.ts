@@ -9,6 +9,7 @@ import { partsWindow } from '@/core/scene/parts-window'
 import type { ScenePart } from '@/core/scene/scene-geometry'
 import type { PackedPicture, SeparationDesk } from '@/core/separate/separation-desk'
 import type { DoneSet, SeparationReport, SetFiles } from '@/core/separate/separation-manifest'
+import { setPivot } from '@/core/separate/set-pivot'
 import {
   SET_SHADOW_EFFORTS,
   setDepthOrder,
@@ -76,6 +77,15 @@ export const picturesOf = (separated: SeparatedSet, files: SetFiles) =>
     return made && name !== null ? [{ name, file: made.file }] : []
   })
 
+/** What is told of a set that is done. */
+export const doneOf = ({ index, order, picture, shadow, reflection }: SeparatedSet): DoneSet => ({
+  index,
+  order,
+  picture: boxOf(picture),
+  shadow: shadow && boxOf(shadow),
+  reflection: reflection && boxOf(reflection),
+})
+
 /** Where sets are rendered. */
 export interface SeparationPlace {
   /** The workers with the scene in them. */
@@ -127,10 +137,9 @@ export async function renderSeparations(
     )
   const { partBoxes } = await turn(workers)
   const numberOf = new Map(parts.map(({ key }, number) => [key, number]))
-  const windowIn = (own: Frame) => (set: PartSet) => {
-    const numbers = set.parts.flatMap((key) => numberOf.get(key) ?? [])
-    return partsWindow(partBoxes, numbers, camera, own, TILE_SIDE)
-  }
+  const numbersOf = (set: PartSet) => set.parts.flatMap((key) => numberOf.get(key) ?? [])
+  const windowIn = (own: Frame) => (set: PartSet) =>
+    partsWindow(partBoxes, numbersOf(set), camera, own, TILE_SIDE)
 
   // 1. What lies before what.
   const whole = sets.map(windowIn(frame))
@@ -178,14 +187,7 @@ export async function renderSeparations(
   const keepNext = async (index: number, made: Omit<SeparatedSet, 'index' | 'order'>) => {
     const separated = { index, order: front.order.indexOf(index), ...made }
     await keep(separated)
-    const { picture, shadow: thrown, reflection: mirrored } = made
-    done.push({
-      index,
-      order: separated.order,
-      picture: boxOf(picture),
-      shadow: thrown && boxOf(thrown),
-      reflection: mirrored && boxOf(mirrored),
-    })
+    done.push(doneOf(separated))
   }
   /** What is nowhere in the picture was not rendered, and comes in its turn. */
   const keepNothing = async (before: number | null) => {
@@ -235,7 +237,8 @@ export async function renderSeparations(
       0.93,
       1,
     )
-  return { set, done, difference }
+  const pivots = sets.map((own) => setPivot(partBoxes, numbersOf(own), camera, frame))
+  return { set, pivots, done, difference }
 }
 
 const boxOf = ({ x, y, width, height }: PackedPicture) => ({ x, y, width, height })

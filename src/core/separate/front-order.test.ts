@@ -101,10 +101,17 @@ describe('front order', () => {
     }
   })
   it('is found for a thousand in a chain, without calls as deep as it is long', () => {
-    const planes = Array.from({ length: 1000 }, (_, k) =>
-      Array.from({ length: 999 }, (_, p) => (p === k || p === k - 1 ? 1000 - k + (p === k ? 0.5 : 0) : NONE)),
-    )
-    const { order, cycles } = frontOrder(counted(planes))
+    // Each shares one pixel with the one before it, and lies before that one there.
+    const planes = Array.from({ length: 1000 }, (_, k) => ({
+      x: k - 1,
+      y: 0,
+      width: 2,
+      height: 1,
+      depths: [1000 - k, 1000.5 - k],
+    }))
+    const counts = new FrontCounts(planes.length)
+    counts.add(planes)
+    const { order, cycles } = frontOrder(counts)
     expect(cycles).toEqual([])
     expect(order).toEqual(planes.map((_, k) => 999 - k))
   })

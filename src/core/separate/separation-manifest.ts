@@ -15,6 +15,7 @@ const box = {
   width: z.number().int().positive(),
   height: z.number().int().positive(),
 }
+export const pivotSchema = z.object({ x: z.number(), y: z.number() })
 /** A rectangle of pixels, from the top left of the frame. */
 export const pixelBoxSchema = z.object(box)
 
@@ -33,6 +34,8 @@ export const separationManifestSchema = z.object({
       /** Mean distance along the view, in world units; null where it is nowhere seen. */
       depth: z.number().nullable(),
       ...box,
+      /** What it turns about: the middle of its parts as the camera sees it, in pixels of the frame; null where it is nowhere seen. */
+      pivot: pivotSchema.nullable().default(null),
       shadowAt: pixelBoxSchema.nullable(),
       /** What the ground mirrors of it; null where it was not asked for. */
       reflection: z.string().nullable(),
@@ -97,6 +100,8 @@ export interface DoneSet {
 /** What is known when all sets are done. */
 export interface SeparationReport {
   readonly set: SetOrder
+  /** Of each set, in the order in which they were given; see `setPivot`. */
+  readonly pivots: readonly (z.infer<typeof pivotSchema> | null)[]
   /** From the front to the back. */
   readonly done: readonly DoneSet[]
   /** See {@link separationManifestSchema}. */
@@ -119,7 +124,7 @@ const boxOf = ({ x, y, width, height }: PixelBox) => ({ x, y, width, height })
 export function separationManifest(
   { sets, parts, frame, how, pass }: Separated,
   files: readonly SetFiles[],
-  { set: { front, depths }, done, difference }: SeparationReport,
+  { set: { front, depths }, pivots, done, difference }: SeparationReport,
 ): SeparationManifest {
   const names = (list: readonly number[]) => list.map((k) => sets[k].name)
   const partNames = new Map(parts.map(({ key, name }) => [key, name]))
@@ -132,6 +137,7 @@ export function separationManifest(
       order,
       depth: Number.isFinite(depths[index]) ? depths[index] : null,
       ...boxOf(picture),
+      pivot: pivots[index],
       shadowAt: shadow && boxOf(shadow),
       reflection: files[index].reflection,
       reflectionAt: reflection && boxOf(reflection),

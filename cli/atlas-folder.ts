@@ -1,0 +1,34 @@
+import path from 'node:path'
+import { ATLAS_MANIFEST, type AtlasSetting } from '@/core/separate/atlas'
+import { AtlasPictures, onPages } from '@/core/separate/atlas-pictures'
+import type { SeparationManifest } from '@/core/separate/separation-manifest'
+import type { SeparatedSet } from '@/engine/render-separations'
+import { refuseExisting, writeWhole } from './write-file'
+
+/** Pages of an atlas in a folder, and what tells where pictures lie on them. */
+export class AtlasFolder {
+  private readonly pictures: AtlasPictures
+
+  constructor(
+    private readonly folder: string,
+    setting: AtlasSetting,
+    private readonly overwrite: boolean,
+  ) {
+    this.pictures = new AtlasPictures(setting)
+  }
+
+  take(name: string, done: SeparatedSet): void {
+    this.pictures.take({ ...done, name })
+  }
+
+  /** Writes pages and what tells of them. @returns the manifest of the sets, which names pages instead of pictures. */
+  async finish(told: SeparationManifest, scale: number): Promise<SeparationManifest> {
+    const at = (name: string) => path.join(this.folder, name)
+    const manifest = await this.pictures.pack(told, scale, async (name, file) => {
+      await refuseExisting(at(name), this.overwrite)
+      await writeWhole(at(name), file)
+    })
+    await writeWhole(at(ATLAS_MANIFEST), JSON.stringify(manifest, null, 2) + '\n')
+    return onPages(told, manifest)
+  }
+}

@@ -12,8 +12,8 @@ const TOKEN = 'bench'
 const BODY = {
   command: 'render',
   files: [{ name: 'low-water.zip', base64: readFileSync('demo/low-water.zip').toString('base64') }],
-  passes: ['clay', 'occlusion', 'cavity'],
-  size: '1280x800',
+  passes: ['clay', 'occlusion'],
+  size: '960x600',
   samples: 4,
   rays: 16,
 }

@@ -1,5 +1,8 @@
 import { availableParallelism } from 'node:os'
 import path from 'node:path'
+import { MATTES_BY, type MattesBy } from '@/core/formats/coverage-mattes'
+import { writeLayeredExr } from '@/core/formats/layered-exr'
+import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import type { PassOrder } from '@/core/passes/render-tile'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
@@ -20,7 +23,7 @@ import { refuseExisting, withFolders, writeWhole } from './write-file'
 import { withScene } from './with-scene'
 
 const USAGE =
-  'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR [--shard I/N [--resume]]'
+  'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR [--together [--mattes part,material,group] [--half]] [--shard I/N [--resume]]'
 
 export const renderOptions = {
   ...viewOptions,
@@ -36,6 +39,9 @@ export const renderOptions = {
   overwrite: { type: 'boolean' },
   denoise: { type: 'boolean' },
   report: { type: 'string' },
+  together: { type: 'boolean' },
+  mattes: { type: 'string' },
+  half: { type: 'boolean' },
   shard: { type: 'string' },
   resume: { type: 'boolean' },
 } as const
@@ -53,6 +59,11 @@ export async function render(argv: readonly string[]): Promise<void> {
   if (shard && values.report !== undefined)
     throw new UsageError('--report tells of whole renders, never of shards')
   if (!shard && values.resume) throw new UsageError('--resume goes with --shard')
+  const { together = false, half = false } = values
+  const mattes = mattesNamed(values.mattes)
+  if (!together && (half || mattes.length > 0)) throw new UsageError('--mattes and --half go with --together')
+  if (together && (shard || values.format !== undefined))
+    throw new UsageError('--together writes one EXR: it goes neither with --shard nor with --format')
   const samples = wholeOption(values.samples, 'samples', 1, MOST_EFFORT)
   const rays = wholeOption(values.rays, 'rays', 1, MOST_EFFORT)
   const seed = wholeOption(values.seed, 'seed', 0, 2 ** 32 - 1) ?? 0
@@ -62,12 +73,12 @@ export async function render(argv: readonly string[]): Promise<void> {
   // 2. The scene and the shot.
   const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
   const rig = project && shot ? rigOf(project, shot) : DEFAULT_RIG
-  const wanted = names.map((name) =>
-    wantedPass(
-      name,
-      project?.passes.filter((p) => p.shotId === shot?.id),
-    ),
-  )
+  const ofShot = project?.passes.filter((p) => p.shotId === shot?.id)
+  const wanted = names.map((name) => wantedPass(name, ofShot))
+  // Mattes are made from an ID pass, which need not be asked for.
+  const idAt = wanted.findIndex(({ kind }) => kind === 'id')
+  const isIdBeside = mattes.length > 0 && idAt < 0
+  if (isIdBeside) wanted.push(wantedPass('id', ofShot))
   const settings = (values.set ?? []).map((text) => parseSetting(text, geometry.figureDiagonal))
   const orders = wanted.map((pass): PassOrder => {
     const { kind, stored } = pass
@@ -86,11 +97,15 @@ export async function render(argv: readonly string[]): Promise<void> {
   const projectName = project?.name ?? 'project'
   const files = wanted.map(({ word }) => {
     const words = { shot: shotName, pass: word, project: projectName, frame: '0000' }
-    const ending = format === 'exr' ? 'exr' : 'png'
+    const ending = format === 'exr' || together ? 'exr' : 'png'
     return path.join(values.out ?? '.', `${fromPattern(pattern, words)}.${ending}`)
   })
   const twice = files.find((file, i) => files.indexOf(file) !== i)
   if (twice) throw new UsageError(`--name "${pattern}" gives two passes the same file (${twice})`)
+  const layered = path.join(
+    values.out,
+    `${fromPattern(pattern, { shot: shotName, pass: 'layers', project: projectName, frame: '0000' })}.exr`,
+  )
   const plan = { camera, frame, rig, seed, preview: false }
   const planned = orders.map((order, i) => ({ id: files[i], order }))
   const out = values.out
@@ -127,24 +142,43 @@ export async function render(argv: readonly string[]): Promise<void> {
     )
     return
   }
-  for (const file of files) await refuseExisting(file, values.overwrite ?? false)
+  const written = together ? [layered] : files
+  for (const file of written) await refuseExisting(file, values.overwrite ?? false)
 
   // 4. Render and write.
-  await withFolders([...files, ...(values.report ? [values.report] : [])], () =>
+  await withFolders([...written, ...(values.report ? [values.report] : [])], () =>
     withScene(models, threads, async (pool, build) => {
       const passes: { kind: string; rays: number; seconds: number; samples: number }[] = []
+      const kept = new Map<string, PassResult>()
       await rendered(
         { ...plan, passes: planned },
         pool,
         {
           keep: async ({ id: file }, { result }) => {
-            await writeWhole(file, passFile(result, looks[files.indexOf(file)], format))
+            if (together) kept.set(file, result)
+            else await writeWhole(file, passFile(result, looks[files.indexOf(file)], format))
             return file
           },
         },
         ({ order: { kind, effort } }, { rays, seconds }) =>
           passes.push({ kind, rays, seconds, samples: effort.samples }),
       )
+      if (together) {
+        const layers = files.flatMap((file, i) => {
+          const result = kept.get(file)
+          return result ? [{ name: wanted[i].word, result, look: looks[i] }] : []
+        })
+        const idPass = layers.at(isIdBeside ? -1 : idAt)?.result ?? null
+        await writeWhole(
+          layered,
+          writeLayeredExr({
+            layers: isIdBeside ? layers.slice(0, -1) : layers,
+            mattes,
+            idPass: mattes.length > 0 ? idPass : null,
+            precision: half ? 'half' : 'kept',
+          }),
+        )
+      }
       if (values.report) {
         const report = { threads: pool.size, build, passes }
         await writeWhole(values.report, JSON.stringify(report, null, 2) + '\n')
@@ -174,3 +208,12 @@ const rendered = (
     { onProgress: ({ done, total }) => tellShare(done / Math.max(1, total)) },
     new AbortController().signal,
   )
+
+function mattesNamed(text: string | undefined): MattesBy[] {
+  if (text === undefined) return []
+  return text.split(',').map((name) => {
+    const found = MATTES_BY.find((by) => by === name.trim())
+    if (!found) throw new UsageError(`--mattes takes ${MATTES_BY.join(', ')} (got "${text}")`)
+    return found
+  })
+}

@@ -68,11 +68,25 @@ function unpredict(data: Uint8Array): Uint8Array {
   return out
 }
 
-/** Writes an EXR file. @param channels each with width × height numbers. */
-export function writeExr(width: number, height: number, channels: readonly ExrChannel[]): Uint8Array {
+/** Names of channels that are longer take a flag (OpenEXR file layout, "version field"). */
+const SHORT_NAME = 31
+const LONG_NAMES = 0x400
+
+/**
+ * Writes an EXR file.
+ * @param channels each with width × height numbers.
+ * @param texts that its header says besides.
+ */
+export function writeExr(
+  width: number,
+  height: number,
+  channels: readonly ExrChannel[],
+  texts: readonly { readonly name: string; readonly value: string }[] = [],
+): Uint8Array {
   const sorted = [...channels].sort((a, b) => (a.name < b.name ? -1 : 1))
   const header = new ByteWriter()
-  header.int32(20000630, 2)
+  const isLong = [...channels, ...texts].some(({ name }) => strToU8(name).length > SHORT_NAME)
+  header.int32(20000630, isLong ? 2 | LONG_NAMES : 2)
   const attribute = (name: string, type: string, value: ByteWriter) => {
     header.text(name)
     header.text(type)
@@ -130,6 +144,12 @@ export function writeExr(width: number, height: number, channels: readonly ExrCh
     'float',
     value((w) => w.float32(1)),
   )
+  for (const text of texts)
+    attribute(
+      text.name,
+      'string',
+      value((w) => w.bytes(strToU8(text.value))),
+    )
   header.bytes(new Uint8Array(1))
 
   const lineBytes = sorted.reduce((sum, c) => sum + byteSize(c.type) * width, 0)
@@ -182,7 +202,7 @@ export function readExr(
   bytes: Uint8Array,
   fileName: string,
   expected?: { readonly width: number; readonly height: number },
-): { width: number; height: number; channels: ExrChannel[] } {
+): { width: number; height: number; channels: ExrChannel[]; texts: { name: string; value: string }[] } {
   const fail = (reason: string): never => {
     throw new UnreadableFileError(fileName, reason)
   }
@@ -200,10 +220,11 @@ export function readExr(
       return value
     }
     const specs: { name: string; type: ExrChannel['type'] }[] = []
+    const texts: { name: string; value: string }[] = []
     let compression = -1
     let window: number[] = []
     for (let name = text(); name !== ''; name = text()) {
-      text()
+      const type = text()
       const size = view.getInt32(at, true)
       const end = at + 4 + size
       at += 4
@@ -214,6 +235,7 @@ export function readExr(
           at += 16
         }
       } else if (name === 'compression') compression = bytes[at]
+      else if (type === 'string') texts.push({ name, value: strFromU8(bytes.subarray(at, end)) })
       else if (name === 'dataWindow') window = [0, 4, 8, 12].map((o) => view.getInt32(at + o, true))
       at = end
     }
@@ -268,7 +290,7 @@ export function readExr(
         }
       }
     }
-    return { width, height, channels }
+    return { width, height, channels, texts }
   } catch (cause) {
     if (cause instanceof UnreadableFileError) throw cause
     throw new UnreadableFileError(fileName, 'the EXR is damaged', { cause })

@@ -8,8 +8,8 @@ import { encodeChannel } from '../picture/channel'
 import type { ExrChannel } from './exr'
 import { exrValues, readExr, writeExr } from './exr'
 
-/** Fractions go out as floats where 16 bits of fixed point hold more than a half would. */
-function toExr(channel: Channel): ExrChannel {
+/** A channel as EXR has it. Fractions go out as floats where 16 bits of fixed point hold more than a half would. */
+export function toExr(channel: Channel): ExrChannel {
   const { name, format, data } = channel
   if (format === 'half') return { name, type: 'half', data: data as Uint16Array }
   if (format === 'uint16') return { name, type: 'uint', data: Uint32Array.from(data) }

@@ -150,3 +150,26 @@ export const copyProject = (projectId: string): Promise<string> =>
     undefined,
     async (own) => (await own.ask({ type: 'duplicate', projectId }, 'project')).projectId,
   )
+
+/** A stored pass as a file. @throws {Error} in words; {CancelledError} when aborted. */
+export const passAsFile = (
+  message: Omit<Extract<StorageRequest, { type: 'write-pass' }>, 'type' | 'request'>,
+  signal?: AbortSignal,
+): Promise<Blob> =>
+  alone(
+    'Writing the pass',
+    signal,
+    async (own) => (await own.ask({ type: 'write-pass', ...message }, 'file')).file,
+  )
+
+/** Stored passes as one EXR of many layers. @throws {Error} in words; {CancelledError} when aborted. */
+export const passesAsExr = (
+  message: Omit<Extract<StorageRequest, { type: 'write-layers' }>, 'type' | 'request'>,
+  signal?: AbortSignal,
+  onProgress?: OnProgress,
+): Promise<Blob> =>
+  alone(
+    'Writing the passes',
+    signal,
+    async (own) => (await own.ask({ type: 'write-layers', ...message }, 'file', { onProgress })).file,
+  )

@@ -1,7 +1,11 @@
 import { z } from 'zod'
 import { assertNever } from '@/core/errors'
+import { MATTES_BY } from '@/core/formats/coverage-mattes'
+import { writeLayeredExr, type ExrLayer } from '@/core/formats/layered-exr'
+import { PASS_FORMATS, passFile } from '@/core/formats/pass-file'
 import { fileSource } from '@/core/formats/zip-file'
 import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
+import { paramValuesSchema } from '@/core/params'
 import { passFactsSchema } from '@/core/passes/pass-facts'
 import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
@@ -88,6 +92,27 @@ const requestSchema = z.discriminatedUnion('type', [
     keepIdWhereFree: z.boolean(),
   }),
   z.strictObject({ type: z.literal('duplicate'), request, projectId: z.string() }),
+  /** One pass as a file, … */
+  z.strictObject({
+    type: z.literal('write-pass'),
+    request,
+    projectId: z.string(),
+    rendered: renderedSchema,
+    look: paramValuesSchema,
+    format: z.enum(PASS_FORMATS),
+  }),
+  /** … or several as one. */
+  z.strictObject({
+    type: z.literal('write-layers'),
+    request,
+    projectId: z.string(),
+    layers: z
+      .array(z.strictObject({ name: z.string(), rendered: renderedSchema, look: paramValuesSchema }))
+      .min(1),
+    mattes: z.array(z.enum(MATTES_BY)),
+    idPass: renderedSchema.nullable(),
+    precision: z.enum(['kept', 'half']),
+  }),
 ])
 export type StorageRequest = z.infer<typeof requestSchema>
 export type StorageReply =
@@ -147,9 +172,37 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
     }
     case 'duplicate':
       return { request, type: 'project', projectId: await duplicateProject(message.projectId) }
+    case 'write-pass': {
+      const { projectId, rendered, look, format } = message
+      const bytes = passFile(await storedPass(projectId, rendered, 'the pass'), look, format)
+      const type = format === 'exr' ? 'image/x-exr' : 'image/png'
+      return { request, type: 'file', file: new Blob([new Uint8Array(bytes)], { type }) }
+    }
+    case 'write-layers': {
+      const { projectId, mattes, precision } = message
+      const layers: ExrLayer[] = []
+      for (const { name, rendered, look } of message.layers) {
+        layers.push({ name, look, result: await storedPass(projectId, rendered, name) })
+        tell((0.5 * layers.length) / message.layers.length)
+      }
+      const idPass = message.idPass && (await storedPass(projectId, message.idPass, 'the ID pass'))
+      const bytes = writeLayeredExr({ layers, mattes, idPass, precision })
+      return { request, type: 'file', file: new Blob([new Uint8Array(bytes)], { type: 'image/x-exr' }) }
+    }
     default:
       return assertNever(message)
   }
+}
+
+/** @throws {Error} in words where it is gone. */
+async function storedPass(
+  projectId: string,
+  rendered: z.infer<typeof renderedSchema>,
+  name: string,
+): Promise<PassResult> {
+  const result = await loadResult(projectId, rendered)
+  if (!result) throw new Error(`the pixels of ${name} are gone: render it again`)
+  return result
 }
 
 const channelsOf = (reply: StorageReply): readonly ChannelData[] =>

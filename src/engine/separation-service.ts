@@ -1,5 +1,8 @@
 import { CancelledError } from '@/core/errors'
 import type { PassResult } from '@/core/passes/pass-result'
+import type { AtlasManifest, AtlasSetting } from '@/core/separate/atlas'
+import type { AtlasSet } from '@/core/separate/atlas-pictures'
+import type { SeparationManifest } from '@/core/separate/separation-manifest'
 import type { PackedPicture, SeparationSetting } from '@/core/separate/separation-desk'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
@@ -12,6 +15,10 @@ export interface SeparationService {
   readonly desk: DeskPort
   /** Adds a file to the zip; its bytes move. */
   readonly add: (name: string, file: Uint8Array<ArrayBuffer>) => Promise<void>
+  /** Takes a set for an atlas; its pictures move. @throws {InvalidValueError} naming a set that no page can hold. */
+  readonly toAtlas: (setting: AtlasSetting, set: AtlasSet) => Promise<void>
+  /** Packs what was taken, and adds its pages. */
+  readonly packAtlas: (manifest: SeparationManifest) => Promise<AtlasManifest>
   /** The zip of all that was added. */
   readonly finish: () => Promise<Blob>
 }
@@ -55,6 +62,9 @@ export async function withSeparation<T>(
       desk,
       add: async (name, file) =>
         void (await own.ask({ type: 'add', name, file }, 'done', { transfer: movable([file]) })),
+      toAtlas: async (setting, set) =>
+        void (await own.ask({ type: 'to-atlas', setting: { ...setting }, set: { ...set } }, 'done')),
+      packAtlas: async (manifest) => (await own.ask({ type: 'pack-atlas', manifest }, 'atlas')).atlas,
       finish: async () => (await own.ask({ type: 'finish' }, 'zip')).file,
     })
   } finally {

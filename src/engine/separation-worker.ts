@@ -3,6 +3,9 @@ import { z } from 'zod'
 import { paramValuesSchema } from '@/core/params'
 import { passResultSchema } from '@/core/passes/check-result'
 import { frameSchema } from '@/core/scene/camera'
+import { atlasSettingSchema, type AtlasManifest } from '@/core/separate/atlas'
+import { AtlasPictures } from '@/core/separate/atlas-pictures'
+import { pixelBoxSchema, separationManifestSchema } from '@/core/separate/separation-manifest'
 import { SeparationDesk, type PackedPicture, type SetOrder } from '@/core/separate/separation-desk'
 import { answerRequests, movable, type Answer } from '@/core/workers/answer-requests'
 import { tileSchema } from './messages'
@@ -18,6 +21,9 @@ export const separationSettingSchema = z.strictObject({
 })
 const result = passResultSchema
 const look = paramValuesSchema
+const packedSchema = pixelBoxSchema.extend({
+  file: z.custom<Uint8Array<ArrayBuffer>>((v) => v instanceof Uint8Array),
+})
 const requestSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('begin'), request, setting: separationSettingSchema }),
   z.strictObject({
@@ -39,6 +45,19 @@ const requestSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('nothing'), request }),
   z.strictObject({ type: z.literal('difference'), request, result, look }),
   z.strictObject({ type: z.literal('add'), request, name: z.string(), file: z.instanceof(Uint8Array) }),
+  z.strictObject({
+    type: z.literal('to-atlas'),
+    request,
+    setting: atlasSettingSchema,
+    set: z.strictObject({
+      name: z.string(),
+      order: z.number().int().min(0),
+      picture: packedSchema.nullable(),
+      shadow: packedSchema.nullable(),
+      reflection: packedSchema.nullable(),
+    }),
+  }),
+  z.strictObject({ type: z.literal('pack-atlas'), request, manifest: separationManifestSchema }),
   z.strictObject({ type: z.literal('finish'), request }),
 ])
 export type SeparationRequestMessage = z.infer<typeof requestSchema>
@@ -47,10 +66,18 @@ export type SeparationReply =
   | { readonly request: number; readonly type: 'ordered'; readonly order: SetOrder }
   | { readonly request: number; readonly type: 'packed'; readonly picture: PackedPicture }
   | { readonly request: number; readonly type: 'compared'; readonly difference: number }
+  | { readonly request: number; readonly type: 'atlas'; readonly atlas: AtlasManifest }
   | { readonly request: number; readonly type: 'zip'; readonly file: Blob }
 
 let desk: SeparationDesk | null = null
 let zip: ZipWriter<Blob> | null = null
+let atlas: AtlasPictures | null = null
+
+async function add(name: string, file: Uint8Array): Promise<void> {
+  zip ??= new ZipWriter(new BlobWriter('application/zip'), { useWebWorkers: false })
+  // Pictures are packed already.
+  await zip.add(name, new Uint8ArrayReader(file), { level: 0 })
+}
 
 const atDesk = (): SeparationDesk => {
   if (!desk) throw new Error('no sets are being separated')
@@ -68,6 +95,7 @@ async function answer(message: SeparationRequestMessage): Promise<Answer<Separat
     case 'begin':
       desk = new SeparationDesk(message.setting)
       zip = null
+      atlas = null
       return done
     case 'depth':
       atDesk().depth(message.index, message.window, message.result)
@@ -83,10 +111,17 @@ async function answer(message: SeparationRequestMessage): Promise<Answer<Separat
       return { reply: { request: number, type: 'compared', difference } }
     }
     case 'add':
-      zip ??= new ZipWriter(new BlobWriter('application/zip'), { useWebWorkers: false })
-      // Pictures are packed already.
-      await zip.add(message.name, new Uint8ArrayReader(message.file), { level: 0 })
+      await add(message.name, message.file)
       return done
+    case 'to-atlas':
+      atlas ??= new AtlasPictures(message.setting)
+      atlas.take(message.set)
+      return done
+    case 'pack-atlas': {
+      if (!atlas) throw new Error('no atlas was begun')
+      const packed = await atlas.pack(message.manifest, 1, add)
+      return { reply: { request: number, type: 'atlas', atlas: packed } }
+    }
     case 'finish': {
       const file = await (zip ?? new ZipWriter(new BlobWriter('application/zip'))).close()
       zip = null

@@ -4,6 +4,8 @@ import { safeFileName } from '@/core/formats/safe-file-name'
 import { paramDefaults, type ParamValues } from '@/core/params'
 import type { EffortName } from '@/core/passes/effort'
 import { passKind } from '@/core/passes/registry'
+import { ATLAS_MANIFEST, type AtlasSetting } from '@/core/separate/atlas'
+import { onPages } from '@/core/separate/atlas-pictures'
 import {
   SEPARATION_MANIFEST,
   separationManifest,
@@ -21,6 +23,7 @@ import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { insertNode } from '@/core/sheet/sheet-tree'
 import { activeSheet, activeShot, rigOf, rigOfPass } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
+import { lookOnSheet } from '@/data/look-on-sheet'
 import { sceneParts } from '@/data/project-scene'
 import type { Project, ProjectPass, ProjectSheet } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
@@ -44,6 +47,8 @@ export interface SeparationChoice {
   /** The pass that they are rendered in: one of the shot's, or lit as it is by default where null. */
   readonly passId: string | null
   readonly quality: EffortName
+  /** How a zip's pictures are packed onto pages; null: each is a file of its own. */
+  readonly atlas: AtlasSetting | null
 }
 
 /** All parts of the scene as sets are made of them. @param isIn which of the parts. */
@@ -113,7 +118,7 @@ async function separate<T>(
   const own = project.passes.find(({ id }) => id === choice.passId)
   const kind = own?.kind ?? 'lit'
   const rig = own ? rigOfPass(project, own) : rigOf(project, shot)
-  const look = lookOf(project, own, kind)
+  const look = lookOnSheet(project, own?.id, kind)
   const parts = partsBy(choice.by, project)
   if (reflections && !parts.some(({ role }) => role === 'ground'))
     throw new Error('reflections are of the ground, and no part is the ground: give one that role at Models')
@@ -182,14 +187,6 @@ function reflectionLike(
     : { params: {}, look: own }
 }
 
-/** How a pass is shown on the sheet at work, where it is; else as it is by default. */
-function lookOf(project: Project, pass: ProjectPass | undefined, kind: ProjectPass['kind']): ParamValues {
-  const sheet = activeSheet(project)
-  for (const { content } of Object.values(sheet.nodes))
-    if (content.kind === 'pass' && content.passId === pass?.id) return content.look
-  return paramDefaults(passKind(kind).lookSchema)
-}
-
 /**
  * Separates parts into a zip of pictures with a manifest.
  * @throws {CancelledError} when aborted; {Error} in words.
@@ -200,18 +197,25 @@ export function separateToZip(
   onShare: (share01: number) => void,
   signal: AbortSignal,
 ): Promise<{ readonly zip: Blob; readonly manifest: SeparationManifest }> {
+  const { atlas } = choice
+  const json = (value: unknown) => new TextEncoder().encode(JSON.stringify(value, null, 2) + '\n')
   return separate(
     project,
-    choice,
-    async ({ service, files }, separated) => {
+    // What lies on pages is cut to what it holds.
+    { ...choice, trim: choice.trim || atlas !== null },
+    async ({ service, sets, files }, separated) => {
+      if (atlas) {
+        const { index, order, picture, shadow, reflection } = separated
+        await service.toAtlas(atlas, { name: sets[index].name, order, picture, shadow, reflection })
+        return
+      }
       for (const { name, file } of picturesOf(separated, files[separated.index]))
         await service.add(name, file)
     },
     async ({ service }, manifest) => {
-      await service.add(
-        SEPARATION_MANIFEST,
-        new TextEncoder().encode(JSON.stringify(manifest, null, 2) + '\n'),
-      )
+      const packed = atlas && (await service.packAtlas(manifest))
+      if (packed) await service.add(ATLAS_MANIFEST, json(packed))
+      await service.add(SEPARATION_MANIFEST, json(packed ? onPages(manifest, packed) : manifest))
       return { zip: await service.finish(), manifest }
     },
     onShare,

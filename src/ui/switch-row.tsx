@@ -7,11 +7,12 @@ interface SwitchRowProps {
   /** Said as a tooltip. */
   readonly note?: string
   readonly checked: boolean
+  readonly disabled?: boolean
   readonly onChange: (on: boolean) => void
 }
 
 /** One row of an inspector that is on or off. */
-export function SwitchRow({ label, note, checked, onChange }: SwitchRowProps) {
+export function SwitchRow({ label, note, checked, disabled = false, onChange }: SwitchRowProps) {
   return (
     <div className="row" title={note}>
       <span className="label">{label}</span>
@@ -20,6 +21,7 @@ export function SwitchRow({ label, note, checked, onChange }: SwitchRowProps) {
           size="small"
           color="secondary"
           checked={checked}
+          disabled={disabled}
           onChange={(e) => onChange(e.target.checked)}
           slotProps={{ input: { 'aria-label': label } }}
         />

@@ -1,3 +1,4 @@
+import { strToU8 } from 'fflate'
 import type { PassResult } from '../passes/pass-result'
 import type { Surface } from '../passes/pass-kind'
 import { ID_PAIRS, NO_SURFACE } from '../passes/id'
@@ -93,14 +94,14 @@ const order = (name: string): number => 4 * Number(name.slice(-4, -2)) + 'RGBA'.
 
 /** MurmurHash3, x86, 32 bits, seed 0 (A. Appleby, 2011), of the UTF-8 of a name. */
 export function nameHash(name: string): number {
-  const bytes = new TextEncoder().encode(name)
+  const bytes = strToU8(name)
   const mixed = (k: number) => {
     const first = Math.imul(k, 0xcc9e2d51)
     return Math.imul((first << 15) | (first >>> 17), 0x1b873593)
   }
   let hash = 0
   const whole = bytes.length & ~3
-  const view = new DataView(bytes.buffer)
+  const view = new DataView(bytes.buffer, bytes.byteOffset)
   for (let i = 0; i < whole; i += 4) {
     hash ^= mixed(view.getUint32(i, true))
     hash = (Math.imul((hash << 13) | (hash >>> 19), 5) + 0xe6546b64) | 0

@@ -1,12 +1,12 @@
-import { inkStrokes } from '../lines/ink-strokes'
 import type { ParamValues } from '../params'
-import { passPicture, passStrokes } from '../passes/pass-picture'
+import { passPicture } from '../passes/pass-picture'
 import { namedChannels, type PassResult } from '../passes/pass-result'
 import { srgbToLinear } from '../math/colour'
 import { floatToHalf } from '../picture/half-float'
 import { coverageMattes, MATTES_BY, type MattesBy } from './coverage-mattes'
 import { writeExr, type ExrChannel } from './exr'
 import { toExr } from './pass-exr'
+import { lineCoverage } from './pass-file'
 
 /** A pass as layers of an EXR. */
 export interface ExrLayer {
@@ -62,17 +62,8 @@ export function writeLayeredExr({ layers, mattes, idPass, precision }: LayeredEx
 
 /** Channels as they are kept; of lines, how much of each pixel they cover. */
 function rawChannels(result: PassResult, look: ParamValues): ExrChannel[] {
-  const strokes = passStrokes(result, look)
-  if (!strokes) return namedChannels(result).map(toExr)
-  const { width, height } = result
-  const inked = inkStrokes(strokes, { x: 0, y: 0, width, height }, height, width)
-  return [
-    {
-      name: 'A',
-      type: 'float',
-      data: Float32Array.from({ length: width * height }, (_, i) => inked[4 * i + 3]),
-    },
-  ]
+  const coverage = lineCoverage(result, look)
+  return coverage ? [coverage] : namedChannels(result).map(toExr)
 }
 
 /** The picture of a layer: linear light, premultiplied. */

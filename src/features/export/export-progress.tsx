@@ -7,6 +7,7 @@ const BUSY_TEXT: Readonly<Record<string, string>> = {
   Archive: 'Packing the archive',
   Lines: 'Finding the lines',
   Separations: 'Separating the parts',
+  Passes: 'Writing the passes',
 }
 
 interface ExportProgressProps {

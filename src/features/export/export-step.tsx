@@ -17,9 +17,12 @@ import { PictureView } from '@/ui/picture-view'
 import { saveFile } from '@/ui/save-file'
 import { ProofCanvas } from '../sheet/proof-canvas'
 import { ProofLook, scaledSize } from '../sheet/proof-look'
+import { BatchDialog } from './batch-dialog'
+import { BatchSection } from './batch-section'
 import { ExportLines, LinesAlone, type ShownLines } from './export-lines'
 import { ExportProgress } from './export-progress'
 import { ExportWarnings } from './export-warnings'
+import { PassesSection } from './passes-section'
 import { SeparationsSection } from './separations-section'
 import { SheetFileSection, type SheetFile } from './sheet-file-section'
 
@@ -42,6 +45,7 @@ export function ExportStep() {
   const abortRef = useRef<AbortController | null>(null)
   const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
   const [lines, setLines] = useState<ShownLines | null>(null)
+  const [isBatch, setBatch] = useState(false)
   const [look] = useState(() => new ProofLook())
   const scale = useStore(look.store, (now) => now.scale)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
@@ -90,6 +94,7 @@ export function ExportStep() {
     })
   useActions('Export', [
     { id: 'sheet', label: 'Export the sheet', keys: 'e', run: () => void exportSheet() },
+    { id: 'batch', label: 'Many files in one press', keys: 'm', run: () => setBatch(true) },
     { id: 'archive', label: 'Export the project archive', keys: 'Shift+E', run: () => void exportArchive() },
   ])
   return (
@@ -135,6 +140,8 @@ export function ExportStep() {
         />
         <ExportLines project={project} busy={busy} attempt={attempt} onShare={setShare} onShow={setLines} />
         <SeparationsSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
+        <PassesSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
+        <BatchSection onOpen={() => setBatch(true)} />
         <section className="section">
           <div className="section-head">The whole project</div>
           <p className="quiet" style={{ marginTop: 0 }}>
@@ -152,6 +159,7 @@ export function ExportStep() {
           </Button>
         </section>
       </InspectorWithFoot>
+      {isBatch && <BatchDialog project={project} onClose={() => setBatch(false)} />}
     </div>
   )
 }

@@ -17,6 +17,7 @@ import {
   separateToZip,
   type SeparationChoice,
 } from '@/state/separate-parts'
+import { NumberField } from '@/ui/number-field'
 import { saveFile } from '@/ui/save-file'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
@@ -30,6 +31,8 @@ const HOW_LABELS: Readonly<Record<Separation, string>> = {
   whole: 'Whole, also where hidden',
   seen: 'As they are seen',
 }
+/** Sides of pages, in pixels. */
+const ATLAS_SIDES = [512, 1024, 2048, 4096]
 const QUALITY_LABELS: Readonly<Record<EffortName, string>> = { draft: 'Draft', good: 'Good', final: 'Final' }
 
 interface SeparationsSectionProps {
@@ -64,9 +67,10 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
     trim: true,
     passId: passes.find(({ kind }) => kind === 'lit')?.id ?? null,
     quality: 'good',
+    atlas: null,
   }))
   const change = (patch: Partial<SeparationChoice>) => setChoice((now) => ({ ...now, ...patch }))
-  const { by, pattern, how, shadows, reflections, trim, passId, quality } = choice
+  const { by, pattern, how, shadows, reflections, trim, passId, quality, atlas } = choice
   const sets = useMemo(() => chosenSets(project, { by, pattern }), [project, by, pattern])
   const few = sets.slice(0, 3).map(({ name }) => name)
   const name = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_parts.zip`
@@ -166,10 +170,53 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
         checked={reflections}
         onChange={(on) => change({ reflections: on })}
       />
+      <SelectRow
+        id={`${id}-packed`}
+        label="Files"
+        value={atlas?.side ?? ''}
+        onChange={(own) =>
+          change({ atlas: own === '' ? null : { padding: 2, bleed: 1, ...atlas, side: Number(own) } })
+        }
+        testId="separate-atlas"
+      >
+        <option value="">A picture each</option>
+        {ATLAS_SIDES.map((side) => (
+          <option key={side} value={side}>
+            Atlases up to {side} × {side}
+          </option>
+        ))}
+      </SelectRow>
+      {atlas && (
+        <>
+          <NumberField
+            label="Padding"
+            note="Clear pixels around each picture"
+            value={atlas.padding}
+            min={0}
+            max={64}
+            step={1}
+            unit="px"
+            defaultValue={2}
+            onChange={(padding) => change({ atlas: { ...atlas, padding: Math.round(padding) } })}
+          />
+          <NumberField
+            label="Edges go on"
+            note="How far colours at edges go on where it is clear, for pictures that are drawn smaller or turned"
+            value={atlas.bleed}
+            min={0}
+            max={32}
+            step={1}
+            unit="px"
+            defaultValue={1}
+            onChange={(bleed) => change({ atlas: { ...atlas, bleed: Math.round(bleed) } })}
+          />
+        </>
+      )}
       <SwitchRow
         label="Trimmed"
         note="Pictures are cut to what they hold; else each is as large as the frame"
-        checked={trim}
+        checked={trim || atlas !== null}
+        disabled={atlas !== null}
         onChange={(on) => change({ trim: on })}
       />
       <Button

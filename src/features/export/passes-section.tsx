@@ -1,0 +1,109 @@
+'use client'
+
+import { useId, useState } from 'react'
+import Button from '@mui/material/Button'
+import { MATTES_BY, type MattesBy } from '@/core/formats/coverage-mattes'
+import { safeFileName } from '@/core/formats/safe-file-name'
+import { plural } from '@/core/plural'
+import { activeShot } from '@/data/active-shot'
+import { lookOnSheet } from '@/data/look-on-sheet'
+import type { Project } from '@/data/project-schema'
+import { passesAsExr } from '@/data/storage-service'
+import { useActions } from '@/state/actions'
+import { renderedNow } from '@/state/batch-run'
+import { saveFile } from '@/ui/save-file'
+import { SwitchRow } from '@/ui/switch-row'
+
+interface PassesSectionProps {
+  readonly project: Project
+  /** What is being written now, or null. */
+  readonly busy: string | null
+  readonly attempt: (what: string, action: (signal: AbortSignal) => Promise<string>) => Promise<void>
+  readonly onShare: (share01: number) => void
+}
+
+const MATTE_LABELS: Readonly<Record<MattesBy, string>> = {
+  part: 'Parts',
+  material: 'Materials',
+  group: 'Groups',
+}
+
+/** The passes of the shot at work as one file for other programs. */
+export function PassesSection({ project, busy, attempt, onShare }: PassesSectionProps) {
+  const id = useId()
+  const [mattes, setMattes] = useState<readonly MattesBy[]>(['part'])
+  const [isHalf, setHalf] = useState(false)
+  const own = project.passes.filter(({ shotId, rendered }) => shotId === project.shotId && rendered)
+  const idPass = own.find(({ kind }) => kind === 'id')
+  const [first] = own
+  // Of passes of several sizes those like the first go together.
+  const fitting = own.filter(
+    ({ rendered }) =>
+      rendered?.width === first?.rendered?.width && rendered?.height === first?.rendered?.height,
+  )
+  const left = own.length - fitting.length
+  const name = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_passes.exr`
+  const write = () =>
+    attempt('Passes', async (signal) => {
+      const layers = fitting.flatMap((pass) => {
+        const rendered = renderedNow(project, pass)
+        return rendered ? [{ name: pass.name, rendered, look: lookOnSheet(project, pass.id, pass.kind) }] : []
+      })
+      const message = {
+        projectId: project.id,
+        layers,
+        mattes: idPass ? [...mattes] : [],
+        idPass: idPass && mattes.length > 0 ? renderedNow(project, idPass) : null,
+        precision: isHalf ? ('half' as const) : ('kept' as const),
+      }
+      saveFile(name, await passesAsExr(message, signal, onShare))
+      return `${name} is with your downloads: ${plural(layers.length, 'pass', 'passes')}.`
+    })
+  useActions('Passes as a file', [
+    { id: 'passes', label: 'Export the passes as one EXR', run: () => void write() },
+  ])
+  return (
+    <section className="section" aria-labelledby={`${id}-head`}>
+      <div className="section-head" id={`${id}-head`}>
+        The passes
+      </div>
+      <p className="quiet" style={{ marginTop: 0 }}>
+        One EXR with every channel of {plural(fitting.length, 'rendered pass', 'rendered passes')}, without
+        loss. It holds neither the sheet’s layers nor its modes and masks.
+        {left > 0 && ` ${plural(left, 'pass is', 'passes are')} of another size and left out.`}
+      </p>
+      <div role="group" aria-labelledby={`${id}-mattes`}>
+        <p className="quiet" id={`${id}-mattes`}>
+          Mattes for programs that know them, of
+        </p>
+        {MATTES_BY.map((by) => (
+          <SwitchRow
+            key={by}
+            label={MATTE_LABELS[by]}
+            note="Of each pixel what covers it and how much, made from the ID pass"
+            checked={idPass !== undefined && mattes.includes(by)}
+            disabled={idPass === undefined}
+            onChange={(on) => setMattes(on ? [...mattes, by] : mattes.filter((other) => other !== by))}
+          />
+        ))}
+      </div>
+      {idPass === undefined && <p className="quiet">Mattes want a rendered ID pass.</p>}
+      <SwitchRow
+        label="Half floats"
+        note="Half as many bits of what is a fraction; mattes stay exact"
+        checked={isHalf}
+        onChange={setHalf}
+      />
+      <Button
+        variant="outlined"
+        fullWidth
+        sx={{ marginTop: 1 }}
+        disabled={busy !== null || fitting.length === 0}
+        onClick={() => void write()}
+        data-testid="export-passes"
+      >
+        {busy === 'Passes' ? 'Writing …' : 'Export the passes'}
+      </Button>
+    </section>
+  )
+}

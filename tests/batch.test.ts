@@ -1,0 +1,140 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { rmSync } from 'node:fs'
+import path from 'node:path'
+import { unzipSync } from 'fflate'
+import sharp from 'sharp'
+import { readExr } from '@/core/formats/exr'
+import { matteCoverage } from '@/core/formats/coverage-mattes'
+import { violations } from './accessibility'
+import { BenchPage } from './bench-page'
+
+/** Many files in one press: as a zip and into a folder, tried again, paused, by pointer and by keyboard; all passes as one file. */
+let page: BenchPage
+beforeAll(async () => {
+  page = await BenchPage.open(3291)
+  await page.driver.get(page.address)
+  await page.text('*', 'Low Water', 60_000)
+  await page.driver.get(`${page.address}/project/low-water/export`)
+  await page.css('[data-testid=open-batch]', 60_000)
+}, 120_000)
+afterAll(async () => {
+  await page?.close()
+})
+
+const ZIP = 'Low Water_batch.zip'
+const told = async () => (await page.css('[data-testid=batch-told]')).getText()
+const cells = () =>
+  page.driver.executeScript<string[][]>(
+    'return [...document.querySelectorAll("[data-testid=batch-rows] tr")].map(row => [...row.cells].map(cell => cell.textContent))',
+  )
+const named = async (pattern: string) => {
+  const field = await page.css('[data-testid=batch-pattern]')
+  await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), pattern)
+}
+/** Chooses what is called so, and nothing else. */
+const only = (...names: string[]) =>
+  page.driver.executeScript(
+    `for (const box of document.querySelectorAll('.batch-what input')) {
+       const own = box.parentElement.querySelector('span').textContent
+       if (box.checked !== arguments[0].includes(own)) box.click()
+     }`,
+    names,
+  )
+
+describe('many files in one press', () => {
+  it('show what they will be called, and what stands in the way, before anything is written', async () => {
+    await page.click('[data-testid=open-batch]')
+    await page.css('[role=dialog] [data-testid=batch-rows]')
+    const all = await cells()
+    expect(all.length).toBeGreaterThan(4)
+    expect(all.every(([, , state]) => state === 'new')).toBe(true)
+    await only('Low water, morning', 'Clay')
+    await named('same')
+    await page.until('both have one name', async () =>
+      (await cells()).every(([, , state]) => /another has/.test(state) || state === 'new'),
+    )
+    await named('{colour}')
+    await page.until('that word is refused', async () => /no word \{colour\}/.test(await told()))
+    expect(await (await page.css('[data-testid=batch-start]')).isEnabled()).toBe(false)
+    expect(await violations(page)).toEqual([])
+  })
+  it('leave as one zip, each as large as it was said', async () => {
+    await page.choose('[data-testid=batch-purpose]', 'screen')
+    const sheets = await page.driver.executeScript<string[]>(
+      "return [...document.querySelectorAll('.batch-what ul:first-of-type label span:first-of-type')].map(own => own.textContent)",
+    )
+    await only(sheets[0], 'Clay')
+    await named('{kind}/{name}_{width}')
+    const wanted = (await cells()).map(([file, size]) => ({ file, size }))
+    expect(wanted).toHaveLength(2)
+    rmSync(path.join(page.downloads, ZIP), { force: true })
+    await page.click('[data-testid=batch-start]')
+    await page.until('it is there', async () => /is with your downloads: 2 files/.test(await told()), 120_000)
+    const files = unzipSync(await page.download(ZIP))
+    expect(Object.keys(files).sort()).toEqual(wanted.map(({ file }) => file).sort())
+    for (const { file, size } of wanted) {
+      const { width, height } = await sharp(Buffer.from(files[file])).metadata()
+      expect(`${width} × ${height}`).toBe(size)
+    }
+  })
+  it('go into a folder as a new version each time, by keyboard', async () => {
+    await page.driver.executeScript('window.showDirectoryPicker = () => navigator.storage.getDirectory()')
+    await (await page.text('button', 'Close')).sendKeys(page.keys.ENTER)
+    await page.press('m')
+    await (await page.text('button', 'Choose a folder')).sendKeys(page.keys.ENTER)
+    await only('Clay')
+    await named('out/{name}_{version}')
+    await page.until('it is the first', async () => (await cells())[0][0] === 'out/Clay_v001.png')
+    await (await page.css('[data-testid=batch-start]')).sendKeys(page.keys.ENTER)
+    await page.until('it is written', async () => /1 file written/.test(await told()), 60_000)
+    await (await page.text('button', 'Another folder')).sendKeys(page.keys.ENTER)
+    await page.until('the next is the second', async () => (await cells())[0][0] === 'out/Clay_v002.png')
+    const bytes = await page.driver.executeAsyncScript<number>(
+      `const done = arguments[0]
+       navigator.storage.getDirectory().then(async (root) => {
+         const folder = await root.getDirectoryHandle('out')
+         const file = await (await folder.getFileHandle('Clay_v001.png')).getFile()
+         done(file.size)
+       }).catch((error) => done(-1))`,
+    )
+    expect(bytes).toBeGreaterThan(10_000)
+  })
+  it('tell what failed beside it, and try it again', async () => {
+    await page.driver.executeScript(
+      `const own = FileSystemDirectoryHandle.prototype.getFileHandle
+       window.calls = 0
+       FileSystemDirectoryHandle.prototype.getFileHandle = function (name, options) {
+         if (name.endsWith('_v002.png') && window.calls++ === 0) return Promise.reject(new Error('the disk is full'))
+         return own.call(this, name, options)
+       }`,
+    )
+    await page.click('[data-testid=batch-start]')
+    await page.until('it is told', async () => (await cells())[0][2] === 'the disk is full', 60_000)
+    expect(await told()).toMatch(/1 file failed, 0 files made/)
+    await page.click('[data-testid=batch-retry]')
+    await page.until('it is written', async () => /1 file written/.test(await told()), 60_000)
+    await (await page.text('button', 'Close')).sendKeys(page.keys.ENTER)
+  })
+})
+
+describe('all passes of a shot', () => {
+  it('leave as one EXR, with mattes of parts', async () => {
+    await page.click('[data-testid=export-passes]')
+    await page.until(
+      'it is written',
+      async () =>
+        /_passes\.exr is with your downloads/.test(
+          await (await page.css('[data-testid=export-told]')).getText(),
+        ),
+      120_000,
+    )
+    const { channels, width } = readExr(
+      await page.download('Low Water_Quay, three-quarter_passes.exr'),
+      'passes',
+    )
+    expect(width).toBeGreaterThan(500)
+    const layers = new Set(channels.map(({ name }) => name.split('.')[0]))
+    expect([...layers]).toEqual(expect.arrayContaining(['Clay', 'Occlusion', 'MattePart00', 'R', 'A']))
+    expect(matteCoverage(channels, 'MattePart', 'Roof').some((value) => value > 0.99)).toBe(true)
+  })
+})

@@ -45,9 +45,9 @@ const render = (out: string, ...more: string[]) => {
 
 describe('an EXR of many layers', () => {
   it('holds the channels of all its passes, as files of their own do', () => {
-    expect(render('one', '--passes', 'depth,clay,contour,id', '--together')).toEqual(['view_layers.exr'])
+    expect(render('one', '--passes', 'depth,clay,contour,id', '--together')).toEqual(['view_passes.exr'])
     render('many', '--passes', 'depth,clay,contour,id', '--format', 'exr')
-    const { channels } = readExr(readFileSync(at('one', 'view_layers.exr')), 'one')
+    const { channels } = readExr(readFileSync(at('one', 'view_passes.exr')), 'one')
     for (const pass of ['depth', 'clay', 'contour', 'id']) {
       const alone = readExr(readFileSync(at('many', `view_${pass}.exr`)), pass).channels
       const own = channels.filter(({ name }) => name.startsWith(`${pass}.`))
@@ -57,7 +57,7 @@ describe('an EXR of many layers', () => {
   })
   it('shows its first picture to other readers', () => {
     render('shown', '--passes', 'clay,occlusion', '--together', '--half')
-    const { buffer } = new Uint8Array(readFileSync(at('shown', 'view_layers.exr')))
+    const { buffer } = new Uint8Array(readFileSync(at('shown', 'view_passes.exr')))
     const loader = new EXRLoader().setDataType(FloatType)
     const { width, height, data } = loader.parse(buffer) as {
       width: number
@@ -65,7 +65,7 @@ describe('an EXR of many layers', () => {
       data: Float32Array
     }
     expect([width, height]).toEqual([61, 47])
-    const { channels } = readExr(readFileSync(at('shown', 'view_layers.exr')), 'shown')
+    const { channels } = readExr(readFileSync(at('shown', 'view_passes.exr')), 'shown')
     const values = ['R', 'G', 'B', 'A'].map((wanted) => {
       const found = channels.find(({ name }) => name === wanted)
       return found ? exrValues(found) : new Float32Array()
@@ -83,7 +83,7 @@ describe('an EXR of many layers', () => {
   })
   it('has mattes that give back what each name covers', () => {
     render('mattes', '--passes', 'clay,id', '--together', '--mattes', 'part,material,group')
-    const { channels, texts } = readExr(readFileSync(at('mattes', 'view_layers.exr')), 'mattes')
+    const { channels, texts } = readExr(readFileSync(at('mattes', 'view_passes.exr')), 'mattes')
     const said = new Map(texts.map(({ name, value }) => [name, value]))
     const key = nameHash('MattePart').toString(16).padStart(8, '0').slice(0, 7)
     expect(said.get(`cryptomatte/${key}/name`)).toBe('MattePart')
@@ -124,7 +124,7 @@ describe('an EXR of many layers', () => {
   })
   it('renders what mattes are made from, and keeps half as many bits where asked', () => {
     render('half', '--passes', 'clay', '--together', '--mattes', 'part', '--half')
-    const { channels } = readExr(readFileSync(at('half', 'view_layers.exr')), 'half')
+    const { channels } = readExr(readFileSync(at('half', 'view_passes.exr')), 'half')
     expect(channels.filter(({ name }) => name.startsWith('id.'))).toEqual([])
     expect(channels.filter(({ name }) => /^MattePart/.test(name)).every(({ type }) => type === 'float')).toBe(
       true,

@@ -105,7 +105,7 @@ export async function render(argv: readonly string[]): Promise<void> {
   if (twice) throw new UsageError(`--name "${pattern}" gives two passes the same file (${twice})`)
   const layered = path.join(
     values.out,
-    `${fromPattern(pattern, { shot: shotName, pass: 'layers', project: projectName, frame: '0000' })}.exr`,
+    `${fromPattern(pattern, { shot: shotName, pass: 'passes', project: projectName, frame: '0000' })}.exr`,
   )
   const plan = { camera, frame, rig, seed, preview: false }
   const planned = orders.map((order, i) => ({ id: files[i], order }))

@@ -376,7 +376,7 @@ describe('relief join', () => {
   it('refuses what is no folder of frames, of something else, or not all of it', () => {
     const joined = (...folders: string[]) =>
       relief('join', ...folders.map((name) => at(name)), '--out', at('none')).stderr
-    expect(joined('open')).toMatch(/open: holds no turn.json/)
+    expect(joined('open')).toMatch(/open: holds neither turn.json nor shard.json/)
     expect(joined('s1', 'once')).toMatch(/once: holds frames of something else/)
     expect(joined('s1', 's3')).toMatch(/4 of 12 frames are missing, the first of them 2/)
     writeFileSync(at('s2', 'turn.json'), '{"kind":"turntable frames","version":1}')

@@ -168,6 +168,10 @@ try {
   await go('export')
   await pause(12_000)
   await shoot('export')
+  await (await at('[data-testid=open-batch]')).click()
+  await (await at('[data-testid=batch-purpose] option[value=print]')).click()
+  await shoot('batch')
+  await driver.actions().sendKeys(Key.ESCAPE).perform()
 
   // A turntable while its frames are rendered, its wire on the way.
   await driver.get(`${address}/project/brass-gauge/turntable`)

@@ -1,6 +1,6 @@
 // `npm test`: installs what is missing, lints, type-checks, runs unit tests, builds, runs browser tests, and ends with
 // one line of counts. Plain Node until the packages are there.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import path from 'node:path'
 import { ensureInstalled, root } from './ensure-installed.mjs'
@@ -13,16 +13,23 @@ const bin = (name, file) => path.join(root, 'node_modules', name, file)
 let passed = 0
 let failed = 0
 
-function check(title, args) {
-  console.log(`\n== ${title}`)
-  const result = spawnSync(process.execPath, args, {
-    cwd: root,
-    stdio: ['ignore', 'inherit', 'inherit'],
-    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
-  })
-  if (result.status === 0) passed++
-  else failed++
-  return result.status === 0
+/** Runs checks side by side, and prints what each says when it is done. */
+async function check(checks) {
+  await Promise.all(
+    checks.map(async ([title, ...args]) => {
+      const child = spawn(process.execPath, args, {
+        cwd: root,
+        stdio: ['ignore', 'pipe', 'pipe'],
+        env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+      })
+      let said = ''
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => (said += piece))
+      const code = await new Promise((resolve) => child.once('close', resolve))
+      console.log(`\n== ${title}\n${said.trim()}`)
+      if (code === 0) passed++
+      else failed++
+    }),
+  )
 }
 
 /** Counts tests from the runner's own report; a run that leaves none counts as one failure. */
@@ -64,14 +71,13 @@ ensurePdfReader()
 ensureQueueServer()
 ensureBuilt()
 await ensureDemo()
-check('format', [bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.'])
-check('lint', [bin('eslint', 'bin/eslint.js'), '.', '--max-warnings', '0'])
-check('types', [bin('typescript', 'bin/tsc'), '-p', 'tsconfig.json', '--noEmit'])
-check('types of the core, without DOM', [
-  bin('typescript', 'bin/tsc'),
-  '-p',
-  'tsconfig.core.json',
-  '--noEmit',
+await check([
+  ['lint', bin('eslint', 'bin/eslint.js'), '.', '--max-warnings', '0'],
+  ['types', bin('typescript', 'bin/tsc'), '-p', 'tsconfig.json', '--noEmit'],
+])
+await check([
+  ['format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
+  ['types of the core, without DOM', bin('typescript', 'bin/tsc'), '-p', 'tsconfig.core.json', '--noEmit'],
 ])
 runTests('unit tests', 'vitest.config.ts')
 runTests('browser tests', 'vitest.browser.config.ts')

@@ -43,7 +43,7 @@ import { saveFile } from '@/ui/save-file'
 import { SelectRow } from '@/ui/select-row'
 import { BatchDialogStyles } from './batch-dialog-styles'
 
-const PERCENTS = [25, 50, 100, 200, 300, 400]
+const PERCENTS = [25, 50, 100, 200, 300]
 const PASS_FORMAT_LABELS = { png: 'PNG, 8 bit', png16: 'PNG, 16 bit', exr: 'EXR, as rendered' } as const
 const STATE_WORDS: Readonly<Record<BatchRow['state'], string>> = {
   waiting: 'waits',

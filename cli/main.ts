@@ -5,6 +5,7 @@ import { join } from './join'
 import { kinds } from './kinds'
 import { lines } from './lines'
 import { render } from './render'
+import { scene } from './scene'
 import { separate } from './separate'
 import { serve } from './serve'
 import { turn } from './turn'
@@ -14,7 +15,20 @@ import { tellLast } from './told'
 import { UsageError } from './usage-error'
 import { removeUnfinished } from './write-file'
 
-const COMMANDS = { inspect, render, compose, turn, join, hang, lines, separate, serve, work, kinds } as const
+const COMMANDS = {
+  inspect,
+  render,
+  compose,
+  turn,
+  join,
+  hang,
+  lines,
+  separate,
+  scene,
+  serve,
+  work,
+  kinds,
+} as const
 
 /** Signals that end it, with what it has begun to write. */
 const ENDING = ['SIGINT', 'SIGTERM'] as const
@@ -27,6 +41,7 @@ relief join    DIR… --out DIR|FILE.gif|.apng|.webp|.mp4|.webm
 relief hang    MODEL…|PROJECT --recipe NAME|FILE.zip --size WxH --out FILE.png|.zip [--answer "name=part,…"]
 relief lines   MODEL…|PROJECT --kinds silhouette,crease,… --size WxH --out FILE.svg
 relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND]
+relief scene   MODEL…|PROJECT --out FILE.glb
 relief serve   --store DIR [--host HOST] [--port N] [--token TOKEN] [--workers N] [--threads N] [--shards N] [--redis URL]
 relief work    --store DIR [--redis URL] [--threads N]
 relief kinds   passes|effects|terms|contents|modes|formats`

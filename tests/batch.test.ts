@@ -138,3 +138,16 @@ describe('all passes of a shot', () => {
     expect(matteCoverage(channels, 'MattePart', 'Roof').some((value) => value > 0.99)).toBe(true)
   })
 })
+
+describe('the scene', () => {
+  it('leaves as GLB by the finder', async () => {
+    await page.chord(page.keys.CONTROL, 'k')
+    await (await page.css('[role=dialog] input')).sendKeys('Export the scene as GLB', page.keys.ENTER)
+    const file = await page.download('Low Water.glb')
+    expect(file.subarray(0, 4).toString('latin1')).toBe('glTF')
+    const json = JSON.parse(file.subarray(20, 20 + file.readUInt32LE(12)).toString('utf8')) as {
+      nodes: { name: string }[]
+    }
+    expect(json.nodes.map(({ name }) => name)).toEqual(expect.arrayContaining(['Roof', 'Cornice']))
+  })
+})

@@ -7,6 +7,7 @@ import { filmEnding } from '../film'
 import { hangOptions } from '../hang'
 import { linesOptions } from '../lines'
 import { renderOptions } from '../render'
+import { sceneOptions } from '../scene'
 import { separateOptions } from '../separate'
 import { MOST_SHARDS } from '../shards'
 import { turnOptions } from '../turn'
@@ -18,6 +19,7 @@ const COMMANDS = {
   turn: { options: turnOptions, isShared: true, out: null },
   compose: { options: composeOptions, isShared: false, out: 'sheet.png' },
   lines: { options: linesOptions, isShared: false, out: 'lines.svg' },
+  scene: { options: sceneOptions, isShared: false, out: 'scene.glb' },
   hang: { options: hangOptions, isShared: false, out: 'picture.png' },
 } as const
 export type JobCommand = keyof typeof COMMANDS

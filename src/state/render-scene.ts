@@ -1,5 +1,6 @@
 import { CancelledError } from '@/core/errors'
 import { hashJson } from '@/core/math/stable-hash'
+import type { SceneModel } from '@/core/scene/scene-geometry'
 import type { Rig } from '@/core/scene/light-rig'
 import { splitByMaterials } from '@/core/separate/split-materials'
 import { activeShot } from '@/data/active-shot'
@@ -8,6 +9,7 @@ import { loadFile } from '@/data/project-repository'
 import type { Project } from '@/data/project-schema'
 import { decodeDomeInWorker } from '@/engine/decode-dome-in-worker'
 import { RenderPool } from '@/engine/render-pool'
+import { sceneAsGlb } from '@/engine/scene-file'
 import { spawnBrowserWorker } from '@/engine/spawn-browser'
 import { currentMesh, ensureMeshes, useMeshStore } from './mesh-store'
 
@@ -63,6 +65,21 @@ export function inTurn<T>(work: () => Promise<T>, signal?: AbortSignal): Promise
   })
 }
 
+/** The models of a project as the scene takes them. @throws {Error} in words where one is not loaded. */
+const loadedModels = (project: Project): SceneModel[] =>
+  toSceneModels(project, (id) => {
+    const model = project.models.find((m) => m.id === id)
+    const loaded = model && currentMesh(model)
+    if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
+    return loaded
+  })
+
+/** The organised scene as binary glTF. @throws {CancelledError} when aborted; {Error} in words. */
+export async function sceneFile(project: Project, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+  await ensureMeshes(project)
+  return sceneAsGlb(project.name, loadedModels(project), signal)
+}
+
 let preparing: Promise<unknown> = Promise.resolve()
 
 /**
@@ -76,12 +93,7 @@ export function sceneFor(project: Project, isSplit = false): Promise<RenderPool>
     const key = `${toSceneKey(project)}${isSplit ? ' by material' : ''}`
     if (key === sceneKey) return pool
     sceneKey = ''
-    const models = toSceneModels(project, (id) => {
-      const model = project.models.find((m) => m.id === id)
-      const loaded = model && currentMesh(model)
-      if (!loaded) throw new Error(useMeshStore.getState().problems[id] ?? `model ${id} is not loaded`)
-      return loaded
-    })
+    const models = loadedModels(project)
     await pool.setScene(isSplit ? splitByMaterials(models) : models)
     sceneKey = key
     return pool

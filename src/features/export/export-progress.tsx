@@ -8,6 +8,7 @@ const BUSY_TEXT: Readonly<Record<string, string>> = {
   Lines: 'Finding the lines',
   Separations: 'Separating the parts',
   Passes: 'Writing the passes',
+  Scene: 'Writing the scene',
 }
 
 interface ExportProgressProps {

@@ -10,6 +10,7 @@ import { activeSheet } from '@/data/active-shot'
 import { packProject } from '@/data/storage-service'
 import { useActions } from '@/state/actions'
 import { flushSave } from '@/state/project-store'
+import { sceneFile } from '@/state/render-scene'
 import { exportSheetFile } from '@/state/sheet-sync'
 import { InspectorWithFoot } from '@/ui/inspector-with-foot'
 import { useOpenProject } from '@/ui/open-project'
@@ -92,8 +93,15 @@ export function ExportStep() {
       saveFile(archive, await packProject(project, signal, setShare), 'application/zip')
       return `${archive} is with your downloads.`
     })
+  const exportScene = () =>
+    attempt('Scene', async (signal) => {
+      const file = `${safeFileName(project.name)}.glb`
+      saveFile(file, await sceneFile(project, signal), 'model/gltf-binary')
+      return `${file} is with your downloads.`
+    })
   useActions('Export', [
     { id: 'sheet', label: 'Export the sheet', keys: 'e', run: () => void exportSheet() },
+    { id: 'scene', label: 'Export the scene as GLB', run: () => void exportScene() },
     { id: 'batch', label: 'Many files in one press', keys: 'm', run: () => setBatch(true) },
     { id: 'archive', label: 'Export the project archive', keys: 'Shift+E', run: () => void exportArchive() },
   ])
@@ -142,6 +150,22 @@ export function ExportStep() {
         <SeparationsSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
         <PassesSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
         <BatchSection onOpen={() => setBatch(true)} />
+        <section className="section">
+          <div className="section-head">The scene</div>
+          <p className="quiet" style={{ marginTop: 0 }}>
+            A GLB of the models as they stand, with groups, copies and the colours of now. It has triangles
+            where you have polygons, and neither lights nor camera.
+          </p>
+          <Button
+            variant="outlined"
+            fullWidth
+            disabled={busy !== null || project.models.length === 0}
+            onClick={() => void exportScene()}
+            data-testid="export-scene"
+          >
+            {busy === 'Scene' ? 'Writing …' : 'Export the scene'}
+          </Button>
+        </section>
         <section className="section">
           <div className="section-head">The whole project</div>
           <p className="quiet" style={{ marginTop: 0 }}>

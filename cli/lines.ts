@@ -51,7 +51,7 @@ export async function lines(argv: readonly string[]): Promise<void> {
 
   // 2. Find, stroke, write.
   await withFolders([out], async () => {
-    const { geometry, camera, frame } = await loadView(inputs, values)
+    const { geometry, camera, frame } = await loadView(inputs, { ...values, ground: undefined })
     const setting = { ...DEFAULT_LINE_SETTING, kinds, creaseDeg, light, ground: values.ground ?? false }
     const drawing = findLines(geometry, camera, frame, setting)
     const svg = writeSvgLines(drawing, strokeLines(drawing, style), { ...frame, heightMm })

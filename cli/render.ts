@@ -28,6 +28,7 @@ const USAGE =
 
 export const renderOptions = {
   ...viewOptions,
+  ground: { type: 'string' },
   passes: { type: 'string' },
   out: { type: 'string' },
   samples: { type: 'string' },

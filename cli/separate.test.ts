@@ -5,6 +5,7 @@ import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { separationManifestSchema, type SeparationManifest } from '@/core/separate/separation-manifest'
 import { atlasManifestSchema } from '@/core/separate/atlas'
+import { backdropManifestSchema } from '@/core/separate/backdrop'
 import { reliefHere } from './testing/relief-here'
 
 /** `relief separate`, its pictures opened and laid over each other by another reader. */
@@ -277,6 +278,95 @@ describe('relief separate', () => {
       }
     }
   })
+  it('takes the ground apart, so that its pictures laid together by another are the whole', async () => {
+    const lines = [
+      'mtllib stage.mtl',
+      'o Floor',
+      'v -4 0 -4',
+      'v 4 0 -4',
+      'v 4 0 4',
+      'v -4 0 4',
+      'usemtl floor',
+      'f 4 3 2 1',
+      'o Box',
+    ]
+    for (const y of [0, 1.2])
+      for (const [x, z] of [
+        [-0.6, -0.6],
+        [0.6, -0.6],
+        [0.6, 0.6],
+        [-0.6, 0.6],
+      ])
+        lines.push(`v ${x} ${y} ${z}`)
+    lines.push('usemtl box', 'f 9 12 11 10', 'f 5 9 10 6', 'f 6 10 11 7', 'f 7 11 12 8', 'f 8 12 9 5')
+    writeFileSync(at('stage.obj'), lines.join('\n') + '\n')
+    writeFileSync(at('stage.mtl'), 'newmtl floor\nKd 0.6 0.5 0.4\nnewmtl box\nKd 0.2 0.3 0.7\n')
+    const view = ['--view', '-30,25', '--size', '120x90', '--quality', 'draft']
+    run(at('stage.obj'), ...view, '--ground', 'Floor', '--out', at('stage'), '--backdrop')
+    const told = backdropManifestSchema.parse(JSON.parse(readFileSync(at('stage', 'backdrop.json'), 'utf8')))
+    expect(told.difference).toBeLessThan(1 / 255)
+    expect(told.pictures.map(({ shows, mode }) => `${shows} ${mode}`)).toEqual([
+      'ground normal',
+      'shadow multiply',
+      'occlusion multiply',
+      'reflection plus-lighter',
+      'subject normal',
+    ])
+    const of = (name: string) => pixels(at('stage', `${name}.png`))
+    const [ground, shadow, occlusion, subject] = await Promise.all(
+      ['ground', 'shadow', 'occlusion', 'subject'].map(of),
+    )
+    const darker = (own: typeof ground) =>
+      own.data.filter((v, i) => i % 4 === 0 && own.data[i + 3] > 0 && v < 230).length
+    expect(darker(shadow)).toBeGreaterThan(100)
+    expect(darker(occlusion)).toBeGreaterThan(50)
+    // The ground is whole beneath what stands on it, and bare of its shadow.
+    let beneath = 0
+    for (let i = 0; i < ground.data.length; i += 4)
+      if (subject.data[i + 3] === 255 && ground.data[i + 3] === 255) beneath++
+    expect(beneath).toBeGreaterThan(200)
+    // Laid together by another reader, on an opaque sheet: as the whole on the same sheet.
+    const paper = {
+      create: {
+        width: 120,
+        height: 90,
+        channels: 4 as const,
+        background: { r: 240, g: 230, b: 210, alpha: 1 },
+      },
+    }
+    const blends = { normal: 'over', multiply: 'multiply', 'plus-lighter': 'add' } as const
+    const { data: laid } = await sharp(paper)
+      .composite(told.pictures.map(({ file, mode }) => ({ input: at('stage', file), blend: blends[mode] })))
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+    expect(
+      reliefHere(
+        'render',
+        at('stage.obj'),
+        '--view',
+        '-30,25',
+        '--size',
+        '120x90',
+        '--ground',
+        'Floor',
+        '--passes',
+        'lit',
+        '--samples',
+        '4',
+        '--rays',
+        '2',
+        '--out',
+        at('stage-whole'),
+      ).stderr,
+    ).toBe('')
+    const { data: whole } = await sharp(paper)
+      .composite([{ input: at('stage-whole', 'view_lit.png') }])
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+    let off = 0
+    for (let i = 0; i < whole.length; i++) off += Math.abs(laid[i] - whole[i])
+    expect(off / whole.length).toBeLessThan(1.5)
+  })
   it('gives the same files again, on one thread or two', () => {
     for (const threads of ['1', '2'])
       run(
@@ -308,6 +398,8 @@ describe('relief separate', () => {
     ],
     [['--scales', '1,1'], 2, /--scales names one twice/],
     [['--scales', '2', '--atlas', '256', '--shard', '1/2'], 2, /--shard goes neither/],
+    [['--backdrop'], 2, /--backdrop wants a part that is the ground/],
+    [['--backdrop', '--shadows'], 2, /it goes with none of these/],
     [['--each', 'colour'], 2, /--each takes part, group, material/],
     [['--quality', 'best'], 2, /--quality takes draft, good, final/],
   ])('refuses %j', (args, code, words) => {

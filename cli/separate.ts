@@ -4,6 +4,15 @@ import { fromPattern } from '@/core/formats/name-pattern'
 import { passKind } from '@/core/passes/registry'
 import { DEFAULT_RIG } from '@/core/scene/ready-rigs'
 import type { ScenePart } from '@/core/scene/scene-geometry'
+import {
+  BACKDROP_MANIFEST,
+  BACKDROP_PICTURES,
+  backdropFile,
+  backdropFiles,
+  backdropOrders,
+  backdropPictures,
+} from '@/core/separate/backdrop'
+import { renderBackdrop } from '@/engine/render-backdrop'
 import { ATLAS_MANIFEST, type AtlasSetting } from '@/core/separate/atlas'
 import { pageFile } from '@/core/separate/atlas-pictures'
 import { numbersNamed } from '@/core/separate/part-sets'
@@ -39,10 +48,11 @@ import { withScene } from './with-scene'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 const USAGE =
-  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group|material] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--atlas SIDE [--padding N] [--bleed N]] [--scales 1,2,3] [--shard I/N [--resume]]'
+  'relief separate MODEL…|PROJECT --sets all|1,3-5 | --parts PATTERN --out DIR [--each part|group|material] [--whole|--seen] [--shadows] [--reflections] [--trim] [--pass KIND] [--size WxH] [--atlas SIDE [--padding N] [--bleed N]] [--scales 1,2,3] [--backdrop] [--shard I/N [--resume]]'
 
 export const separateOptions = {
   ...viewOptions,
+  ground: { type: 'string' },
   sets: { type: 'string' },
   parts: { type: 'string' },
   each: { type: 'string' },
@@ -66,6 +76,7 @@ export const separateOptions = {
   padding: { type: 'string' },
   bleed: { type: 'string' },
   scales: { type: 'string' },
+  backdrop: { type: 'boolean' },
   shard: { type: 'string' },
   resume: { type: 'boolean' },
 } as const
@@ -181,6 +192,39 @@ export async function separate(argv: readonly string[]): Promise<void> {
         tellRays,
       ),
     )
+  }
+  if (values.backdrop) {
+    if (
+      shard ||
+      atlas ||
+      scales.length > 1 ||
+      along.shadows ||
+      along.reflections ||
+      values.trim ||
+      values.seen
+    )
+      throw new UsageError('--backdrop writes the ground and what stands on it: it goes with none of these')
+    if (asked.kind !== 'lit') throw new UsageError(`--backdrop takes a lit pass apart (got "${asked.kind}")`)
+    const orders = backdropOrders(request.pass, geometry.parts)
+    if (!orders) throw new UsageError('--backdrop wants a part that is the ground, and one that is not')
+    const at = (file: string) => path.join(out, file)
+    const all = [BACKDROP_MANIFEST, ...BACKDROP_PICTURES.map(backdropFile)].map(at)
+    for (const file of all) await refuseExisting(file, overwrite)
+    await withFolders(all, async () => {
+      const renders = await withScene(models, threads, (pool) =>
+        renderBackdrop(
+          { camera, frame, rig, seed },
+          orders,
+          () => Promise.resolve(pool),
+          new AbortController().signal,
+          tellShare,
+        ),
+      )
+      const { files: made, manifest } = backdropFiles(backdropPictures(renders, request.look), frame)
+      for (const [file, bytes] of made) await writeWhole(at(file), bytes)
+      await writeWhole(at(BACKDROP_MANIFEST), JSON.stringify(manifest, null, 2) + '\n')
+    })
+    return
   }
   const write = async (folder: string, own: SeparatedSet) => {
     for (const { name, file } of picturesOf(own, files[own.index]))

@@ -23,6 +23,8 @@ export interface ViewValues extends CameraValues {
   shot?: string
   only?: string
   unseen?: string
+  /** Names of parts that are ground. */
+  ground?: string
 }
 
 /** A scene and how it is looked at. */

@@ -29,13 +29,13 @@ const named = async (pattern: string) => {
   const field = await page.css('[data-testid=separate-pattern]')
   await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), pattern)
 }
-const group = async () => {
+const group = async (called = 'Parts apart') => {
   await page.saved()
   const { sheets } = await storedProject(page, ID)
   const { nodes, roots } =
-    sheets.find((sheet) => Object.values(sheet.nodes).some(({ name }) => name === 'Parts apart')) ?? sheets[0]
+    sheets.find((sheet) => Object.values(sheet.nodes).some(({ name }) => name === called)) ?? sheets[0]
   const front = nodes[roots.at(-1) ?? '']
-  return front.content.kind === 'group' && front.name === 'Parts apart'
+  return front.content.kind === 'group' && front.name === called
     ? front.content.children.map((child) => nodes[child])
     : null
 }
@@ -97,6 +97,21 @@ describe('separations', () => {
     })
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('all are gone', async () => (await group()) === null)
+  })
+  it('takes the ground apart into five layers, one step of undo', async () => {
+    await page.click('[data-testid=separate-backdrop]')
+    await page.until('it hangs there', async () => /Backdrop apart hangs/.test(await told()), 180_000)
+    expect(await told()).toMatch(/it is 0\.\d\d of 255 from the whole/)
+    const layers = await group('Backdrop apart')
+    expect(layers?.map(({ name, mode }) => `${name}, ${mode}`)).toEqual([
+      'Ground, bare, normal',
+      'Shadow on it, multiply',
+      'Occlusion on it, multiply',
+      'Mirrored in it, plus-lighter',
+      'What stands there, normal',
+    ])
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('all are gone', async () => (await group('Backdrop apart')) === null)
   })
   it('are begun and cancelled by keyboard, and leave nothing', async () => {
     await named('')

@@ -1,7 +1,9 @@
 import { CancelledError } from '@/core/errors'
+import type { ParamValues } from '@/core/params'
 import type { PassResult } from '@/core/passes/pass-result'
 import type { AtlasManifest, AtlasSetting } from '@/core/separate/atlas'
 import type { AtlasSet } from '@/core/separate/atlas-pictures'
+import type { BackdropManifest, BackdropRender } from '@/core/separate/backdrop'
 import type { SeparationManifest } from '@/core/separate/separation-manifest'
 import type { PackedPicture, SeparationSetting } from '@/core/separate/separation-desk'
 import { movable } from '@/core/workers/answer-requests'
@@ -19,6 +21,14 @@ export interface SeparationService {
   readonly toAtlas: (setting: AtlasSetting, set: AtlasSet) => Promise<void>
   /** Packs what was taken, and adds its pages. */
   readonly packAtlas: (manifest: SeparationManifest) => Promise<AtlasManifest>
+  /** Takes a backdrop apart; what was rendered moves. */
+  readonly backdrop: (
+    renders: Readonly<Record<BackdropRender, PassResult>>,
+    look: ParamValues,
+  ) => Promise<{
+    readonly files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>
+    readonly manifest: BackdropManifest
+  }>
   /** The zip of all that was added. */
   readonly finish: () => Promise<Blob>
 }
@@ -65,6 +75,10 @@ export async function withSeparation<T>(
       toAtlas: async (setting, set) =>
         void (await own.ask({ type: 'to-atlas', setting: { ...setting }, set: { ...set } }, 'done')),
       packAtlas: async (manifest) => (await own.ask({ type: 'pack-atlas', manifest }, 'atlas')).atlas,
+      backdrop: (renders, look) =>
+        own.ask({ type: 'backdrop', renders: { ...renders }, look }, 'backdrop', {
+          transfer: movable(Object.values(renders).flatMap(({ channels }) => channels)),
+        }),
       finish: async () => (await own.ask({ type: 'finish' }, 'zip')).file,
     })
   } finally {

@@ -4,6 +4,7 @@ import { paramValuesSchema } from '@/core/params'
 import { passResultSchema } from '@/core/passes/check-result'
 import { frameSchema } from '@/core/scene/camera'
 import { atlasSettingSchema, type AtlasManifest } from '@/core/separate/atlas'
+import { backdropFiles, backdropPictures, type BackdropManifest } from '@/core/separate/backdrop'
 import { AtlasPictures } from '@/core/separate/atlas-pictures'
 import { pixelBoxSchema, separationManifestSchema } from '@/core/separate/separation-manifest'
 import { SeparationDesk, type PackedPicture, type SetOrder } from '@/core/separate/separation-desk'
@@ -57,6 +58,12 @@ const requestSchema = z.discriminatedUnion('type', [
       reflection: packedSchema.nullable(),
     }),
   }),
+  z.strictObject({
+    type: z.literal('backdrop'),
+    request,
+    renders: z.strictObject({ open: result, shaded: result, subject: result, whole: result }),
+    look,
+  }),
   z.strictObject({ type: z.literal('pack-atlas'), request, manifest: separationManifestSchema }),
   z.strictObject({ type: z.literal('finish'), request }),
 ])
@@ -66,6 +73,12 @@ export type SeparationReply =
   | { readonly request: number; readonly type: 'ordered'; readonly order: SetOrder }
   | { readonly request: number; readonly type: 'packed'; readonly picture: PackedPicture }
   | { readonly request: number; readonly type: 'compared'; readonly difference: number }
+  | {
+      readonly request: number
+      readonly type: 'backdrop'
+      readonly files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>
+      readonly manifest: BackdropManifest
+    }
   | { readonly request: number; readonly type: 'atlas'; readonly atlas: AtlasManifest }
   | { readonly request: number; readonly type: 'zip'; readonly file: Blob }
 
@@ -117,6 +130,14 @@ async function answer(message: SeparationRequestMessage): Promise<Answer<Separat
       atlas ??= new AtlasPictures(message.setting)
       atlas.take(message.set)
       return done
+    case 'backdrop': {
+      const { renders, look: own } = message
+      const { files, manifest } = backdropFiles(backdropPictures(renders, own), renders.whole)
+      return {
+        reply: { request: number, type: 'backdrop', files, manifest },
+        transfer: movable([...files.values()]),
+      }
+    }
     case 'pack-atlas': {
       if (!atlas) throw new Error('no atlas was begun')
       const packed = await atlas.pack(message.manifest, 1, add)

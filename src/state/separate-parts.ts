@@ -6,6 +6,7 @@ import type { EffortName } from '@/core/passes/effort'
 import { passKind } from '@/core/passes/registry'
 import { ATLAS_MANIFEST, type AtlasSetting } from '@/core/separate/atlas'
 import { onPages } from '@/core/separate/atlas-pictures'
+import { backdropOrders, type BackdropPicture } from '@/core/separate/backdrop'
 import {
   SEPARATION_MANIFEST,
   separationManifest,
@@ -27,6 +28,7 @@ import { lookOnSheet } from '@/data/look-on-sheet'
 import { sceneParts } from '@/data/project-scene'
 import type { Project, ProjectPass, ProjectSheet } from '@/data/project-schema'
 import { storeFile } from '@/data/storage-service'
+import { renderBackdrop } from '@/engine/render-backdrop'
 import { picturesOf, renderSeparations, type SeparatedSet } from '@/engine/render-separations'
 import { withSeparation, type SeparationService } from '@/engine/separation-service'
 import { changeProject, useProjectStore } from './project-store'
@@ -280,18 +282,105 @@ export async function separateToSheet(
     const mode = isSeen && choice.how === 'seen' ? 'plus-lighter' : 'normal'
     layers.push(newLayer({ id: newId(), name, content, visible: isSeen, mode }))
   }
-  const group = newLayer({
-    id: newId(),
-    name: 'Parts apart',
-    content: groupOf(layers.map(({ id }) => id).reverse()),
-  })
-  changeProject('separate parts', (draft) => {
-    const at = draft.sheets.find(({ id }) => id === sheet.id)
+  hangGroup('separate parts', 'Parts apart', sheet.id, pictures, layers.reverse())
+  return manifest
+}
+
+const BACKDROP_NAMES: Readonly<Record<BackdropPicture, string>> = {
+  ground: 'Ground, bare',
+  shadow: 'Shadow on it',
+  occlusion: 'Occlusion on it',
+  reflection: 'Mirrored in it',
+  subject: 'What stands there',
+}
+
+/**
+ * Takes the ground apart into a group of layers in front of the sheet at work: bare, its shadow, its occlusion, what it mirrors, and what
+ * stands on it. One undo step.
+ * @returns how far they are from the whole, 0…1; null where another project is open meanwhile.
+ * @throws {CancelledError} when aborted; {Error} in words.
+ */
+export async function backdropToSheet(
+  project: Project,
+  { passId, quality }: Pick<SeparationChoice, 'passId' | 'quality'>,
+  onShare: (share01: number) => void,
+  signal: AbortSignal,
+): Promise<number | null> {
+  const nothing = nothingToRender(project)
+  if (nothing !== null) throw new Error(nothing)
+  const shot = activeShot(project)
+  const sheet = activeSheet(project)
+  const { camera, frame } = shot
+  const own = project.passes.find(({ id, kind }) => id === passId && kind === 'lit')
+  const rig = own ? rigOfPass(project, own) : rigOf(project, shot)
+  const look = lookOnSheet(project, own?.id, 'lit')
+  const lit = passKind('lit')
+  const orders = backdropOrders(
+    {
+      kind: 'lit',
+      params: own?.params ?? paramDefaults(lit.renderSchema),
+      effort: lit.efforts[quality],
+      rig,
+    },
+    sceneParts(project),
+  )
+  if (!orders)
+    throw new Error('there must be a part that is the ground, and one that is not: roles are given at Models')
+  const workers = async () => {
+    const pool = await sceneFor(project)
+    await bringDomes(pool, project, rig)
+    return pool
+  }
+  try {
+    const { files, manifest } = await withSeparation(
+      { frame, count: 1, how: 'whole', trim: false, bits: 8 },
+      signal,
+      async (service) => {
+        const renders = await inTurn(
+          () => renderBackdrop({ camera, frame, rig, seed: 0 }, orders, workers, signal, onShare),
+          signal,
+        )
+        return service.backdrop(renders, look)
+      },
+    )
+    const now = useProjectStore.getState().project
+    if (now?.id !== project.id) return null
+    if (!now.sheets.some(({ id }) => id === sheet.id)) throw new Error(`${sheet.name} is not there any more`)
+    const pictures: Project['pictures'] = []
+    const layers: SheetNode[] = []
+    for (const { shows, file, mode } of manifest.pictures) {
+      const bytes = files.get(file)
+      if (!bytes) continue
+      const stored = { id: newId(), name: file, fileId: newId() }
+      await storeFile(project.id, stored.fileId, stored.name, bytes)
+      pictures.push(stored)
+      const content = { ...wholePicture(stored.id), ...onSheet({ x: 0, y: 0, ...frame }, frame, sheet) }
+      layers.push(newLayer({ id: newId(), name: BACKDROP_NAMES[shows], content, mode }))
+    }
+    hangGroup('backdrop apart', 'Backdrop apart', sheet.id, pictures, layers)
+    return manifest.difference
+  } catch (error) {
+    // One that failed may be missing.
+    if (!(error instanceof CancelledError)) dropWorkers()
+    throw error
+  }
+}
+
+/** Hangs a group in front of a sheet, as one step. @param layers back first. */
+function hangGroup(
+  step: string,
+  name: string,
+  sheetId: string,
+  pictures: Project['pictures'],
+  layers: readonly SheetNode[],
+): void {
+  const group = newLayer({ id: newId(), name, content: groupOf(layers.map(({ id }) => id)) })
+  changeProject(step, (draft) => {
+    const at = draft.sheets.find(({ id }) => id === sheetId)
     if (!at) return
     draft.pictures.push(...(pictures as Draft<Project>['pictures']))
     insertNode(at, group, { parent: null, index: Infinity })
     for (const layer of layers) at.nodes[layer.id] = layer as Draft<SheetNode>
   })
   setBench({ layerId: group.id, peel: Infinity })
-  return manifest
 }

@@ -11,6 +11,7 @@ import { activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { useActions } from '@/state/actions'
 import {
+  backdropToSheet,
   chosenSets,
   separablePasses,
   separateToSheet,
@@ -85,7 +86,15 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
       const manifest = await separateToSheet(project, choice, onShare, signal)
       return manifest ? `Parts apart hangs in front of the sheet. ${checkedWords(manifest)}` : ''
     })
+  const backdrop = () =>
+    attempt('Separations', async (signal) => {
+      const off = await backdropToSheet(project, choice, onShare, signal)
+      return off === null
+        ? ''
+        : `Backdrop apart hangs in front of the sheet. Put together it is ${(255 * off).toFixed(2)} of 255 from the whole in the mean.`
+    })
   useActions('Separations', [
+    { id: 'backdrop', label: 'Take the ground apart into layers', run: () => void backdrop() },
     { id: 'separate', label: 'Separate the parts into a zip', run: () => void toZip() },
     { id: 'separate-sheet', label: 'Separate the parts into layers', run: () => void toSheet() },
   ])
@@ -231,6 +240,15 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
       </Button>
       <button className="link" disabled={!isIdle} onClick={() => void toSheet()} data-testid="separate-sheet">
         Hang them in the sheet
+      </button>
+      <button
+        className="link"
+        disabled={busy !== null}
+        title="The ground bare, its shadow, its occlusion, what it mirrors, and what stands on it: five layers that are the whole together"
+        onClick={() => void backdrop()}
+        data-testid="separate-backdrop"
+      >
+        Take the ground apart
       </button>
     </section>
   )

@@ -41,6 +41,7 @@ const NAMES = [
   'million-in-browser',
   'large-in-browser',
   'large-archive',
+  'large-export',
 ]
 
 ensureInstalled()

@@ -75,6 +75,8 @@ export interface BackdropPictures {
   readonly difference: number
 }
 
+/** Less than files can tell. */
+const HALF_STEP = 0.5 / 255
 const byte = (value: number): number => Math.round(255 * Math.min(1, Math.max(0, value)))
 
 /**
@@ -113,7 +115,7 @@ export function backdropPictures(
       pictures.ground[at] = bare
       // At its edge what lies behind the ground must not darken with it.
       const darker = (from: number, to: number) =>
-        byte(from > 0 ? 1 - share * (1 - Math.min(1, to / from)) : 1)
+        to >= from - HALF_STEP ? 255 : byte(1 - share * (1 - to / from))
       const shadow = darker(bare / 255, inShadow[at])
       pictures.shadow[at] = shadow
       const after = (bare / 255) * unshared(shadow, share)

@@ -36,6 +36,9 @@ export interface ResultFile {
   readonly bytes: number
 }
 
+/** A frame of a turntable, whole as soon as it bears its name. */
+const FRAME = /^frame_\d+\.(png|exr)$/
+
 export interface JobState {
   readonly state: 'waiting' | 'running' | 'done' | 'failed'
   /** 0…1. */
@@ -211,7 +214,12 @@ export class JobStore {
       const { error } = failureSchema.parse(JSON.parse(failure))
       return { ...common, state: 'failed', progress, error, files: [] }
     }
-    return { ...common, state: begun === null ? 'waiting' : 'running', progress, files: [] }
+    return {
+      ...common,
+      state: begun === null ? 'waiting' : 'running',
+      progress,
+      files: await this.soFar(job),
+    }
   }
 
   /** Notes that a job is being worked on. */
@@ -225,9 +233,26 @@ export class JobStore {
     await utimes(this.of(id, 'job.json'), now, now).catch(() => undefined)
   }
 
-  /** A file of a result; null where there is none of that name. */
+  /** Frames that are there already while others are still made. */
+  private async soFar({ id, command, out, shards }: Job): Promise<ResultFile[]> {
+    if (command !== 'turn' || out !== null) return []
+    const found = await Promise.all(
+      Array.from({ length: shards }, (_, i) =>
+        filesBelow(this.of(id, 'shares', String(i + 1))).catch(() => []),
+      ),
+    )
+    return found.flat().filter(({ name }) => FRAME.test(name))
+  }
+
+  /** A file of a result, or a frame that is there before it; null where there is none of that name. */
   async result(id: string, name: string): Promise<{ readonly file: string; readonly bytes: number } | null> {
-    if ((await this.job(id)) === null) return null
+    const job = await this.job(id)
+    if (!job) return null
+    for (let share = 1; FRAME.test(name) && job.command === 'turn' && share <= job.shards; share++) {
+      const file = this.of(id, 'shares', String(share), name)
+      const there = await stat(file).catch(() => null)
+      if (there) return { file, bytes: there.size }
+    }
     const found = (await filesBelow(this.of(id, 'result')).catch(() => [])).find((own) => own.name === name)
     return found ? { file: this.of(id, 'result', ...name.split('/')), bytes: found.bytes } : null
   }

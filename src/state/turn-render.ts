@@ -292,16 +292,20 @@ async function compose(
     } catch (error) {
       throw new Error(`Frame ${frame} could not be kept: ${storageProblem(error)}`, { cause: error })
     }
-    useTurnJob.setState(({ there, bytesPerFrame, projectId }) =>
-      projectId !== project.id
-        ? {}
-        : {
-            there: new Set(there).add(names[frame]),
-            bytesPerFrame: bytesPerFrame === null ? picture.size : 0.9 * bytesPerFrame + 0.1 * picture.size,
-          },
-    )
+    keepFrame(project.id, names[frame], picture.size)
   }
 }
+
+/** Notes a frame that is stored. */
+export const keepFrame = (projectId: string, name: string, bytes: number): void =>
+  useTurnJob.setState((now) =>
+    now.projectId !== projectId
+      ? {}
+      : {
+          there: new Set(now.there).add(name),
+          bytesPerFrame: now.bytesPerFrame === null ? bytes : 0.9 * now.bytesPerFrame + 0.1 * bytes,
+        },
+  )
 
 /** Drops what nothing shows any more. */
 async function tidy(projectId: string): Promise<void> {

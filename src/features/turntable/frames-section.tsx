@@ -9,6 +9,7 @@ import { amountText } from '@/data/storage-room'
 import { changeTurn } from '@/state/turn-actions'
 import type { TurnPlan } from '@/state/turn-plan'
 import { bytesMissing, cancelTurn, pauseTurn, renderTurn, useTurnJob } from '@/state/turn-render'
+import { cancelStudio, findStudio, renderAtStudio, useStudio, type StudioTurn } from '@/state/turn-studio'
 import { timeLeft } from '@/ui/bench-shell'
 import { ProgressBar } from '@/ui/progress-bar'
 import { NumberField } from '@/ui/number-field'
@@ -34,6 +35,8 @@ export const FramesFoot = memo(function FramesFoot({
   onExport,
 }: Omit<FramesSectionProps, 'sheet'>) {
   const { there, job } = useTurnJob()
+  const studio = useStudio()
+  useEffect(() => void findStudio(), [])
   const count = frameCount(turn.motion)
   const done = plan ? plan.names.filter((name) => there.has(name)).length : 0
   const own = job?.turnId === turn.id ? job : null
@@ -72,6 +75,19 @@ export const FramesFoot = memo(function FramesFoot({
             : `About ${amountText(needs)} of storage${left === null ? '' : `; ${amountText(left)} free`}.`}{' '}
         {plan && <Saved plan={plan} project={project} />}
       </p>
+      {studio.problem && (
+        <p className="problem" role="alert">
+          The studio: {studio.problem}
+        </p>
+      )}
+      {studio.turn && (
+        <p className="idle-note" role="status" data-testid="studio-told">
+          {studioWords(studio.turn)}{' '}
+          <button className="link" onClick={cancelStudio}>
+            Give it up
+          </button>
+        </p>
+      )}
       <div className="frames-press">
         {isWorking ? (
           <>
@@ -94,6 +110,16 @@ export const FramesFoot = memo(function FramesFoot({
             </Button>
           )
         )}
+        {plan && !isWhole && !isWorking && studio.isThere && !studio.turn && (
+          <Button
+            size="small"
+            variant="outlined"
+            onClick={() => void renderAtStudio(project, turn)}
+            data-testid="render-studio"
+          >
+            At the studio
+          </Button>
+        )}
         <Button
           size="small"
           variant={isWhole ? 'contained' : 'outlined'}
@@ -107,6 +133,14 @@ export const FramesFoot = memo(function FramesFoot({
     </section>
   )
 })
+
+/** How far the studio's machine is, in words. */
+function studioWords({ state, progress, secondsLeft }: StudioTurn): string {
+  if (state === 'sending') return 'At the studio: the project is sent.'
+  if (state === 'waiting') return 'At the studio: it waits for its turn.'
+  const left = secondsLeft === null ? '' : `, ${timeLeft(secondsLeft)} left`
+  return `At the studio: ${Math.round(100 * progress)} %${left}.`
+}
 
 /** How large and how good the frames are. */
 export const FramesSection = memo(function FramesSection({

@@ -1,0 +1,37 @@
+/** The way from this application's server to the machine that renders for it, see docs/FARM.md. The token stays on the server. */
+export interface StudioPlace {
+  readonly address: string
+  readonly token: string
+}
+
+/** What the environment says of it; null where there is none. @throws {Error} naming the variable that is wrong. */
+export function studioPlace(environment: Readonly<Record<string, string | undefined>>): StudioPlace | null {
+  const { RELIEF_STUDIO: address, RELIEF_TOKEN: token = '' } = environment
+  if (address === undefined || address === '') return null
+  if (!/^https?:\/\//.test(address) || !URL.canParse(address))
+    throw new Error('RELIEF_STUDIO is no address that begins with http')
+  return { address: address.replace(/\/+$/, ''), token }
+}
+
+/** The most bytes of a project that go there. */
+export const MOST_SENT = 180 * 2 ** 20
+
+const ID = /^[0-9a-f]{32}$/
+const NAME = /^[\w.-]{1,120}$/
+
+/** Whether an address is one that the application asks for. */
+export function isStudioPath(method: string, steps: readonly string[]): boolean {
+  const [first, id, files, name] = steps
+  if (method === 'GET' && steps.length === 1) return first === 'health'
+  if (first !== 'jobs') return false
+  if (method === 'POST') return steps.length === 1
+  if (!ID.test(id ?? '')) return false
+  if (method === 'DELETE') return steps.length === 2
+  return (
+    method === 'GET' && (steps.length === 2 || (steps.length === 4 && files === 'files' && NAME.test(name)))
+  )
+}
+
+/** Whether a request comes from a page of this application (Fetch Metadata, W3C). */
+export const isOwnPage = (headers: Headers): boolean =>
+  (headers.get('sec-fetch-site') ?? 'same-origin') === 'same-origin'

@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs'
-import { readFile } from 'node:fs/promises'
 import path from 'node:path'
 import { z } from 'zod'
 import { UnreadableFileError } from '@/core/errors'
@@ -20,6 +19,7 @@ import type { KeptPass, PassTally, RenderedPass } from '@/engine/render-request'
 import type { PlannedPass, RenderPlan, RenderTiles } from '@/engine/run-render'
 import { blockCount, blockRect } from '@/engine/tile-queue'
 import { PASS_FORMATS, passFile, type PassFormat } from '@/core/formats/pass-file'
+import { readBytes } from './load-input'
 import { checkTogether, isOfShard, readJson, type Shard } from './shards'
 import { tellShare } from './told'
 import { UsageError } from './usage-error'
@@ -290,7 +290,7 @@ async function joinedLines(own: readonly ShardPass[], pass: number, folders: rea
   if (!found?.facts)
     throw new UnreadableFileError(folders.join(', '), `the lines of ${own[0].file} are missing`)
   const file = path.join(found.folder, lineFile(pass))
-  return { drawing: readLinePly(await bytesOf(file), file), facts: found.facts }
+  return { drawing: readLinePly(await readBytes(file), file), facts: found.facts }
 }
 
 async function joinedBlocks(
@@ -316,17 +316,9 @@ async function joinedBlocks(
     const rect = blockRect({ width, height }, block)
     const file = path.join(folder, blockFile(pass, block))
     const made = { surfaces, lights, params, facts: {} }
-    const piece = readPassExr(await bytesOf(file), kind, made, file, rect)
+    const piece = readPassExr(await readBytes(file), kind, made, file, rect)
     piece.channels.forEach((data, c) => pasteTile(channels[c], width, rect, data))
     if (rules) told = rules.merge(told, more)
   }
   return { channels, facts: rules?.finish(told, surfaces) ?? {} }
-}
-
-async function bytesOf(file: string): Promise<Uint8Array> {
-  try {
-    return new Uint8Array(await readFile(file))
-  } catch (cause) {
-    throw new UnreadableFileError(file, 'cannot be read', { cause })
-  }
 }

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs'
-import { copyFile, readFile } from 'node:fs/promises'
+import { copyFile } from 'node:fs/promises'
 import path from 'node:path'
 import { z } from 'zod'
 import { UnreadableFileError } from '@/core/errors'
@@ -23,6 +23,7 @@ import {
   type SeparationReport,
   type SetFiles,
 } from '@/core/separate/separation-manifest'
+import { readBytes } from './load-input'
 import { checkTogether, readJson } from './shards'
 import { tellShare } from './told'
 import { UsageError } from './usage-error'
@@ -225,7 +226,7 @@ export async function joinSeparations(
         await copyWhole(path.join(folder, file), path.join(out, file))
       }
       const file = path.join(folder, sets[index].picture)
-      const picture = readPng(await bytesOf(file), file)
+      const picture = readPng(await readBytes(file), file)
       if (picture.width !== own.picture.width || picture.height !== own.picture.height)
         throw new UnreadableFileError(file, 'is not as large as its manifest says')
       takeIn(sum, frame.width, premultiplied(picture), own.picture, togethernessOf(how))
@@ -233,7 +234,7 @@ export async function joinSeparations(
       tellShare(done.length / sets.length)
     }
     const file = path.join(whole.folder, WHOLE)
-    const difference = meanDifference(sum, wholeOf(await bytesOf(file), file, frame))
+    const difference = meanDifference(sum, wholeOf(await readBytes(file), file, frame))
     const depths = told.depths.map((depth) => depth ?? Infinity)
     const report = { set: { front: told, depths }, pivots: told.pivots, done, difference }
     const asked = { sets, parts: first.parts, frame, how, pass: { kind: pass } }
@@ -250,14 +251,6 @@ async function copyWhole(from: string, to: string): Promise<void> {
     await copyFile(from, to)
   } catch (cause) {
     throw new UnreadableFileError(from, `cannot be copied to ${to}`, { cause })
-  }
-}
-
-async function bytesOf(file: string): Promise<Uint8Array> {
-  try {
-    return new Uint8Array(await readFile(file))
-  } catch (cause) {
-    throw new UnreadableFileError(file, 'cannot be read', { cause })
   }
 }
 

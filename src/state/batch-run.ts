@@ -25,14 +25,16 @@ export function zipTarget(): BatchTarget {
   }
 }
 
-/** Into a folder of the person's. A file appears there when it is whole. */
+/** Into a folder of the person's. A file appears there when it is whole; what is there already stays as it is. */
 export function folderTarget(folder: FileSystemDirectoryHandle): BatchTarget {
   return {
     write: async (file, content) => {
       const steps = file.split('/')
       let at = folder
       for (const step of steps.slice(0, -1)) at = await at.getDirectoryHandle(step, { create: true })
-      const handle = await at.getFileHandle(steps.at(-1) ?? file, { create: true })
+      const name = steps.at(-1) ?? file
+      if (await isIn(at, name)) throw new Error('is there already')
+      const handle = await at.getFileHandle(name, { create: true })
       const writable = await handle.createWritable()
       try {
         await writable.write(content)
@@ -43,6 +45,16 @@ export function folderTarget(folder: FileSystemDirectoryHandle): BatchTarget {
       }
     },
     finish: () => Promise.resolve(null),
+  }
+}
+
+async function isIn(folder: FileSystemDirectoryHandle, name: string): Promise<boolean> {
+  try {
+    await folder.getFileHandle(name)
+    return true
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'NotFoundError') return false
+    throw error
   }
 }
 
@@ -103,12 +115,22 @@ export interface BatchRow extends BatchFile {
 }
 
 interface Batch {
+  /** Of which project. */
+  readonly projectId: string
   readonly state: 'none' | 'running' | 'paused' | 'over'
   readonly rows: readonly BatchRow[]
   /** Of the row at work, 0…1. */
   readonly share: number
 }
-export const useBatch = create<Batch>(() => ({ state: 'none', rows: [], share: 0 }))
+export const useBatch = create<Batch>(() => ({ projectId: '', state: 'none', rows: [], share: 0 }))
+
+export const isBatchBusy = ({ state }: Pick<Batch, 'state'>): boolean =>
+  state === 'running' || state === 'paused'
+
+/** Lets go of what a batch that is over told. */
+export const forgetBatch = (): void => {
+  if (!isBatchBusy(useBatch.getState())) useBatch.setState({ state: 'none', rows: [] })
+}
 
 let abort: AbortController | null = null
 let goOn: (() => void) | null = null
@@ -125,13 +147,15 @@ const change = (file: string, patch: Partial<BatchRow>) =>
  * @returns what is to be saved, see {@link BatchTarget}; null also while some failed: they may be tried again.
  * @throws {CancelledError} when it was cancelled: a zip is not written then, files in a folder stay.
  */
-export function runBatch(
+export async function runBatch(
   project: Project,
   files: readonly BatchFile[],
   choice: BatchChoice,
   target: BatchTarget,
 ): Promise<Blob | null> {
+  if (isBatchBusy(useBatch.getState())) throw new Error('another batch is being made')
   useBatch.setState({
+    projectId: project.id,
     state: 'running',
     share: 0,
     rows: files.map((file) => ({ ...file, state: 'waiting', why: null, seconds: 0 })),

@@ -29,6 +29,8 @@ import {
   filesIn,
   finishBatch,
   folderTarget,
+  forgetBatch,
+  isBatchBusy,
   pauseBatch,
   resumeBatch,
   retryBatch,
@@ -55,6 +57,10 @@ const STATE_WORDS: Readonly<Record<BatchRow['state'], string>> = {
 /** What was chosen last, for each project, as long as the tab is open. */
 const remembered = new Map<string, BatchChoice>()
 
+const NO_BATCH = { state: 'none', rows: [], share: 0 } as const satisfies Partial<
+  ReturnType<typeof useBatch.getState>
+>
+
 /** A folder of the person's, and what is in it. */
 interface Folder {
   readonly handle: FileSystemDirectoryHandle
@@ -70,7 +76,10 @@ export function BatchDialog({
   readonly onClose: () => void
 }) {
   const id = useId()
-  const { state, rows, share } = useBatch()
+  const batch = useBatch()
+  // What another project's told is nothing of this one's.
+  const isOwn = batch.projectId === project.id
+  const { state, rows, share } = isOwn ? batch : NO_BATCH
   const sources = useMemo(() => batchSources(project), [project])
   const [choice, setChoice] = useState<BatchChoice>(
     () =>
@@ -85,12 +94,15 @@ export function BatchDialog({
     const next = { ...choice, ...patch }
     remembered.set(project.id, next)
     setChoice(next)
+    forgetBatch()
+    setTold(null)
   }
   const isThere = (file: string) => folder?.there.has(file.toLowerCase()) ?? false
   const version = nextVersion(project.name, sources, choice, isThere)
   const files = batchFiles(project.name, sources, choice, version, isThere)
   const problem = choiceProblem(choice) ?? files.find((file) => file.problem !== null)?.problem ?? null
-  const isBusy = state === 'running' || state === 'paused'
+  const isBusy = isBatchBusy({ state })
+  const isOtherBusy = !isOwn && isBatchBusy(batch)
   const shown: readonly (BatchRow | (typeof files)[number])[] = isBusy || state === 'over' ? rows : files
   const done = rows.filter((row) => row.state === 'written').length
   const failed = rows.filter((row) => row.state === 'failed').length
@@ -130,19 +142,22 @@ export function BatchDialog({
       const handle = await pick?.({ mode: 'readwrite' })
       if (!handle) return
       setFolder({ handle, there: await filesIn(handle) })
-      useBatch.setState({ state: 'none' })
+      forgetBatch()
       setTold(null)
     } catch (error) {
       if (!(error instanceof DOMException && error.name === 'AbortError'))
         setTold({ text: error instanceof Error ? error.message : String(error), bad: true })
     }
   }
-  const start = (target: Folder | null) =>
-    attempt(() => runBatch(project, files, choice, target ? folderTarget(target.handle) : zipTarget()))
+  const start = async (target: Folder | null) => {
+    await attempt(() => runBatch(project, files, choice, target ? folderTarget(target.handle) : zipTarget()))
+    // What was written is there now: the next press takes the next version.
+    if (target) setFolder({ ...target, there: await filesIn(target.handle).catch(() => target.there) })
+  }
   const toggle = (own: string, on: boolean) =>
     change({ chosen: on ? [...choice.chosen, own] : choice.chosen.filter((other) => other !== own) })
   return (
-    <Dialog open onClose={() => !isBusy && onClose()} maxWidth="lg" fullWidth aria-labelledby={`${id}-title`}>
+    <Dialog open onClose={onClose} maxWidth="lg" fullWidth aria-labelledby={`${id}-title`}>
       <BatchDialogStyles />
       <DialogTitle id={`${id}-title`}>Many files in one press</DialogTitle>
       <DialogContent className="batch">
@@ -303,7 +318,12 @@ export function BatchDialog({
             role="status"
             data-testid="batch-told"
           >
-            {told?.text ?? (!isBusy && problem ? capital(problem) : '')}
+            {told?.text ??
+              (isOtherBusy
+                ? 'Files of another project are being made.'
+                : !isBusy && state !== 'over' && problem
+                  ? capital(problem)
+                  : '')}
           </p>
         </section>
       </DialogContent>
@@ -327,9 +347,8 @@ export function BatchDialog({
               {state === 'paused' ? 'Go on' : 'Pause'}
             </Button>
           </>
-        ) : (
-          <Button onClick={onClose}>Close</Button>
-        )}
+        ) : null}
+        <Button onClick={onClose}>Close</Button>
         {state === 'over' && failed > 0 && (
           <>
             <Button onClick={() => void attempt(finishBatch)}>Without them</Button>
@@ -341,7 +360,7 @@ export function BatchDialog({
         {!isBusy && (
           <Button
             variant="contained"
-            disabled={problem !== null}
+            disabled={problem !== null || isOtherBusy}
             onClick={() => void start(folder)}
             data-testid="batch-start"
           >

@@ -2,7 +2,7 @@
 
 import Button from '@mui/material/Button'
 import { plural } from '@/core/plural'
-import { useBatch } from '@/state/batch-run'
+import { isBatchBusy, useBatch } from '@/state/batch-run'
 
 /** The way to many files in one press, and how far they are. */
 export function BatchSection({ onOpen }: { readonly onOpen: () => void }) {
@@ -12,7 +12,7 @@ export function BatchSection({ onOpen }: { readonly onOpen: () => void }) {
     <section className="section">
       <div className="section-head">Many at once</div>
       <p className="quiet" style={{ marginTop: 0 }}>
-        {state === 'running' || state === 'paused'
+        {isBatchBusy({ state })
           ? `${done} of ${plural(rows.length, 'file')} made.`
           : 'Sheets, pages and passes at several sizes, under names by a pattern, as a zip or into a folder.'}
       </p>

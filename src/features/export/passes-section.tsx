@@ -34,13 +34,13 @@ export function PassesSection({ project, busy, attempt, onShare }: PassesSection
   const [mattes, setMattes] = useState<readonly MattesBy[]>(['part'])
   const [isHalf, setHalf] = useState(false)
   const own = project.passes.filter(({ shotId, rendered }) => shotId === project.shotId && rendered)
-  const idPass = own.find(({ kind }) => kind === 'id')
   const [first] = own
   // Of passes of several sizes those like the first go together.
   const fitting = own.filter(
     ({ rendered }) =>
       rendered?.width === first?.rendered?.width && rendered?.height === first?.rendered?.height,
   )
+  const idPass = fitting.find(({ kind }) => kind === 'id')
   const left = own.length - fitting.length
   const name = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_passes.exr`
   const write = () =>

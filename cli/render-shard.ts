@@ -20,7 +20,7 @@ import type { PlannedPass, RenderPlan, RenderTiles } from '@/engine/run-render'
 import { blockCount, blockRect } from '@/engine/tile-queue'
 import { PASS_FORMATS, passFile, type PassFormat } from '@/core/formats/pass-file'
 import { readBytes } from './load-input'
-import { checkTogether, isOfShard, readJson, type Shard } from './shards'
+import { checkTogether, innerFile, isOfShard, readJson, type Shard } from './shards'
 import { tellShare } from './told'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
@@ -30,7 +30,7 @@ export const RENDER_SHARD = 'shard.json'
 
 const shardPassSchema = z.object({
   /** What the whole pass is called, below the folder it goes to. */
-  file: z.string(),
+  file: innerFile,
   kind: z.enum(PASS_KINDS),
   params: paramValuesSchema,
   look: paramValuesSchema,

@@ -24,7 +24,7 @@ import {
   type SetFiles,
 } from '@/core/separate/separation-manifest'
 import { readBytes } from './load-input'
-import { checkTogether, readJson } from './shards'
+import { checkTogether, innerFile, readJson } from './shards'
 import { tellShare } from './told'
 import { UsageError } from './usage-error'
 import { refuseExisting, withFolders, writeWhole } from './write-file'
@@ -53,9 +53,9 @@ const separationShardSchema = z.object({
     z.object({
       name: z.string(),
       parts: z.array(z.string()),
-      picture: z.string(),
-      shadow: z.string().nullable(),
-      reflection: z.string().nullable(),
+      picture: innerFile,
+      shadow: innerFile.nullable(),
+      reflection: innerFile.nullable(),
     }),
   ),
   /** Keys and names of all parts. */

@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { describe, expect, it } from 'vitest'
@@ -102,6 +102,19 @@ describe('shards of a render', () => {
     expect(refused('join', at('r-exr-1'), at('r-exr-2'), '--out', at('half'))).toMatch(
       /r-exr-2.shard\.json: cannot be parsed/,
     )
+  })
+  it('write nothing outside, whatever a manifest names', () => {
+    const told = JSON.parse(readFileSync(at('r-png-1', 'shard.json'), 'utf8')) as {
+      passes: { file: string }[]
+    }
+    for (const file of ['../out.png', '/tmp/out.png', 'a/../../out.png', 'C:out.png', 'a\\..\\out.png']) {
+      told.passes[0].file = file
+      mkdirSync(at('hostile'), { recursive: true })
+      writeFileSync(at('hostile', 'shard.json'), JSON.stringify(told))
+      expect(refused('join', at('hostile'), '--out', at('none'))).toMatch(
+        /passes\.0\.file: leads out of its folder/,
+      )
+    }
   })
   it('may be more than there are blocks', () => {
     const args = ['render', model, '--passes', 'depth', '--size', '64x64', '--samples', '1']

@@ -1,12 +1,21 @@
 import { existsSync } from 'node:fs'
 import { readFile } from 'node:fs/promises'
-import { ZodError, type ZodType } from 'zod'
+import { z, ZodError, type ZodType } from 'zod'
 import { UnreadableFileError } from '@/core/errors'
 import { canonicalJson, hashBytes, hashText } from '@/core/math/stable-hash'
 import { UsageError } from './usage-error'
 
 /** The most shards that a piece of work can have. */
 export const MOST_SHARDS = 100_000
+
+/** A file that a manifest names: below its folder, wherever the manifest comes from. */
+export const innerFile = z
+  .string()
+  .refine(
+    (name) =>
+      !/^[\\/]|^[a-z]:|\\/i.test(name) && name.split('/').every((step) => step !== '' && !/^\.+$/.test(step)),
+    'leads out of its folder',
+  )
 
 /** A share of a piece of work: what is counted is dealt out one by one. */
 export interface Shard {

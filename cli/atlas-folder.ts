@@ -24,10 +24,14 @@ export class AtlasFolder {
   /** Writes pages and what tells of them. @returns the manifest of the sets, which names pages instead of pictures. */
   async finish(told: SeparationManifest, scale: number): Promise<SeparationManifest> {
     const at = (name: string) => path.join(this.folder, name)
-    const manifest = await this.pictures.pack(told, scale, async (name, file) => {
-      await refuseExisting(at(name), this.overwrite)
-      await writeWhole(at(name), file)
+    const pages = new Map<string, Uint8Array>()
+    const manifest = await this.pictures.pack(told, scale, (name, file) => {
+      pages.set(name, file)
+      return Promise.resolve()
     })
+    // How many there are is known only now: none is written where one is in the way.
+    for (const name of pages.keys()) await refuseExisting(at(name), this.overwrite)
+    for (const [name, file] of pages) await writeWhole(at(name), file)
     await writeWhole(at(ATLAS_MANIFEST), JSON.stringify(manifest, null, 2) + '\n')
     return onPages(told, manifest)
   }

@@ -398,7 +398,8 @@ function turnNamed(project: Project, values: TurnValues, file: string): Turn {
 }
 
 function turnOf(project: Project, name: string, file: string): Turn {
-  const found = project.turns.find((own) => own.name === name)
+  // Two may be called alike; the application asks by what they are kept under.
+  const found = project.turns.find((own) => own.id === name) ?? project.turns.find((own) => own.name === name)
   if (found) return found
   const names = project.turns.map((own) => `"${own.name}"`).join(', ')
   throw new UnreadableFileError(file, `has no turntable "${name}"${names && `, but ${names}`}`)

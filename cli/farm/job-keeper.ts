@@ -33,6 +33,8 @@ export class JobKeeper {
   async open(): Promise<void> {
     await this.store.open()
     for (const id of await this.store.ids()) await this.count(id)
+    // Those before it began are not its own.
+    this.failures = 0
     this.look()
   }
 

@@ -48,7 +48,8 @@ export async function doTask(shop: Workshop, task: Task, signal: AbortSignal): P
   const job = await store.job(task.job)
   if (!job) return
   const before = await store.share(task)
-  if (before.done || existsSync(store.of(job.id, 'failed.json'))) return
+  // The worker before may have ended between the last file and saying so.
+  if (before.done || ['failed.json', 'result'].some((name) => existsSync(store.of(job.id, name)))) return
   if (before.starts >= MOST_STARTS)
     return store.fail(task, `share ${task.share} ended its worker ${MOST_STARTS} times`)
   const state: { now: ShareState } = { now: { ...before, starts: before.starts + 1 } }

@@ -55,7 +55,7 @@ export async function renderAtStudio(project: Project, turn: Turn): Promise<void
     await ensureMeshes(project)
     const plan = await planTurn(project, turn, own.signal)
     const archive = await packProject(project, own.signal)
-    const options = { command: 'turn', turn: turn.name, quality: turn.quality }
+    const options = { command: 'turn', turn: turn.id, quality: turn.quality }
     id = await sendToStudio(archive, options, own.signal)
     const taken = new Set<string>()
     for (;;) {

@@ -206,12 +206,12 @@ function primitiveOf(document: Document, buffer: Buffer, mesh: PolygonMesh, corn
   return primitive
 }
 
-type Matrix = Parameters<Node['setMatrix']>[0]
 /** Three rows of four as four columns of four. */
-const columns = (m: Affine): Matrix =>
-  [0, 1, 2, 3].flatMap((column) => [
-    m[column],
-    m[4 + column],
-    m[8 + column],
-    column === 3 ? 1 : 0,
-  ]) as unknown as Matrix
+const columns = (m: Affine): Parameters<Node['setMatrix']>[0] =>
+  // prettier-ignore
+  [
+    m[0], m[4], m[8], 0,
+    m[1], m[5], m[9], 0,
+    m[2], m[6], m[10], 0,
+    m[3], m[7], m[11], 1,
+  ]

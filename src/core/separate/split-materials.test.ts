@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
+import { IDENTITY } from '../scene/placement'
 import type { SceneModel } from '../scene/scene-geometry'
 import { buildSceneGeometry } from '../scene/scene-geometry'
 import { setsBy } from './separations'
 import { splitByMaterials } from './split-materials'
 
-const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0] as const
 /** Triangles side by side, each of a part and a material. */
 const model = (faces: readonly (readonly [part: number, material: number])[], parts: number): SceneModel => {
   const corners = faces.flatMap((_, f) => [f, 0, 0, f + 1, 0, 0, f, 1, 0])
@@ -20,7 +20,7 @@ const model = (faces: readonly (readonly [part: number, material: number])[], pa
       faceParts: Uint32Array.from(faces, ([part]) => part),
       faceMaterials: Uint32Array.from(faces, ([, material]) => material),
     },
-    transforms: [IDENTITY as unknown as SceneModel['transforms'][number]],
+    transforms: [IDENTITY],
     parts: Array.from({ length: parts }, (_, p) => ({
       key: `p${p}`,
       name: `Part ${p}`,

@@ -1,7 +1,7 @@
 import { testModel, testRendered } from './testing/fixtures'
 import 'fake-indexeddb/auto'
 import { strToU8, unzipSync, zipSync } from 'fflate'
-import { beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { ball, cube, fromFront, renderPass, sceneModel } from '@/core/testing/shapes'
 import { storedSurfaces } from '@/core/passes/pass-result'
 import { makeRegistration } from '@/core/scene/registration'
@@ -96,6 +96,15 @@ describe('project archive', () => {
     expect(back.results.get('r2')).toEqual({ ...contour, lights: [] })
     expect(back.results.get('r3')?.drawing).toEqual(wires.drawing)
     expect(back.results.get('r3')?.channels.length).toBe(4)
+  })
+  it('is the same bytes whenever it is packed', async () => {
+    const first = await writeProjectArchive(bundle())
+    vi.useFakeTimers({ toFake: ['Date'], now: new Date(2031, 4, 5) })
+    try {
+      expect(await writeProjectArchive(bundle())).toEqual(first)
+    } finally {
+      vi.useRealTimers()
+    }
   })
   it('reads nothing but its document until more is asked for', async () => {
     const bytes = await writeProjectArchive(bundle())

@@ -56,6 +56,9 @@ const filePath = (fileId: string, name: string): string => `files/${fileId}/${na
 /** What is compressed already, or does not compress. */
 const STORED = { level: 0 } as const
 
+/** The same project is the same bytes, whenever it is packed: what is named by its content is then found again. */
+const UNDATED = { lastModDate: new Date(1980, 0, 1), extendedTimestamp: false }
+
 /**
  * Writes a project's archive into a stream.
  * @param onProgress told how many of its files are written, 0…1.
@@ -65,7 +68,7 @@ export async function streamProjectArchive(
   out: WritableStream<Uint8Array>,
   onProgress: (share01: number) => void = () => undefined,
 ): Promise<void> {
-  const zip = new ZipWriter(out)
+  const zip = new ZipWriter(out, UNDATED)
   const { project } = source
   const files = filesOf(project)
   const rendered = project.passes.filter((pass) => pass.rendered)

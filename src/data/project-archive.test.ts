@@ -98,10 +98,11 @@ describe('project archive', () => {
     expect(back.results.get('r3')?.channels.length).toBe(4)
   })
   it('is the same bytes whenever it is packed', async () => {
-    const first = await writeProjectArchive(bundle())
+    const given = bundle()
+    const first = await writeProjectArchive(given)
     vi.useFakeTimers({ toFake: ['Date'], now: new Date(2031, 4, 5) })
     try {
-      expect(await writeProjectArchive(bundle())).toEqual(first)
+      expect(await writeProjectArchive(given)).toEqual(first)
     } finally {
       vi.useRealTimers()
     }

@@ -8,8 +8,8 @@ export default defineConfig({
     include: ['tests/**/*.test.ts'],
     setupFiles: ['src/core/testing/quick-equality.ts'],
     fileParallelism: false,
-    testTimeout: 300_000,
-    hookTimeout: 240_000,
+    testTimeout: 900_000,
+    hookTimeout: 600_000,
     retry: 0,
   },
 })

@@ -13,10 +13,10 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3291)
   await page.driver.get(page.address)
-  await page.text('*', 'Low Water', 60_000)
+  await page.text('*', 'Low Water')
   await page.driver.get(`${page.address}/project/low-water/export`)
-  await page.css('[data-testid=open-batch]', 60_000)
-}, 120_000)
+  await page.css('[data-testid=open-batch]')
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -70,7 +70,7 @@ describe('many files in one press', () => {
     expect(wanted).toHaveLength(2)
     rmSync(path.join(page.downloads, ZIP), { force: true })
     await page.click('[data-testid=batch-start]')
-    await page.until('it is there', async () => /is with your downloads: 2 files/.test(await told()), 120_000)
+    await page.until('it is there', async () => /is with your downloads: 2 files/.test(await told()))
     const files = unzipSync(await page.download(ZIP))
     expect(Object.keys(files).sort()).toEqual(wanted.map(({ file }) => file).sort())
     for (const { file, size } of wanted) {
@@ -87,13 +87,13 @@ describe('many files in one press', () => {
     await named('out/{name}_{version}')
     await page.until('it is the first', async () => (await cells())[0][0] === 'out/Clay_v001.png')
     await (await page.css('[data-testid=batch-start]')).sendKeys(page.keys.ENTER)
-    await page.until('it is written', async () => /1 file written/.test(await told()), 60_000)
+    await page.until('it is written', async () => /1 file written/.test(await told()))
     await (await page.css('[data-testid=batch-start]')).sendKeys(page.keys.ENTER)
     await page.until(
       'the next press is the second',
       async () => (await cells())[0][0] === 'out/Clay_v002.png',
     )
-    await page.until('it is written', async () => /1 file written/.test(await told()), 60_000)
+    await page.until('it is written', async () => /1 file written/.test(await told()))
     const bytes = await page.driver.executeAsyncScript<number>(
       `const done = arguments[0]
        navigator.storage.getDirectory().then(async (root) => {
@@ -114,10 +114,10 @@ describe('many files in one press', () => {
        }`,
     )
     await page.click('[data-testid=batch-start]')
-    await page.until('it is told', async () => (await cells())[0][2] === 'the disk is full', 60_000)
+    await page.until('it is told', async () => (await cells())[0][2] === 'the disk is full')
     expect(await told()).toMatch(/1 file failed, 0 files made/)
     await page.click('[data-testid=batch-retry]')
-    await page.until('it is written', async () => /1 file written/.test(await told()), 60_000)
+    await page.until('it is written', async () => /1 file written/.test(await told()))
     await (await page.text('button', 'Close')).sendKeys(page.keys.ENTER)
   })
 })
@@ -125,13 +125,10 @@ describe('many files in one press', () => {
 describe('all passes of a shot', () => {
   it('leave as one EXR, with mattes of parts', async () => {
     await page.click('[data-testid=export-passes]')
-    await page.until(
-      'it is written',
-      async () =>
-        /_passes\.exr is with your downloads/.test(
-          await (await page.css('[data-testid=export-told]')).getText(),
-        ),
-      120_000,
+    await page.until('it is written', async () =>
+      /_passes\.exr is with your downloads/.test(
+        await (await page.css('[data-testid=export-told]')).getText(),
+      ),
     )
     const { channels, width } = readExr(
       await page.download('Low Water_Quay, three-quarter_passes.exr'),

@@ -7,6 +7,9 @@ import { By, error, Key, until } from 'selenium-webdriver'
 /** Plain scripts, from the tests as they are and from where they are bundled to. */
 const SCRIPTS: string = new URL('../scripts/', import.meta.url).href
 
+/** How long is waited for what a slow and busy machine may be long at, before it is held to be lost. Milliseconds. */
+const PATIENCE = 180_000
+
 /** The built application in a real browser, as a test drives it. */
 export class BenchPage {
   private constructor(
@@ -34,13 +37,13 @@ export class BenchPage {
     this.server.kill()
   }
 
-  css(selector: string, timeoutMs = 40_000): Promise<WebElement> {
+  css(selector: string, timeoutMs = PATIENCE): Promise<WebElement> {
     return this.driver.wait(until.elementLocated(By.css(selector)), timeoutMs, `waiting for ${selector}`)
   }
   xpath(path: string): Promise<WebElement> {
-    return this.driver.wait(until.elementLocated(By.xpath(path)), 40_000, `waiting for ${path}`)
+    return this.driver.wait(until.elementLocated(By.xpath(path)), PATIENCE, `waiting for ${path}`)
   }
-  text(tag: string, words: string, timeoutMs = 40_000): Promise<WebElement> {
+  text(tag: string, words: string, timeoutMs = PATIENCE): Promise<WebElement> {
     return this.driver.wait(
       until.elementLocated(By.xpath(`//${tag}[normalize-space(.)="${words}"]`)),
       timeoutMs,
@@ -147,7 +150,7 @@ export class BenchPage {
     await actions.scroll(x, y, 0, by).perform()
   }
 
-  until<T>(what: string, check: () => Promise<T | false>, timeoutMs = 60_000): Promise<T> {
+  until<T>(what: string, check: () => Promise<T | false>, timeoutMs = PATIENCE): Promise<T> {
     return this.driver.wait(check, timeoutMs, `waiting until ${what}`) as Promise<T>
   }
   async bodyText(): Promise<string> {
@@ -168,10 +171,10 @@ export class BenchPage {
   /** Opens the demo's sheet, and waits until its proof stands. */
   async openDemoSheet(): Promise<void> {
     await this.driver.get(this.address)
-    await this.css('.project-card', 60_000)
+    await this.css('.project-card')
     await this.driver.get(`${this.address}/project/low-water/sheet`)
-    await this.css('[data-testid="card-Dusk from above"]', 60_000)
-    await this.css('canvas[aria-label=Proof]', 60_000)
+    await this.css('[data-testid="card-Dusk from above"]')
+    await this.css('canvas[aria-label=Proof]')
   }
 
   /** RGBA of a canvas at shares of its size; nothing while it is not there. */

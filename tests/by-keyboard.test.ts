@@ -7,7 +7,7 @@ import { BenchPage } from './bench-page'
 let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3261)
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -38,14 +38,14 @@ const step = async (name: string) => {
 it('goes from an empty project to a graded picture and its file', async () => {
   // 1. A project and its model.
   await page.driver.get(page.address)
-  await page.css('.project-card', 60_000)
+  await page.css('.project-card')
   await page.press('n')
   await page.until('the project is open', async () =>
     /\/project\/.*\/models$/.test(await page.driver.getCurrentUrl()),
   )
   await page.text('h2', 'Bring in a model')
   await find('Add the demo model')
-  await page.css('.parts[role=tree]', 90_000)
+  await page.css('.parts[role=tree]')
   expect(await violations(page)).toEqual([])
 
   // 2. Its passes.
@@ -53,7 +53,7 @@ it('goes from an empty project to a graded picture and its file', async () => {
   await page.press('d')
   await step('Sheet')
   // 3. A first stack, once something is rendered.
-  await page.css('[data-testid=first-stack]', 120_000)
+  await page.css('[data-testid=first-stack]')
   await page.until('all is rendered', () => has('[data-testid=first-stack]:not(:disabled)'))
   await page.until('no render is under way', async () => !/Rendering \d+ %/.test(await page.bodyText()))
   await find('Hang a first stack')
@@ -119,4 +119,4 @@ it('goes from an empty project to a graded picture and its file', async () => {
   await page.until('a file is there', async () =>
     readdirSync(page.downloads).some((name) => name.endsWith('.png')),
   )
-}, 300_000)
+})

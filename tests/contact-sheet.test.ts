@@ -23,14 +23,10 @@ const percent = async (kind: string): Promise<number> => {
   return match ? Number(match[1]) : -1
 }
 const reaches = (kind: string, least: number) =>
-  page.until(
-    `${kind} is rendered to ${least} %`,
-    async () => {
-      const now = await percent(kind)
-      return now >= least ? { now } : false
-    },
-    180_000,
-  )
+  page.until(`${kind} is rendered to ${least} %`, async () => {
+    const now = await percent(kind)
+    return now >= least ? { now } : false
+  })
 const shownPixels = (kind: string) =>
   page.driver.executeScript<number[]>(
     `const c = document.querySelector('[data-testid=pass-' + arguments[0] + '] canvas');
@@ -130,19 +126,15 @@ describe('the contact sheet', () => {
       .perform()
     // Without a job one begins with all passes; the others are taken from it by ending it once the region is seen.
     await page.until('a job runs', async () => (await jobs()).length === 1)
-    await page.until(
-      'the region is drawn while the middle is not',
-      async () => {
-        const pixels = await shownPixels('thickness')
-        const w = Math.round(Math.sqrt((pixels.length / 4) * (1200 / 750)))
-        const alphaAt = (sx: number, sy: number) => {
-          const h = pixels.length / 4 / w
-          return pixels[4 * (Math.floor(sy * h) * w + Math.floor(sx * w)) + 3]
-        }
-        return alphaAt(0.15, 0.85) > 0
-      },
-      180_000,
-    )
+    await page.until('the region is drawn while the middle is not', async () => {
+      const pixels = await shownPixels('thickness')
+      const w = Math.round(Math.sqrt((pixels.length / 4) * (1200 / 750)))
+      const alphaAt = (sx: number, sy: number) => {
+        const h = pixels.length / 4 / w
+        return pixels[4 * (Math.floor(sy * h) * w + Math.floor(sx * w)) + 3]
+      }
+      return alphaAt(0.15, 0.85) > 0
+    })
     await page.click('[data-testid=cancel-job]')
     await page.until('no job is left', async () => (await jobs()).length === 0)
   })

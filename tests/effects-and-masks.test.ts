@@ -8,7 +8,7 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3251)
   await page.openDemoSheet()
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })

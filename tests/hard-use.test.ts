@@ -38,7 +38,6 @@ const rendered = (count: number) =>
     async () =>
       (await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })).length >= count &&
       !/Rendering|Preparing|In the queue/.test(await page.bodyText()),
-    180_000,
   )
 /** A row of the inspector by its label. */
 const row = (label: string) => page.xpath(`//aside//div[contains(@class,"row")][label[text()="${label}"]]`)
@@ -308,14 +307,10 @@ describe('a project under hard use', () => {
   it('renders again what was good as good, and says what is paused', async () => {
     await page.click('[data-testid=pass-clay]')
     await page.click('[data-testid=one-good]')
-    await page.until(
-      'clay is good',
-      async () => {
-        await page.saved()
-        return (await stored()).passes.find((p) => p.kind === 'clay')?.rendered?.quality === 'good'
-      },
-      120_000,
-    )
+    await page.until('clay is good', async () => {
+      await page.saved()
+      return (await stored()).passes.find((p) => p.kind === 'clay')?.rendered?.quality === 'good'
+    })
     await go('shot')
     await page.css('[data-testid=shot-view][data-live=done]')
     await page.press(page.keys.ARROW_LEFT)

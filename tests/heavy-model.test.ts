@@ -33,14 +33,14 @@ function ballFile(rows: number): Uint8Array {
 let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3418)
-}, 120_000)
+})
 afterAll(() => page.close())
 
 const state = (name: 'seen' | 'drawn' | 'waiting') =>
   page.driver.executeScript<string>(
     `return document.querySelector('[data-testid=models-view]')?.dataset.${name} ?? ''`,
   )
-const whole = () => page.until('all of it is drawn', async () => (await state('drawn')) === 'true', 120_000)
+const whole = () => page.until('all of it is drawn', async () => (await state('drawn')) === 'true')
 
 /** The view as it is on the screen, and how many of its pixels are not the ground's. */
 async function look() {
@@ -61,7 +61,7 @@ it('shows a heavy model at once, whole when the view rests, and in its coarse fo
   await page.driver.get(page.address)
   await page.click('[data-testid=new-project]')
   await (await page.css('[data-testid=model-input]')).sendKeys(file)
-  await page.until('its form is seen', async () => (await state('seen')) === 'true', 120_000)
+  await page.until('its form is seen', async () => (await state('seen')) === 'true')
   await whole()
   const first = await look()
   // A ball that is framed fills a good part of the view, and not its corners.
@@ -97,4 +97,4 @@ it('shows a heavy model at once, whole when the view rests, and in its coarse fo
     chosen.isForm.reduce((sum, v, i) => sum + Math.abs(v - rested.isForm[i]), 0) / chosen.isForm.length,
   ).toBeLessThan(0.02)
   expect(chosen.data).not.toEqual(rested.data)
-}, 300_000)
+})

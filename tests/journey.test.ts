@@ -27,11 +27,7 @@ describe('from start to a finished picture', () => {
     const isolated = await page.driver.executeScript('return self.crossOriginIsolated')
     expect(isolated).toBe(true)
     // Sky at the top, kiosk in the middle: not an empty stage.
-    await page.until(
-      'the proof is there',
-      async () => (await page.pixel('Proof', 0.5, 0.5))[3] === 255,
-      60_000,
-    )
+    await page.until('the proof is there', async () => (await page.pixel('Proof', 0.5, 0.5))[3] === 255)
     const sky = await page.pixel('Proof', 0.05, 0.05)
     const roof = await page.pixel('Proof', 0.46, 0.3)
     expect(Math.hypot(...sky.map((v, i) => v - roof[i]))).toBeGreaterThan(60)
@@ -72,14 +68,10 @@ describe('from start to a finished picture', () => {
       `window.longTasks = []; new PerformanceObserver((l) => l.getEntries().forEach((e) => window.longTasks.push(e.duration))).observe({ type: 'longtask' })`,
     )
     await page.click('[data-testid=render-draft]')
-    await page.until(
-      'all six are ready',
-      async () => {
-        const cells = await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })
-        return cells.length === 6 && !/Rendering/.test(await page.bodyText())
-      },
-      180_000,
-    )
+    await page.until('all six are ready', async () => {
+      const cells = await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })
+      return cells.length === 6 && !/Rendering/.test(await page.bodyText())
+    })
     const long = await page.driver.executeScript<number[]>('return window.longTasks')
     console.log(`long tasks while rendering: ${long.length}, longest ${Math.round(Math.max(0, ...long))} ms`)
     await page.saved()
@@ -309,7 +301,6 @@ describe('from start to a finished picture', () => {
     await page.until(
       'all are in register',
       async () => !/out of register|Rendering|Preparing/.test(await page.bodyText()),
-      180_000,
     )
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('undo shows it again, and the passes are out of register once more', async () =>

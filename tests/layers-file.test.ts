@@ -12,7 +12,7 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3244)
   await page.openDemoSheet()
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -98,7 +98,7 @@ it('presses what is seen with its progress, and takes a cancel without a trace',
   )
   expect((await stored()).sheets).toEqual(before)
   await page.driver.actions().keyDown(page.keys.SHIFT).sendKeys('p').keyUp(page.keys.SHIFT).perform()
-  await page.css('[data-testid="card-Pressing"]', 60_000)
+  await page.css('[data-testid="card-Pressing"]')
   const told = await page.driver.executeScript<string[]>('return bars')
   expect(told.some((text) => /Pressing, \d+ %Cancel/.test(text))).toBe(true)
   await page.chord(page.keys.CONTROL, 'z')
@@ -108,7 +108,7 @@ it('says when there is no room to store a pressing in, and leaves everything as 
   const before = (await stored()).sheets
   await page.fillStorage('save-file')
   await page.driver.navigate().refresh()
-  await page.css('canvas[aria-label=Proof]', 30_000)
+  await page.css('canvas[aria-label=Proof]')
   const press = () =>
     page.driver.actions().keyDown(page.keys.SHIFT).sendKeys('p').keyUp(page.keys.SHIFT).perform()
   await press()
@@ -120,7 +120,7 @@ it('says when there is no room to store a pressing in, and leaves everything as 
   // With room again the same works.
   await page.driver.executeScript('window.isFull = false')
   await press()
-  await page.css('[data-testid="card-Pressing"]', 60_000)
+  await page.css('[data-testid="card-Pressing"]')
   await page.chord(page.keys.CONTROL, 'z')
   await page.saved()
 })

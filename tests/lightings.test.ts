@@ -11,7 +11,7 @@ beforeAll(async () => {
   page = await BenchPage.open(3310)
   await blockProject(page, file)
   await frameShot(page, 160, 100)
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -21,7 +21,6 @@ const ready = (count: number) =>
   page.until(
     `${count} passes are ready`,
     async () => (await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })).length >= count,
-    120_000,
   )
 const BLOCK = [0.38, 0.32] as const
 const PLATE = [0.3, 0.6] as const
@@ -58,7 +57,7 @@ it('renders a second lighting of a pass, and tells which rig lights which', asyn
   expect(first.rigId).toBeNull()
   expect(second.name).toBe(`Clay, ${rigs.find(({ id }) => id === second.rigId)?.name}`)
   expect(second.rendered?.lights.map(({ id }) => id)).not.toEqual(first.rendered?.lights.map(({ id }) => id))
-}, 180_000)
+})
 
 it('takes a material from it by one press, seen in the proof, and back by one undo', async () => {
   await page.click('[data-testid=pass-clay]')

@@ -10,7 +10,7 @@ beforeAll(async () => {
   await blockProject(page, file)
   await frameShot(page, 640, 400)
   await page.saved()
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })

@@ -13,7 +13,7 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3266)
   await page.driver.get(page.address)
-  await page.css('.project-card', 60_000)
+  await page.css('.project-card')
 })
 afterAll(async () => {
   await page?.close()
@@ -38,18 +38,14 @@ const mockupNow = async () => {
 const settled = async (label: string, places: readonly (readonly [number, number])[]) => {
   let last = ''
   let since = Date.now()
-  return page.until(
-    `${label} rests`,
-    async () => {
-      const now = JSON.stringify(await Promise.all(places.map(([x, y]) => page.pixel(label, x, y))))
-      if (now !== last || now.includes('[]')) {
-        last = now
-        since = Date.now()
-      }
-      return Date.now() - since > 3500 && (JSON.parse(now) as number[][])
-    },
-    90_000,
-  )
+  return page.until(`${label} rests`, async () => {
+    const now = JSON.stringify(await Promise.all(places.map(([x, y]) => page.pixel(label, x, y))))
+    if (now !== last || now.includes('[]')) {
+      last = now
+      since = Date.now()
+    }
+    return Date.now() - since > 3500 && (JSON.parse(now) as number[][])
+  })
 }
 const distance = (a: readonly number[], b: readonly number[]) =>
   Math.hypot(...a.slice(0, 3).map((v, i) => v - b[i]))
@@ -90,7 +86,7 @@ describe('the start page', () => {
       async () => (await page.driver.findElements({ css: '.poster-look img' })).length === 3,
     )
     await (await page.xpath('//button[.//*[.="Tide Fair"]]')).click()
-    await page.css('[data-testid=look-around]', 60_000)
+    await page.css('[data-testid=look-around]')
     expect((await sheetNow()).mockupOf).toBe('tide-fair')
   })
 })
@@ -163,7 +159,7 @@ describe('a mock-up', () => {
     const made = await sheetNow()
     expect((await mockupNow()).sheetId).toBe('tide-fair-square')
     await page.driver.navigate().refresh()
-    await page.css('[data-testid=look-around]', 60_000)
+    await page.css('[data-testid=look-around]')
     expect((await sheetNow()).id).toBe(made.id)
     await keys(page.keys.ESCAPE)
     await page.click('[data-testid=remove-mockup]')
@@ -218,7 +214,7 @@ describe('a mock-up', () => {
   })
   it('leaves as a picture of its size', async () => {
     await page.driver.navigate().refresh()
-    await page.css('[data-testid=look-around]', 60_000)
+    await page.css('[data-testid=look-around]')
     await keys(page.keys.ESCAPE)
     await (await page.css('#mockup-format option[value=jpeg]')).click()
     await page.click('[data-testid=export-poster]')
@@ -230,7 +226,7 @@ describe('a mock-up', () => {
     const bytes = await page.download('Tide Fair_Harbour wall.jpg')
     const { width, height, format } = await sharp(bytes).metadata()
     expect([width, height, format]).toEqual([2400, 1800, 'jpeg'])
-  }, 300_000)
+  })
 })
 
 describe('inks of one’s own', () => {
@@ -262,7 +258,6 @@ describe('inks of one’s own', () => {
     await page.until(
       'they are written',
       async () => (await page.driver.findElements({ css: '[data-testid=poster-told]' })).length > 0,
-      180_000,
     )
     const told = await (await page.css('[data-testid=poster-told]')).getText()
     expect(told).toContain('Tide Fair.zip is with your downloads')
@@ -283,7 +278,7 @@ describe('inks of one’s own', () => {
     await page.until('it is named', async () =>
       (await stored()).sheets.some(({ page: own }) => own?.inks?.list[0].name === 'Ember'),
     )
-  }, 240_000)
+  })
   it('are seen on their paper’s white, and nothing of the page changes', async () => {
     const document = JSON.stringify(await sheetNow())
     await toggle('Soft proof')

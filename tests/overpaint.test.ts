@@ -15,7 +15,7 @@ beforeAll(async () => {
   await (await page.css('[data-testid="card-Evening light"]')).click()
   await page.chord(page.keys.SHIFT, 'b')
   await page.css('[data-testid=paint-overlay]')
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -303,10 +303,8 @@ it('carries paint over to a shot that has moved', async () => {
   const card = `[data-testid="card-${painted.name}"]`
   await surelyClick(card)
   await surelyClick('[data-testid=carry-over]')
-  await page.until(
-    'it is carried over',
-    async () => /follows what it was painted on|is out of sight now/.test(await page.bodyText()),
-    60_000,
+  await page.until('it is carried over', async () =>
+    /follows what it was painted on|is out of sight now/.test(await page.bodyText()),
   )
   const { camera } = activeShot(await stored())
   const after = (await nodes()).find(({ id }) => id === painted.id)
@@ -326,7 +324,7 @@ it('loses no stroke where storage is full, and stores it once there is room', as
   await page.fillStorage('save-paint')
   await page.saved()
   await page.driver.navigate().refresh()
-  await page.css('canvas[aria-label=Proof]', 60_000)
+  await page.css('canvas[aria-label=Proof]')
   await page.click('[data-testid="card-Evening light"]')
   await page.chord(page.keys.SHIFT, 'b')
   await page.click('[data-testid=tip-hardRound]')
@@ -345,6 +343,6 @@ it('loses no stroke where storage is full, and stores it once there is room', as
   await page.driver.executeScript('window.isFull = false')
   const after = await pixel(0.2, 0.15)
   await page.driver.navigate().refresh()
-  await page.css('canvas[aria-label=Proof]', 60_000)
-  await page.until('both stand after a reload', async () => !differ(await pixel(0.2, 0.15), after), 60_000)
+  await page.css('canvas[aria-label=Proof]')
+  await page.until('both stand after a reload', async () => !differ(await pixel(0.2, 0.15), after))
 })

@@ -11,7 +11,7 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3265)
   await page.openDemoSheet()
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -92,7 +92,7 @@ it('lays colour on a layer of its own, which can be undone and lasts', async () 
   await stored()
   await page.driver.navigate().refresh()
   await page.css('[data-testid="card-Paint"]')
-  await page.until('it stands after a reload', async () => !differs(await colourAt(0.3, 0.2), after), 60_000)
+  await page.until('it stands after a reload', async () => !differs(await colourAt(0.3, 0.2), after))
   await page.until('and is taken back by the history that was kept', async () => {
     if (differs(await colourAt(0.3, 0.2), before)) await page.chord(page.keys.CONTROL, 'z')
     await page.driver.sleep(700)
@@ -214,7 +214,7 @@ it('keeps a stroke that was cut off in its middle', async () => {
   // The tab goes while the pen is down.
   await page.driver.navigate().refresh()
   await page.css('.card')
-  await page.until('the stroke is there', async () => differs(await colourAt(0.3, 0.3), before), 60_000)
+  await page.until('the stroke is there', async () => differs(await colourAt(0.3, 0.3), before))
   await page.until(
     'and part of the document',
     async () => paintNames([activeSheet(await stored())]).size > names,

@@ -14,9 +14,9 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3262)
   await page.driver.get(page.address)
-  await page.css('.project-card', 60_000)
+  await page.css('.project-card')
   await page.driver.get(`${page.address}/project/low-water/poster`)
-  await page.css('[data-testid=depth-peg], .part', 60_000)
+  await page.css('[data-testid=depth-peg], .part')
 })
 afterAll(async () => {
   await page?.close()
@@ -208,7 +208,7 @@ describe('a title at a depth', () => {
   const SKY = [0.2, 0.1] as const
   it('goes before and behind parts by keys, and back by undo', async () => {
     await page.driver.get(`${page.address}/project/low-water/poster`)
-    await page.css('.part', 60_000)
+    await page.css('.part')
     await choose('TIDE')
     const [before] = await settled([ROOF, SKY])
     const peg = await page.css('[data-testid=depth-peg]')
@@ -288,7 +288,7 @@ describe('a block', () => {
 describe('a sheet on its page', () => {
   it('shows at once what is changed in it', async () => {
     await page.driver.get(`${page.address}/project/low-water/poster`)
-    await page.css('.part', 60_000)
+    await page.css('.part')
     const ROOF = [0.49, 0.44] as const
     const [before] = await settled([ROOF])
     await page.driver.get(`${page.address}/project/low-water/sheet`)
@@ -296,7 +296,7 @@ describe('a sheet on its page', () => {
     await page.click('[aria-label=Shown]')
     await page.saved()
     await page.driver.get(`${page.address}/project/low-water/poster`)
-    await page.css('.part', 60_000)
+    await page.css('.part')
     const [after] = await settled([ROOF])
     expect(distance(before, after)).toBeGreaterThan(8)
     await page.chord(page.keys.CONTROL, 'z')

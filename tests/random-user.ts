@@ -248,16 +248,12 @@ export class RandomUser {
 
   /** Until nothing renders any more. */
   private async idle(): Promise<void> {
-    await this.page.until(
-      'nothing renders',
-      async () => {
-        await this.page.driver.executeScript(
-          `document.querySelector('[data-testid=stopped-job] .link:last-child')?.click()`,
-        )
-        return !/Rendering|Preparing|In the queue/.test(await this.page.bodyText())
-      },
-      120_000,
-    )
+    await this.page.until('nothing renders', async () => {
+      await this.page.driver.executeScript(
+        `document.querySelector('[data-testid=stopped-job] .link:last-child')?.click()`,
+      )
+      return !/Rendering|Preparing|In the queue/.test(await this.page.bodyText())
+    })
   }
 
   private async undoAndDoAgain(): Promise<void> {
@@ -334,7 +330,6 @@ export async function projectForRandomUser(
     async () =>
       (await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })).length === 6 &&
       !/Rendering|Preparing|In the queue/.test(await page.bodyText()),
-    120_000,
   )
   await page.click('[data-testid=first-stack]')
   await page.css('.card')

@@ -9,7 +9,7 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3257)
   await page.openDemoSheet()
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -229,4 +229,4 @@ it('begins a project with a recipe and a model, renders what it needs, and ends 
     ),
   )
   expect(await violations(page)).toEqual([])
-}, 240_000)
+})

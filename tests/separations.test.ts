@@ -13,10 +13,10 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3283)
   await page.driver.get(page.address)
-  await page.text('*', 'Low Water', 60_000)
+  await page.text('*', 'Low Water')
   await page.driver.get(`${page.address}/project/${ID}/export`)
-  await page.css('[data-testid=separate-zip]', 60_000)
-}, 120_000)
+  await page.css('[data-testid=separate-zip]')
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -59,7 +59,7 @@ describe('separations', () => {
     await page.choose('[data-testid=separate-quality]', 'draft')
     rmSync(path.join(page.downloads, ZIP), { force: true })
     await page.click('[data-testid=separate-zip]')
-    await page.until('it is written', async () => /is with your downloads/.test(await told()), 120_000)
+    await page.until('it is written', async () => /is with your downloads/.test(await told()))
     expect(await told()).toMatch(/Put together they are 0\.\d\d of 255 from the whole/)
     const files = unzipSync(await page.download(ZIP))
     const manifest = separationManifestSchema.parse(
@@ -85,7 +85,7 @@ describe('separations', () => {
   it('hang in the sheet as a group in their order, one step of undo', async () => {
     await named('roof*')
     await page.click('[data-testid=separate-sheet]')
-    await page.until('they hang there', async () => /Parts apart hangs/.test(await told()), 120_000)
+    await page.until('they hang there', async () => /Parts apart hangs/.test(await told()))
     const layers = await group()
     expect(layers?.map(({ name }) => name.replace(/, shadow$/, '')).sort()).toEqual(
       ['Roof', 'Roof', 'Roof ridges', 'Roof ridges', 'Roof seams', 'Roof seams'].sort(),
@@ -100,7 +100,7 @@ describe('separations', () => {
   })
   it('takes the ground apart into five layers, one step of undo', async () => {
     await page.click('[data-testid=separate-backdrop]')
-    await page.until('it hangs there', async () => /Backdrop apart hangs/.test(await told()), 180_000)
+    await page.until('it hangs there', async () => /Backdrop apart hangs/.test(await told()))
     expect(await told()).toMatch(/it is 0\.\d\d of 255 from the whole/)
     const layers = await group('Backdrop apart')
     expect(layers?.map(({ name, mode }) => `${name}, ${mode}`)).toEqual([
@@ -119,7 +119,7 @@ describe('separations', () => {
     await (await page.css('[role=dialog] input')).sendKeys('Separate the parts into layers', page.keys.ENTER)
     const cancel = await page.text('button', 'Cancel')
     await cancel.sendKeys(page.keys.ENTER)
-    await page.until('that is said', async () => /cancelled\. Nothing was written/.test(await told()), 60_000)
+    await page.until('that is said', async () => /cancelled\. Nothing was written/.test(await told()))
     expect(await group()).toBeNull()
   })
 })

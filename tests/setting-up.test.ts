@@ -313,7 +313,7 @@ describe('from an untidy folder to a lit, locked shot', () => {
     await page.until('the light stands higher', async () => (await said()) !== before)
     const done = async () =>
       (await (await page.css('[data-testid=shot-view]')).getAttribute('data-live')) === 'done'
-    await page.until('clay is rendered over the view', done, 120_000)
+    await page.until('clay is rendered over the view', done)
     /** Mean and spread of the preview's brightness. */
     const look = () =>
       page.driver.executeScript<[number, number]>(

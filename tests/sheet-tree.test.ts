@@ -10,7 +10,7 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3242)
   await page.openDemoSheet()
-}, 120_000)
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -189,7 +189,7 @@ describe('the rack as a tree', () => {
     expect(await page.driver.findElements({ css: '.sheet-step [role=alert]' })).toEqual([])
     // Of a tab that knows of no fault.
     await page.driver.navigate().refresh()
-    await page.until('the same stands', async () => (await still()) === after, 90_000)
+    await page.until('the same stands', async () => (await still()) === after)
     const flat = layersOf(activeSheet(await stored())).find(({ name }) => name === 'Flat colour')
     expect(flat?.opacity).toBeLessThan(0.45)
   })

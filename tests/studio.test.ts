@@ -15,10 +15,10 @@ beforeAll(async () => {
   process.env.RELIEF_TOKEN = 'a word'
   page = await BenchPage.open(3293)
   await page.driver.get(page.address)
-  await page.text('*', 'The Brass Gauge', 60_000)
+  await page.text('*', 'The Brass Gauge')
   await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
   await page.choose('[data-testid=turn-quality]', 'draft')
-}, 180_000)
+})
 afterAll(async () => {
   delete process.env.RELIEF_STUDIO
   delete process.env.RELIEF_TOKEN
@@ -33,10 +33,8 @@ const there = async () =>
 describe('the studio', () => {
   it('renders frames, which come over as they are made, and is given up by keyboard', async () => {
     await page.click('[data-testid=render-studio]')
-    await page.until(
-      'it is told how far it is',
-      async () => /At the studio: \d+ %/.test(await (await page.css('[data-testid=studio-told]')).getText()),
-      120_000,
+    await page.until('it is told how far it is', async () =>
+      /At the studio: \d+ %/.test(await (await page.css('[data-testid=studio-told]')).getText()),
     )
     const before = await there()
     await page.until('frames come over', async () => (await there()) > before + 2, 240_000)
@@ -49,16 +47,13 @@ describe('the studio', () => {
     await page.until(
       'and the studio has ended it',
       async () => !studio.below.some(({ call }) => call.includes(' turn ')),
-      20_000,
     )
   })
   it('tells where it does not answer', async () => {
     await studio.end('SIGKILL')
     await page.click('[data-testid=render-studio]')
-    await page.until(
-      'that is told',
-      async () => /The studio: the studio does not answer/.test(await page.bodyText()),
-      60_000,
+    await page.until('that is told', async () =>
+      /The studio: the studio does not answer/.test(await page.bodyText()),
     )
   })
 })

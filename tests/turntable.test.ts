@@ -12,10 +12,10 @@ let page: BenchPage
 beforeAll(async () => {
   page = await BenchPage.open(3282)
   await page.driver.get(page.address)
-  await page.text('*', 'The Brass Gauge', 60_000)
+  await page.text('*', 'The Brass Gauge')
   await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
-  await page.css('[data-testid=turn-dial]', 60_000)
-}, 120_000)
+  await page.css('[data-testid=turn-dial]')
+})
 afterAll(async () => {
   await page?.close()
 })
@@ -224,7 +224,7 @@ describe('a path of the camera', () => {
       return (await storedProject(page, id)).shots[0].views.length === 1
     })
     await page.click('.rail a[href$="/turntable"]')
-    await page.css('[data-testid=turn-dial]', 60_000)
+    await page.css('[data-testid=turn-dial]')
     await (await page.xpath('//button[.//b[text()="Camera"]]')).click()
     const chosen = async () =>
       page.css('section[aria-label="Path through kept views"] select option:nth-child(2)')
@@ -260,11 +260,9 @@ describe('its frames', () => {
     await page.css('[data-testid=pause-turn]')
     // Before the last is there.
     await page.driver.navigate().refresh()
-    await page.css('[data-testid=turn-dial]', 60_000)
-    await page.until(
-      'it has gone on to the end',
-      async () => (await words('[data-testid=frames-there]')).startsWith('8 of 8'),
-      120_000,
+    await page.css('[data-testid=turn-dial]')
+    await page.until('it has gone on to the end', async () =>
+      (await words('[data-testid=frames-there]')).startsWith('8 of 8'),
     )
     expect(await words('[data-testid=frames-told]')).toContain('All frames are there')
     await page.press(page.keys.HOME)
@@ -301,17 +299,13 @@ describe('its frames', () => {
       /^[4-7] of 8/.test(await words('[data-testid=frames-there]')),
     )
     await page.click('[data-testid=render-turn]')
-    await page.until(
-      'that is said',
-      async () => /Frame \d+ could not be kept: .*(room|storage|full)/i.test(await words('aside')),
-      60_000,
+    await page.until('that is said', async () =>
+      /Frame \d+ could not be kept: .*(room|storage|full)/i.test(await words('aside')),
     )
     await page.driver.executeScript('IDBObjectStore.prototype.put = window.roomyPut')
     await page.click('[data-testid=render-turn]')
-    await page.until(
-      'all are there',
-      async () => (await words('[data-testid=frames-there]')).startsWith('8 of 8'),
-      60_000,
+    await page.until('all are there', async () =>
+      (await words('[data-testid=frames-there]')).startsWith('8 of 8'),
     )
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('it is as before', async () => {
@@ -415,7 +409,7 @@ describe('its film', () => {
       return Object.values(sheets[0].nodes).some(({ name, visible }) => name === 'Ground' && !visible)
     })
     await page.click('.rail a[href$="/turntable"]')
-    await page.css('[data-testid=turn-dial]', 60_000)
+    await page.css('[data-testid=turn-dial]')
     await page.until('none is there yet', async () =>
       (await words('[data-testid=frames-there]')).startsWith('0 of 8'),
     )
@@ -597,14 +591,10 @@ describe('what it is presented with', () => {
       return sheets[0].nodes[sheets[0].roots.at(-1) ?? ''].name === 'Title card'
     })
     // On a busy machine every letter may be a step of its own.
-    await page.until(
-      'both are taken back',
-      async () => {
-        await page.chord(page.keys.CONTROL, 'z')
-        return !(await layers()).some(({ name }) => name === 'Caption' || name === 'Title card')
-      },
-      150_000,
-    )
+    await page.until('both are taken back', async () => {
+      await page.chord(page.keys.CONTROL, 'z')
+      return !(await layers()).some(({ name }) => name === 'Caption' || name === 'Title card')
+    })
   })
 })
 

@@ -76,7 +76,7 @@ export async function main(): Promise<void> {
     // Each as a pass of its own, so that nothing is shared.
     let alone = 0
     for (let i = 0; i < sets.length; i += SETS / 6) {
-      const order = setShadowOrder(SET_SHADOW_EFFORTS.good, sets[i], parts, 'whole')
+      const order = setShadowOrder(SET_SHADOW_EFFORTS.good, sets[i], parts, 'whole', shadow.look)
       const began = performance.now()
       await pool.render({ camera, frame: FRAME, rig, orders: [order], seed: 0, preview: false }, {}, signal)
       alone += (performance.now() - began) / 1000

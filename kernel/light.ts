@@ -7,10 +7,12 @@ import {
   DESK_SECOND,
   DESK_STACK,
   DRAW_MOST,
+  PARTS_BOX,
   POINT_BYTES,
   POINT_GEOMETRIC,
   POINT_NORMAL,
   POINT_PART,
+  POINT_PIXEL,
   POINT_SEED,
   POINT_SLOT,
   POINT_U,
@@ -315,12 +317,86 @@ function toPicture(
   return <u32>((ray - begin) >> 5)
 }
 
+/** A sky is taken for open where less of it could be hidden: a step of 8 bits. */
+const FAINT: f32 = 1 / 256
+
+/** Middle and half of the box of what may throw, and the ball around it: see {@link readThrower}. */
+let midX: f32 = 0
+let midY: f32 = 0
+let midZ: f32 = 0
+let halfX: f32 = 0
+let halfY: f32 = 0
+let halfZ: f32 = 0
+let radius: f32 = 0
+/** How far the light's surface reaches from its middle. */
+let spread: f32 = 0
+
+function squareOf(at: usize): f32 {
+  return along(at, load<f32>(at), load<f32>(at, 4), load<f32>(at, 8))
+}
+
+/** Reads the box of what may throw, min and max x y z. A little larger: sides of triangles are tested in 32 bits. */
+function readThrower(light: usize, box: usize): void {
+  midX = <f32>0.5 * (load<f32>(box) + load<f32>(box, 12))
+  midY = <f32>0.5 * (load<f32>(box, 4) + load<f32>(box, 16))
+  midZ = <f32>0.5 * (load<f32>(box, 8) + load<f32>(box, 20))
+  const least = <f32>1e-6 * sqrt(midX * midX + midY * midY + midZ * midZ)
+  halfX = (load<f32>(box, 12) - midX) * <f32>1.0001 + least
+  halfY = (load<f32>(box, 16) - midY) * <f32>1.0001 + least
+  halfZ = (load<f32>(box, 20) - midZ) * <f32>1.0001 + least
+  radius = sqrt(halfX * halfX + halfY * halfY + halfZ * halfZ)
+  spread = load<u32>(light) > PLACE ? 0 : sqrt(squareOf(light + FIRST) + squareOf(light + SECOND))
+}
+
+/** Whether the thrower may keep so much of a light from a point that it is seen. False only where it cannot. */
+function isReached(light: usize, kind: u32, point: usize): bool {
+  const x = midX - load<f32>(point)
+  const y = midY - load<f32>(point, 4)
+  const z = midZ - load<f32>(point, 8)
+  // Nothing of it is above the surface.
+  const normal = point + POINT_GEOMETRIC
+  const above =
+    abs(load<f32>(normal)) * halfX + abs(load<f32>(normal, 4)) * halfY + abs(load<f32>(normal, 8)) * halfZ
+  if (along(normal, x, y, z) + above < 0) return false
+  if (kind > SKY) return true
+  const squared = x * x + y * y + z * z
+  const near = radius * radius
+  if (kind == SKY) return squared * FAINT < near
+  const middle = light + MIDDLE
+  if (kind == PARALLEL) {
+    const way = along(middle, x, y, z)
+    if (way < -radius) return false
+    const wide = radius + (way + radius) * spread
+    return squared - way * way <= wide * wide
+  }
+  // As far from the way to the middle of the light as both ends are wide.
+  const spanX = load<f32>(middle) - load<f32>(point)
+  const spanY = load<f32>(middle, 4) - load<f32>(point, 4)
+  const spanZ = load<f32>(middle, 8) - load<f32>(point, 8)
+  const whole = spanX * spanX + spanY * spanY + spanZ * spanZ
+  const share = min<f32>(1, max<f32>(0, (x * spanX + y * spanY + z * spanZ) / (whole > 0 ? whole : 1)))
+  const asideX = x - share * spanX
+  const asideY = y - share * spanY
+  const asideZ = z - share * spanZ
+  const wide = radius + spread
+  return asideX * asideX + asideY * asideY + asideZ * asideZ <= wide * wide
+}
+
+/** Index of the first point from `from` on that belongs to another pixel. */
+function nextPixel(points: usize, from: u32, count: u32): u32 {
+  const pixel = load<u32>(points + <usize>from * POINT_BYTES, POINT_PIXEL)
+  let next = from + 1
+  while (next < count && load<u32>(points + <usize>next * POINT_BYTES, POINT_PIXEL) == pixel) next++
+  return next
+}
+
 /**
  * What a light brings to each point: four f32, its one to three numbers and, for a light that comes from somewhere, its
  * highlight. A light that has no shadow is taken for open everywhere; parts it does not light get 0.
  * @param rays for each sample of a full pixel of `most` samples.
  * @param widths one f32 a point: fourth power of its roughness, 0 for no highlight. 0: no highlights.
- * @param whole room for four f32 a point more: what would come if nothing were in the way. 0: not wanted.
+ * @param whole room for four f32 a point more: what would come if nothing were in the way. 0: not wanted. Where it is
+ *   wanted and `parts` names what may be in the way, pixels that it cannot reach are not asked about: both are 0 there.
  */
 export function lightOf(
   light: usize,
@@ -345,10 +421,21 @@ export function lightOf(
   const firsts: usize = load<u32>(desk, DESK_FIRST)
   const seconds: usize = load<u32>(desk, DESK_SECOND)
   const brings: usize = load<u32>(desk, DESK_BRINGS)
+  const hasThrower = whole != 0 && parts != 0
+  if (hasThrower) readThrower(light, parts - PARTS_BOX)
+  let pixelEnd: u32 = 0
+  let reached = true
   for (let i: u32 = 0; i < count; i++) {
     const point = points + <usize>i * POINT_BYTES
     const to = out + ((<usize>i) << 4)
+    if (hasThrower && i == pixelEnd) {
+      pixelEnd = nextPixel(points, i, count)
+      reached = false
+      for (let j = i; j < pixelEnd && !reached; j++)
+        reached = isReached(light, kind, points + <usize>j * POINT_BYTES)
+    }
     if (
+      !reached ||
       load<u32>(point, POINT_SLOT) == 0xffffffff ||
       (lit != 0 && load<u8>(lit + <usize>load<u32>(point, POINT_PART)) == 0)
     ) {

@@ -41,7 +41,7 @@ const passKey = (pass: ProjectPass, shotId: string): string =>
     : (pass.rendered?.resultId ?? '')
 
 /** A sheet by what it shows: the same layers are hashed once, in however many frames they are. */
-function sheetKey(sheet: ProjectSheet): string {
+export function sheetKey(sheet: ProjectSheet): string {
   const { nodes, name: _name, ...rest } = sheet
   return hashJson([rest, Object.keys(nodes).map((id) => [id, hashOnce(nodes[id])])])
 }

@@ -75,6 +75,8 @@ export function newProject(name: string): Project {
     rigs: [rig],
     shots: [shot],
     shotId: shot.id,
+    before: [],
+    handOver: { choice: null, written: [] },
     passes: defaultPasses(shot.id),
     pictures: [],
     sequences: [],

@@ -108,7 +108,7 @@ export async function streamProjectArchive(
     if (bytes) await add(lookPath(sheetId), bytes, STORED)
   }
   const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
-  const document = JSON.stringify({ ...project, passes }, null, 2)
+  const document = JSON.stringify({ ...project, passes, before: undefined }, null, 2)
   await add('project.json', new TextEncoder().encode(document))
   await zip.close()
   tell()

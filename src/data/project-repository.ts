@@ -201,7 +201,7 @@ function bringIn(project: Project, bulk: Bulk, options: BringingIn): Promise<str
         if (bytes) await keepLook(id, sheetId, bytes)
       }
       const passes = project.passes.map((pass) => (gone.has(pass.id) ? { ...pass, rendered: null } : pass))
-      await createProject({ ...project, id, name: options.name ?? project.name, passes })
+      await createProject({ ...project, id, name: options.name ?? project.name, passes, before: [] })
       return id
     } catch (error) {
       await dropEverything(id).catch(() => undefined)
@@ -320,7 +320,7 @@ export async function clearUnused(project: Project, history: readonly Project[] 
     [project, ...history].flatMap((state) => [
       ...filesOf(state).map((f) => fileKey(project.id, f.fileId)),
       ...sheetsWithLooks(state).map((sheetId) => lookKey(project.id, sheetId)),
-      ...state.passes.flatMap((p) => (p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [])),
+      ...[...state.passes, ...state.before].flatMap((p) => (p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [])),
     ]),
   )
   for (const [table, drop] of BULK) {

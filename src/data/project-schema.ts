@@ -4,6 +4,7 @@ import { MOST_INKS } from '@/core/effects/ink-separation'
 import { repairSchema } from '@/core/geometry/repairs/registry'
 import { PROP_KINDS } from '@/core/geometry/props/registry'
 import { EFFORTS, effortSchema } from '@/core/passes/effort'
+import { batchChoiceSchema } from '@/core/batch/batch-plan'
 import { passFactsSchema } from '@/core/passes/pass-facts'
 import { surfaceSchema } from '@/core/passes/pass-result'
 import { PASS_KINDS } from '@/core/passes/registry'
@@ -290,6 +291,9 @@ export const typeStyleEntrySchema = z.object({
 })
 export type TypeStyleEntry = z.infer<typeof typeStyleEntrySchema>
 
+/** Files that a project remembers to have written. */
+export const MOST_WRITTEN = 5000
+
 export const projectSchema = z.object({
   version: z.literal(PROJECT_VERSION),
   id: z.string(),
@@ -306,6 +310,8 @@ export const projectSchema = z.object({
   /** The shot at work. */
   shotId: z.string(),
   passes: z.array(projectPassSchema),
+  /** Passes as they were before one thing was rendered again, to be compared; see `beforeId`. Of this browser alone. */
+  before: z.array(projectPassSchema).default([]),
   pictures: z.array(z.object({ id: z.string(), name: z.string(), fileId: z.string() })),
   /** Pictures after each other: numbered ones, or the frames of a film. */
   sequences: z.array(storedSequenceSchema).default([]),
@@ -332,6 +338,24 @@ export const projectSchema = z.object({
       }),
     )
     .default([]),
+  /** How files were last handed over, and what each showed then. */
+  handOver: z
+    .object({
+      choice: batchChoiceSchema.nullable(),
+      /** By what tells files apart (`fileIdentity`); the newest last. */
+      written: z
+        .array(
+          z.object({
+            identity: z.string(),
+            /** Its name, with folders. */
+            file: z.string(),
+            /** Stays as long as what it shows stays. */
+            revision: z.string(),
+          }),
+        )
+        .max(MOST_WRITTEN),
+    })
+    .default({ choice: null, written: [] }),
   /** How sheets, and their shots, go over time. */
   turns: z.array(turnSchema).max(1000).default([]),
 })

@@ -11,6 +11,7 @@ const record = (patch: Partial<JobRecord> = {}): JobRecord => ({
   quality: 'draft',
   place: 1,
   paused: false,
+  keepsBefore: false,
   reason: null,
   first: null,
   key: 'k',

@@ -21,6 +21,8 @@ export const jobRecordSchema = z.object({
   paused: z.boolean(),
   /** Why it stopped by itself, in words; null where it did not. */
   reason: z.string().nullable().default(null),
+  /** Whether what stood before is kept beside it, to be compared. */
+  keepsBefore: z.boolean().default(false),
   /** A rectangle of the picture to be rendered before the rest. */
   first: tileSchema.nullable(),
   /** Hash of everything the blocks depend on; empty until rendering has begun. */

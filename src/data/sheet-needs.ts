@@ -38,9 +38,12 @@ function neededAlone(project: Project, sheet: ProjectSheet): Needed {
   const kinds = sheet.page ? new Set([...asked, 'id' as const, 'depth' as const]) : asked
   // Passes and pictures have names of their own: each is looked for among its kind.
   for (const id of ids) if (pictureFile(project, id)) pictureIds.add(id)
-  const passes = project.passes.filter(
-    (pass) => ids.has(pass.id) || (pass.shotId === sheet.shotId && kinds.has(pass.kind)),
-  )
+  const passes = [
+    ...project.passes.filter(
+      (pass) => ids.has(pass.id) || (pass.shotId === sheet.shotId && kinds.has(pass.kind)),
+    ),
+    ...project.before.filter(({ id }) => ids.has(id)),
+  ]
   const fontIds = new Set(
     Object.values(sheet.nodes).flatMap(({ content }) => (content.kind === 'type' ? [content.fontId] : [])),
   )

@@ -97,7 +97,8 @@ const requestSchema = z.discriminatedUnion('type', [
     type: z.literal('write-pass'),
     request,
     projectId: z.string(),
-    rendered: renderedSchema,
+    /** What is stored of it, or itself. */
+    rendered: z.union([renderedSchema, passResultSchema]),
     look: paramValuesSchema,
     format: z.enum(PASS_FORMATS),
   }),
@@ -174,7 +175,11 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
       return { request, type: 'project', projectId: await duplicateProject(message.projectId) }
     case 'write-pass': {
       const { projectId, rendered, look, format } = message
-      const bytes = passFile(await storedPass(projectId, rendered, 'the pass'), look, format)
+      const bytes = passFile(
+        'channels' in rendered ? rendered : await storedPass(projectId, rendered, 'the pass'),
+        look,
+        format,
+      )
       const type = format === 'exr' ? 'image/x-exr' : 'image/png'
       return { request, type: 'file', file: new Blob([new Uint8Array(bytes)], { type }) }
     }

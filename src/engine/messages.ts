@@ -25,6 +25,7 @@ const orderSchema = z.strictObject({
   members: passMembersSchema.optional(),
   rig: rigSchema.optional(),
   denoise: z.boolean().optional(),
+  shownAs: paramValuesSchema.optional(),
 })
 
 export const jobSchema = z.strictObject({

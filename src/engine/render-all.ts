@@ -6,6 +6,7 @@ import { runRender, type RenderPlan } from './run-render'
  * Renders passes of one shot and gives them back by their ids: kept nowhere else, noted by whoever asked.
  * @param workers those that have the scene.
  * @param onPass told of each as it is done.
+ * @param onShare how much of all is done.
  * @throws as {@link runRender} does.
  */
 export async function renderAll(
@@ -13,6 +14,7 @@ export async function renderAll(
   workers: () => Promise<RenderPool>,
   signal: AbortSignal,
   onPass: (id: string) => void = () => undefined,
+  onShare: (share01: number) => void = () => undefined,
 ): Promise<ReadonlyMap<string, RenderedPass>> {
   const done = new Map<string, RenderedPass>()
   await runRender(
@@ -30,7 +32,7 @@ export async function renderAll(
         return Promise.resolve(id)
       },
     },
-    {},
+    { onProgress: ({ done: part, total }) => onShare(part / Math.max(1, total)) },
     signal,
   )
   return done

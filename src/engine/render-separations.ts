@@ -174,7 +174,7 @@ export async function renderSeparations(
     const all = [named('own', own, hasLines ? null : window)]
     if (shadow) {
       const effort = SET_SHADOW_EFFORTS[shadow.quality]
-      all.push(named('shadow', setShadowOrder(effort, set, parts, how, pass.rig), null))
+      all.push(named('shadow', setShadowOrder(effort, set, parts, how, shadow.look, pass.rig), null))
     }
     if (reflection) {
       const effort = passKind('reflection').efforts[reflection.quality]
@@ -206,7 +206,7 @@ export async function renderSeparations(
     reflection: reflection?.look,
   }
   const last: What = reflection ? 'reflection' : shadow ? 'shadow' : 'own'
-  const take: TakeResult = async ({ id, window = null }, result) => {
+  const make = async ({ id, window = null }: PlannedPass, result: PassResult) => {
     const [index, what] = id.split(' ') as [string, What]
     made.set(what, await desk.picture(result, looks[what] ?? {}, window, what === 'own'))
     const picture = made.get('own')
@@ -216,11 +216,22 @@ export async function renderSeparations(
     await keepNothing(Number(index))
     await keepNext(Number(index), { picture, ...along })
   }
+  // Pictures are made while the next sets are rendered, one turn behind: no more than that is held in memory.
+  let making = Promise.resolve()
+  const take: TakeResult = (own, result) => {
+    making = making.then(() => make(own, result))
+    // Told where it is waited for.
+    making.catch(() => undefined)
+  }
+  let before = making
   for (let first = 0; first < planned.length; first += SETS_A_TURN) {
     const some = planned.slice(first, first + SETS_A_TURN)
     const shareAt = (number: number) => 0.05 + (0.88 * number) / planned.length
     await render(some.flat(), frame, take, shareAt(first), shareAt(first + some.length))
+    await before
+    before = making
   }
+  await making
   await keepNothing(null)
 
   // 3. All at once, and how far they are from it.

@@ -1,110 +1,12 @@
-import { BlobReader, BlobWriter, ZipWriter } from '@zip.js/zip.js'
+import type { Draft } from 'immer'
 import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
-import type { BatchChoice, BatchFile, BatchSource } from '@/core/batch/batch-plan'
-import { lookOnSheet } from '@/data/look-on-sheet'
-import type { Project, ProjectPass, ProjectSheet } from '@/data/project-schema'
-import { seenAs } from '@/data/sheet-needs'
-import { passAsFile } from '@/data/storage-service'
-import { exportSheetFile } from './sheet-sync'
-
-/** Where files of a batch go, one after the other. */
-export interface BatchTarget {
-  readonly write: (file: string, content: Blob) => Promise<void>
-  /** After the last. @returns what is to be saved; null: it is where it belongs. */
-  readonly finish: () => Promise<Blob | null>
-}
-
-/** All in one zip, which the browser keeps on disk while it grows. */
-export function zipTarget(): BatchTarget {
-  const zip = new ZipWriter(new BlobWriter('application/zip'), { useWebWorkers: false })
-  return {
-    // Pictures are as small as they get already.
-    write: async (file, content) => void (await zip.add(file, new BlobReader(content), { level: 0 })),
-    finish: () => zip.close(),
-  }
-}
-
-/** Into a folder of the person's. A file appears there when it is whole; what is there already stays as it is. */
-export function folderTarget(folder: FileSystemDirectoryHandle): BatchTarget {
-  return {
-    write: async (file, content) => {
-      const steps = file.split('/')
-      let at = folder
-      for (const step of steps.slice(0, -1)) at = await at.getDirectoryHandle(step, { create: true })
-      const name = steps.at(-1) ?? file
-      if (await isIn(at, name)) throw new Error('is there already')
-      const handle = await at.getFileHandle(name, { create: true })
-      const writable = await handle.createWritable()
-      try {
-        await writable.write(content)
-        await writable.close()
-      } catch (error) {
-        await writable.abort().catch(() => undefined)
-        throw error
-      }
-    },
-    finish: () => Promise.resolve(null),
-  }
-}
-
-async function isIn(folder: FileSystemDirectoryHandle, name: string): Promise<boolean> {
-  try {
-    await folder.getFileHandle(name)
-    return true
-  } catch (error) {
-    if (error instanceof DOMException && error.name === 'NotFoundError') return false
-    throw error
-  }
-}
-
-/** Names of files in a folder and below it, small letters. */
-export async function filesIn(folder: FileSystemDirectoryHandle, before = ''): Promise<Set<string>> {
-  const found = new Set<string>()
-  for await (const [name, handle] of folder.entries()) {
-    const own = `${before}${name}`.toLowerCase()
-    if (handle.kind === 'file') found.add(own)
-    else
-      for (const file of await filesIn(handle as FileSystemDirectoryHandle, `${before}${name}/`))
-        found.add(file)
-  }
-  return found
-}
-
-/** Sheets of a project, and those of its passes that are rendered. */
-export function batchSources(project: Project): BatchSource[] {
-  const { sheets, passes, shots, posters } = project
-  /** Pages of several posters are often called alike. */
-  const named = (sheet: ProjectSheet) => {
-    const poster = posters.find(({ id }) => id === (sheet.mockupOf ?? sheet.page?.posterId))
-    return poster ? `${poster.name}, ${sheet.name}` : sheet.name
-  }
-  const shotName = (id: string | null) => shots.find((shot) => shot.id === id)?.name ?? ''
-  return [
-    ...sheets.map((sheet) => ({
-      what: 'sheet' as const,
-      id: sheet.id,
-      name: named(sheet),
-      shot: shotName(sheet.shotId),
-      width: sheet.width,
-      height: sheet.height,
-    })),
-    ...passes.flatMap(({ id, name, shotId, rendered }) =>
-      rendered
-        ? [
-            {
-              what: 'pass' as const,
-              id,
-              name,
-              shot: shotName(shotId),
-              width: rendered.width,
-              height: rendered.height,
-            },
-          ]
-        : [],
-    ),
-  ]
-}
+import type { BatchChoice, BatchFile } from '@/core/batch/batch-plan'
+import { MOST_WRITTEN, type Project } from '@/data/project-schema'
+import { makeFile } from './batch-make'
+import { recordOf, type KnownFrames } from './batch-sources'
+import type { BatchTarget } from './batch-targets'
+import { recordIn } from './project-render'
 
 /** A file of a batch on its way. */
 export interface BatchRow extends BatchFile {
@@ -134,8 +36,14 @@ export const forgetBatch = (): void => {
 
 let abort: AbortController | null = null
 let goOn: (() => void) | null = null
-let at: { readonly project: Project; readonly choice: BatchChoice; readonly target: BatchTarget } | null =
-  null
+/** What a batch is made from, and where it goes. */
+interface Work {
+  readonly project: Project
+  readonly choice: BatchChoice
+  readonly frames: KnownFrames
+  readonly target: BatchTarget
+}
+let at: Work | null = null
 
 const change = (file: string, patch: Partial<BatchRow>) =>
   useBatch.setState(({ rows }) => ({
@@ -147,20 +55,15 @@ const change = (file: string, patch: Partial<BatchRow>) =>
  * @returns what is to be saved, see {@link BatchTarget}; null also while some failed: they may be tried again.
  * @throws {CancelledError} when it was cancelled: a zip is not written then, files in a folder stay.
  */
-export async function runBatch(
-  project: Project,
-  files: readonly BatchFile[],
-  choice: BatchChoice,
-  target: BatchTarget,
-): Promise<Blob | null> {
+export async function runBatch(work: Work, files: readonly BatchFile[]): Promise<Blob | null> {
   if (isBatchBusy(useBatch.getState())) throw new Error('another batch is being made')
   useBatch.setState({
-    projectId: project.id,
+    projectId: work.project.id,
     state: 'running',
     share: 0,
     rows: files.map((file) => ({ ...file, state: 'waiting', why: null, seconds: 0 })),
   })
-  at = { project, choice, target }
+  at = work
   return workOff()
 }
 
@@ -174,7 +77,27 @@ export function retryBatch(): Promise<Blob | null> {
 }
 
 /** Ends a batch of which some failed, without them. */
-export const finishBatch = async (): Promise<Blob | null> => (await at?.target.finish()) ?? null
+export const finishBatch = async (): Promise<Blob | null> => (at ? finish(at) : null)
+
+/** Ends what was written, and remembers in the project what it showed. */
+async function finish(work: Work): Promise<Blob | null> {
+  const file = await work.target.finish()
+  await note(work)
+  return file
+}
+
+async function note({ project, choice, frames }: Work): Promise<void> {
+  const written = useBatch
+    .getState()
+    .rows.filter(({ state }) => state === 'written')
+    .map((row) => recordOf(project, row, choice, frames))
+  if (written.length === 0) return
+  const known = new Set(written.map(({ identity }) => identity))
+  await recordIn(project.id, (draft: Draft<Project>) => {
+    const kept = draft.handOver.written.filter(({ identity }) => !known.has(identity))
+    draft.handOver.written = [...kept, ...written].slice(-MOST_WRITTEN)
+  })
+}
 
 export const pauseBatch = (): void => useBatch.setState({ state: 'paused' })
 
@@ -190,7 +113,8 @@ export function cancelBatch(): void {
 
 async function workOff(): Promise<Blob | null> {
   if (!at) return null
-  const { project, choice, target } = at
+  const work = at
+  const { project, choice, frames, target } = work
   const own = new AbortController()
   abort = own
   try {
@@ -202,7 +126,9 @@ async function workOff(): Promise<Blob | null> {
       useBatch.setState({ share: 0 })
       const began = performance.now()
       try {
-        await target.write(row.file, await made(project, row, choice, own.signal))
+        const onShare = (share: number) => useBatch.setState({ share })
+        const file = await makeFile(project, row, choice, frames, onShare, own.signal)
+        await target.write(row.file, file, row.since === 'changed' && choice.replaces)
         change(row.file, { state: 'written', seconds: (performance.now() - began) / 1000 })
       } catch (error) {
         if (error instanceof CancelledError || own.signal.aborted) throw new CancelledError('The batch')
@@ -210,48 +136,16 @@ async function workOff(): Promise<Blob | null> {
       }
     }
     useBatch.setState({ state: 'over' })
-    return useBatch.getState().rows.some(({ state }) => state === 'failed') ? null : await target.finish()
+    return useBatch.getState().rows.some(({ state }) => state === 'failed') ? null : await finish(work)
   } catch (error) {
+    // What is in a folder is there, whatever became of the rest.
+    if (target.isLasting) await note(work)
     useBatch.setState({ state: 'none' })
     throw error
   } finally {
     abort = null
     goOn = null
   }
-}
-
-function made(project: Project, row: BatchFile, choice: BatchChoice, signal: AbortSignal): Promise<Blob> {
-  const { source, width, height } = row
-  if (source.what === 'sheet') {
-    const sheet = project.sheets.find(({ id }) => id === source.id)
-    if (!sheet) throw new Error('the sheet is gone')
-    const message = {
-      type: 'export',
-      format: choice.sheetFormat,
-      size: { width, height },
-      transparent: false,
-    } as const
-    return exportSheetFile(project, sheet, message, (share) => useBatch.setState({ share }), signal)
-  }
-  const pass = project.passes.find(({ id }) => id === source.id)
-  const rendered = pass && renderedNow(project, pass)
-  if (!pass || !rendered) throw new Error('the pass is not rendered')
-  const look = lookOnSheet(project, pass.id, pass.kind)
-  return passAsFile({ projectId: project.id, rendered, look, format: choice.passFormat }, signal)
-}
-
-/** A pass as it was rendered, under the lights and in the colours of now. */
-export function renderedNow(
-  project: Project,
-  pass: ProjectPass,
-): NonNullable<ProjectPass['rendered']> | null {
-  if (!pass.rendered) return null
-  const { facts, lights, surfaces } = seenAs(project, pass)
-  const plain = structuredClone({ lights, surfaces }) as Pick<
-    NonNullable<ProjectPass['rendered']>,
-    'lights' | 'surfaces'
-  >
-  return { ...pass.rendered, ...plain, facts: { ...(facts ?? pass.rendered.facts) } }
 }
 
 /** What became of a batch, as a text to be kept. */

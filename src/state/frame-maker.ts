@@ -1,10 +1,10 @@
 import type { PassResult } from '@/core/passes/pass-result'
 import type { Project } from '@/data/project-schema'
-import { neededBy, seenAs } from '@/data/sheet-needs'
+import { neededBy } from '@/data/sheet-needs'
 import { paintedSheet } from '@/data/shown-sheets'
 import type { TurnStage } from '@/data/turn-frames'
 import { SheetService } from '@/engine/sheet-service'
-import { bringUp, nothingGiven } from './sheet-sync'
+import { bringUp, giveRendered, nothingGiven } from './sheet-sync'
 
 /** Composites frames of a turntable in a worker of its own: the proof and whoever renders go on beside it. */
 export class FrameMaker {
@@ -44,11 +44,8 @@ export class FrameMaker {
     for (const pass of posed.passes) {
       const result = results.get(pass.id)
       if (!result || !pass.rendered) continue
-      const { facts, ...seen } = seenAs(posed, pass)
-      const lit = { ...result, ...seen, ...(facts && { facts }) }
-      const revision = pass.rendered.resultId
       this.passes.add(pass.id)
-      await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
+      await giveRendered(worker, posed, pass, result)
     }
   }
 

@@ -7,6 +7,7 @@ import type { Rig } from '@/core/scene/light-rig'
 import { fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
 import { removeNode } from '@/core/sheet/sheet-tree'
 import { activeShot, passesOf, rigOfPass } from '@/data/active-shot'
+import { beforeId } from '@/data/before-passes'
 import { newId, newPass } from '@/data/new-project'
 import type { ProjectPass } from '@/data/project-schema'
 import { changeProject, useProjectStore } from './project-store'
@@ -114,6 +115,7 @@ export function removePass(id: string): void {
     const pass = draft.passes.find((p) => p.id === id)
     if (!pass || draft.passes.filter((p) => p.shotId === pass.shotId).length < 2) return
     draft.passes = draft.passes.filter((p) => p.id !== id)
+    draft.before = draft.before.filter((p) => p.id !== beforeId(id))
     for (const sheet of draft.sheets)
       for (const { id: layerId, content } of Object.values(sheet.nodes))
         if (content.kind === 'pass' && content.passId === id) removeNode(sheet, layerId)

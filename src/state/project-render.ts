@@ -1,7 +1,8 @@
 import type { Draft } from 'immer'
-import { produce } from 'immer'
+import { current, produce } from 'immer'
 import { orderBytes } from '@/core/passes/pass-bytes'
 import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
+import { asBefore, beforeId } from '@/data/before-passes'
 import { changeStored, loadProject } from '@/data/project-repository'
 import { dropResult } from '@/data/stored-results'
 import { orderOf, renderedOf } from '@/data/pass-render'
@@ -78,10 +79,14 @@ export class ProjectRender implements RenderDocument {
       resultId,
       made,
     )
-    await record(project.id, (draft) => {
+    await recordIn(project.id, (draft) => {
       const pass = draft.passes.find((p) => p.id === planned.id)
       if (!pass) return
-      if (pass.rendered) this.replaced.push(pass.rendered.resultId)
+      if (pass.rendered) {
+        const isKept = this.job.keepsBefore && !draft.before.some(({ id }) => id === beforeId(pass.id))
+        if (isKept) draft.before.push(asBefore(current(pass)))
+        else this.replaced.push(pass.rendered.resultId)
+      }
       pass.rendered = rendered as Draft<Rendered>
     })
   }
@@ -101,7 +106,7 @@ export class ProjectRender implements RenderDocument {
 }
 
 /** Writes a fact into a project, open or not. */
-async function record(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {
+export async function recordIn(projectId: string, recipe: (draft: Draft<Project>) => void): Promise<void> {
   if (useProjectStore.getState().project?.id === projectId) recordInProject(recipe)
   else await changeStored(projectId, (project) => produce(project, recipe))
 }

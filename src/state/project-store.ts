@@ -202,6 +202,8 @@ export function recordInProject(recipe: (draft: Draft<Project>) => void): void {
 /** What was rendered stays rendered when a decision is taken back. */
 const keepRendered = (target: Project, present: Project): Project => ({
   ...target,
+  before: present.before,
+  handOver: present.handOver,
   passes: target.passes.map((pass) => ({
     ...pass,
     rendered: present.passes.find((p) => p.id === pass.id)?.rendered ?? pass.rendered,

@@ -84,12 +84,14 @@ function patchRecord(id: string, patch: Partial<JobRecord>): void {
 /**
  * Adds a job; passes already waiting at that quality are not added twice.
  * @param first a rectangle of the picture to be rendered before the rest.
+ * @param keepsBefore whether what stands now is kept beside it, to be compared.
  * @returns the job's id.
  */
 export function queueRender(
   passIds: readonly string[],
   quality: Quality,
   first: Tile | null = null,
+  keepsBefore = false,
 ): string | null {
   const { project } = useProjectStore.getState()
   if (!project) return null
@@ -108,6 +110,7 @@ export function queueRender(
     place: Math.max(0, ...jobs.map((j) => records.get(j.id)?.place ?? 0)) + 1,
     paused: false,
     reason: null,
+    keepsBefore,
     first,
     key: '',
     passes: {},
@@ -123,7 +126,11 @@ export function queueRender(
  * Renders passes once more, each as it was rendered last, so that what was good stays good; those never rendered as
  * drafts. The quick ones go first.
  */
-export function renderAgain(passIds: readonly string[], first: Tile | null = null): void {
+export function renderAgain(
+  passIds: readonly string[],
+  first: Tile | null = null,
+  keepsBefore = false,
+): void {
   const { project } = useProjectStore.getState()
   const wanted = project?.passes.filter((pass) => passIds.includes(pass.id)) ?? []
   for (const quality of qualitySchema.options) {
@@ -133,6 +140,7 @@ export function renderAgain(passIds: readonly string[], first: Tile | null = nul
         own.map(({ id }) => id),
         quality,
         first,
+        keepsBefore,
       )
   }
 }

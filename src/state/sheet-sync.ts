@@ -1,5 +1,4 @@
 import type { OpenRasterFile } from '@/core/formats/read-openraster'
-import { hashJson } from '@/core/math/stable-hash'
 import { passBytes } from '@/core/passes/pass-bytes'
 import { activePasses, activeSheet } from '@/data/active-shot'
 import { pictureFile } from '@/data/project-pictures'
@@ -8,7 +7,8 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { BrokenWorkerError, CancelledError } from '@/core/errors'
 import type { Project, ProjectPass, ProjectSheet, Rendered } from '@/data/project-schema'
 import { paintedSheet } from '@/data/shown-sheets'
-import { neededBy, seenAs, type Needed, type SeenPass } from '@/data/sheet-needs'
+import { neededBy, seenAs, type Needed } from '@/data/sheet-needs'
+import { seenKey } from '@/data/shown-revision'
 import { fetchPaint, fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
 import { fontFiles } from './font-files'
@@ -96,16 +96,38 @@ async function inOwnWorker<T>(signal: AbortSignal, work: (own: SheetService) => 
   }
 }
 
-/** Exports a sheet. @throws {CancelledError} when aborted. */
+/** Gives a worker what was rendered of a pass just now, as it is noted in the project; its channels move. */
+export async function giveRendered(
+  worker: SheetService,
+  project: Project,
+  pass: ProjectPass,
+  result: PassResult | undefined,
+): Promise<void> {
+  if (!result || !pass.rendered) return
+  const { facts, ...seen } = seenAs(project, pass)
+  const lit = { ...result, ...seen, ...(facts && { facts }) }
+  const revision = pass.rendered.resultId
+  await worker.give({ type: 'pass', passId: pass.id, shotId: pass.shotId, revision, result: lit })
+}
+
+/**
+ * Exports a sheet.
+ * @param results of passes that are not taken from storage: noted in the project as rendered, and kept nowhere.
+ * @throws {CancelledError} when aborted.
+ */
 export const exportSheetFile = (
   project: Project,
   sheet: ProjectSheet,
   message: Parameters<SheetService['export']>[0],
   onProgress: (share01: number) => void,
   signal: AbortSignal,
+  results: ReadonlyMap<string, PassResult> = new Map(),
 ): Promise<Blob> =>
   inOwnWorker(signal, async (own) => {
-    await bringUp(own, project, nothingGiven(project.id), neededBy(project, sheet))
+    const needed = neededBy(project, sheet)
+    const stored = needed.passes.filter(({ id }) => !results.has(id))
+    await bringUp(own, project, nothingGiven(project.id), { ...needed, passes: stored })
+    for (const pass of needed.passes) await giveRendered(own, project, pass, results.get(pass.id))
     await own.takeSheet(paintedSheet(project, sheet))
     return own.export(message, onProgress)
   })
@@ -231,7 +253,8 @@ function neededByBench(project: Project): Needed {
   const pictureIds = new Set(shown.flatMap((needed) => [...needed.pictureIds]))
   const paint = new Set(shown.flatMap((needed) => [...needed.paint]))
   const fontIds = new Set(shown.flatMap((needed) => [...needed.fontIds]))
-  const others = activePasses(project).filter((pass) => !wanted.has(pass))
+  const before = project.before.filter(({ shotId }) => shotId === project.shotId)
+  const others = [...activePasses(project), ...before].filter((pass) => !wanted.has(pass))
   const turn = (pass: ProjectPass) => (lookedAt.includes(pass.id) ? lookedAt.indexOf(pass.id) : Infinity)
   others.sort((a, b) => turn(a) - turn(b) || bytesOf(a) - bytesOf(b))
   let room = LOOKED_AT_BYTES
@@ -351,21 +374,6 @@ async function fetchPass(
     return null
   }
 }
-
-const keys = new WeakMap<SeenPass, string>()
-
-/** Tells one way of seeing a result from another: its lights, colours and facts. */
-function seenKey(seen: SeenPass): string {
-  const { lights, surfaces, facts } = seen
-  const key =
-    keys.get(seen) ?? hashJson([lights, surfaces.map((s) => [s.baseColour, s.groups, s.role]), facts])
-  keys.set(seen, key)
-  return key
-}
-
-/** Tells one picture of a pass from another: what was rendered, and how it is lit and coloured; empty without a result. */
-export const pictureRevision = (project: Project, pass: ProjectPass): string =>
-  pass.rendered ? `${pass.rendered.resultId} ${seenKey(seenAs(project, pass))}` : ''
 
 async function bringPass(
   worker: SheetService,

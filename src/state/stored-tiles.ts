@@ -2,7 +2,7 @@ import { hashJson } from '@/core/math/stable-hash'
 import type { PassFacts } from '@/core/passes/pass-facts'
 import type { PassResult } from '@/core/passes/pass-result'
 import { showsMaterial } from '@/core/passes/material-touches'
-import { passKind } from '@/core/passes/registry'
+import { passKind, type PassKindName } from '@/core/passes/registry'
 import { memberRig } from '@/core/passes/render-tile'
 import type { Tile } from '@/core/passes/tile'
 import type { ChannelData } from '@/core/picture/channel'
@@ -123,7 +123,7 @@ export class StoredTiles implements RenderTiles {
     const pass = this.render.passOf(planned)
     const { rendered } = pass
     const quality = this.job.record()?.quality
-    if (pass.kind !== 'lit' || !rendered || rendered.quality !== quality || rendered.denoised) return null
+    if (!ONE_MATERIAL.includes(pass.kind) || !rendered || rendered.quality !== quality || rendered.denoised) return null
     if (quality === 'custom' || planned.order.denoise) return null
     if (passStatus(project, pass).state !== 'out of register' || !isOnlyMaterials(project, pass)) return null
     const changed = changedMaterials(project, pass).map(({ key }) => key)
@@ -145,6 +145,9 @@ export class StoredTiles implements RenderTiles {
     }
   }
 }
+
+/** Passes that know which of their tiles show a material, straight, mirrored or through glass. */
+export const ONE_MATERIAL: readonly PassKindName[] = ['lit', 'reflection']
 
 const NOTHING_YET: PassTally = { rays: 0, seconds: 0, samples: 0 }
 

@@ -59,6 +59,8 @@ interface ViewState {
   /** Seam of the comparison, 0…1 of the picture's width; null when not comparing. */
   readonly seam: number | null
   readonly compareBy: CompareBy
+  /** Whether the table of many files is open, and what it begins with. */
+  readonly batch: 'all' | 'changed' | null
   /** What is seen left and right of the seam; see compare-sides.ts. */
   readonly compareLeft: string
   readonly compareRight: string
@@ -106,6 +108,7 @@ export const useViewStore = create<ViewState>(() => ({
   peel: Infinity,
   seam: null,
   compareBy: 'seam',
+  batch: null,
   compareLeft: 'without',
   compareRight: 'now',
   maskSeen: 'off',

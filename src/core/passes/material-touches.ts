@@ -25,6 +25,24 @@ export const touchRules: FactRules = {
 }
 
 /**
+ * How much of a picture its tiles take that show one of some materials, 0…1; null where the pass does not know.
+ * @param facts of the pass. @param tileSide of its tiles, pixels.
+ */
+export function shareShowing(
+  facts: PassFacts,
+  materials: readonly number[],
+  { width, height }: { readonly width: number; readonly height: number },
+  tileSide: number,
+): number | null {
+  const known = listOf(facts)
+  if (known.length === 0) return null
+  const wanted = new Set(materials)
+  const tiles = new Set<number>()
+  for (const touch of known) if (wanted.has(touch % 65536)) tiles.add(Math.floor(touch / 65536))
+  return tiles.size / (Math.ceil(width / tileSide) * Math.ceil(height / tileSide))
+}
+
+/**
  * Whether a tile of a pass shows one of some materials; true where the pass does not know.
  * @param facts of the pass.
  */

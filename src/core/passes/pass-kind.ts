@@ -41,6 +41,8 @@ export interface PassContext {
   readonly mirrored: Uint8Array | null
   /** Whether parts that are not in the pass are not there; else they are held out. */
   readonly looksPast: boolean
+  /** The only look the pass will ever have; null or left out: its look is live. */
+  readonly shownAs?: ParamValues | null
   /** The picture of a dome by its file's id; null where it is not there. */
   readonly picture: (id: string) => DomePicture | null
   /** What is kept on the surfaces, where passes of a turntable are rendered. */

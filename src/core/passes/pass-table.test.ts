@@ -150,6 +150,23 @@ describe('shadow', () => {
     }
     expect(width(20)).toBeGreaterThan(2 * width(2))
   })
+  it('leaves out what its one look would not show, and is the same in it', () => {
+    const rig = rigOf(sun({ sizeDeg: 4 }))
+    const render = (softness?: number) =>
+      renderPass('shadow', scene, fromAbove(8), FRAME, {
+        rig,
+        effort: SOME,
+        params: { throwers: false },
+        shownAs: softness === undefined ? undefined : { softness },
+      })
+    const [live, hard, soft, between] = [render(), render(0), render(1), render(0.5)]
+    expect(hard.channel('S0')).toEqual(live.channel('S0'))
+    expect(Math.max(...hard.channel('S0w'))).toBe(0)
+    expect(soft.channel('S0w')).toEqual(live.channel('S0w'))
+    expect(Math.max(...soft.channel('S0'))).toBe(0)
+    expect(between.channel('S0w')).toEqual(live.channel('S0w'))
+    expect(between.channel('S0')).toEqual(live.channel('S0'))
+  })
   it('is nothing from lights it does not hold', () => {
     const { channel, result } = renderPass('shadow', scene, fromAbove(8), FRAME, {
       rig: rigOf(sun()),

@@ -60,6 +60,8 @@ export interface PassOrder {
   readonly rig?: Rig
   /** Smooth noise away once the picture is whole. */
   readonly denoise?: boolean
+  /** The only look it will ever have: what another would need is not rendered. */
+  readonly shownAs?: ParamValues
 }
 
 /** The lights of a rig that a pass holds and that are on. */
@@ -168,6 +170,7 @@ function contextOf(
     blockers: blockers && blockers.map((flag) => 1 - flag),
     mirrored: partFlags(scene, members.mirrored ?? null),
     looksPast: isPast,
+    shownAs: order.shownAs ?? null,
     surface,
   }
 }

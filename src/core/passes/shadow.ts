@@ -8,7 +8,6 @@ import { idleWhere, NO_GROUND } from './idle-params'
 import { definePass } from './pass-kind'
 import { placeLights } from './placed-light'
 import { onParam, receivers } from './receivers'
-import { ballOfParts, ballOfPoints, mayThrow } from './shadow-reach'
 import { addShares, shadePoints } from './shade-points'
 
 /** How much softer the second shadow is than the light's own. */
@@ -86,17 +85,17 @@ export const shadow = definePass({
       placeLights(list, { ...context, blockers, receivers: receivers(scene, params.on) }),
     )
     const many = own.length
-    // Where few parts throw, most of the picture is out of their reach.
-    const thrower = context.blockers && ballOfParts(scene, context.blockers)
+    // A look that stays needs one of both.
+    const softness = context.shownAs?.softness
+    const wants = { hard: softness !== 1, soft: softness !== 0 }
     return (tile) => {
       // Planes at work: what comes through, then what would come if nothing were in the way.
       const planes = shadePoints(tile, 4 * many, (block, sums) => {
-        const here = thrower && ballOfPoints(block)
         lights.forEach((light, i) => {
           // A dome is as soft as can be: its second shadow is its first.
           const isDome = light.light.kind === 'dome'
-          if (!light.asked || (isDome && i >= many)) return
-          if (thrower && here && !mayThrow(light.asked.record, thrower, here)) return
+          const isSoft = i >= many
+          if (!light.asked || (isDome ? isSoft : !(isSoft ? wants.soft : wants.hard))) return
           lightOnPoints(context, tile, light, raysFor(light, effort.rays), { whole: true })
           for (const own of isDome ? [i, many + i] : [i])
             for (let k = 0; k < light.values; k++) {

@@ -76,14 +76,15 @@ describe('passes of a set', () => {
     expect(setDepthOrder(set).members).toMatchObject({ parts: ['a', 'd'], others: 'look past' })
   })
   it('throw its shadow alone, on all others', () => {
-    const order = setShadowOrder(pass.effort, set, PARTS, 'whole')
+    const order = setShadowOrder(pass.effort, set, PARTS, 'whole', { softness: 0 })
     expect(order.params.on).toBe('all')
+    expect(order.shownAs).toEqual({ softness: 0 })
     expect(order.members).toMatchObject({
       parts: ['b', 'c', 'e'],
       letThrough: ['b', 'c', 'e'],
       others: 'look past',
     })
-    expect(setShadowOrder(pass.effort, set, PARTS, 'seen').members?.others).toBe('hold out')
+    expect(setShadowOrder(pass.effort, set, PARTS, 'seen', {}).members?.others).toBe('hold out')
     expect(passMembersSchema.safeParse(order.members).success).toBe(true)
   })
   it('are mirrored alone, in the light of all', () => {

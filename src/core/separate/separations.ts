@@ -132,6 +132,7 @@ export function setShadowOrder(
   set: PartSet,
   all: readonly ScenePart[],
   how: Separation,
+  look: ParamValues,
   rig?: Rig,
 ): PassOrder {
   const own = new Set(set.parts)
@@ -141,6 +142,7 @@ export function setShadowOrder(
     params: { ...paramDefaults(passKind('shadow').renderSchema), on: 'all' },
     effort,
     rig,
+    shownAs: look,
     members: members({
       parts: others,
       others: how === 'whole' ? 'look past' : 'hold out',

@@ -150,6 +150,7 @@ export function renderPass(
     rig?: Rig
     dome?: DomePicture
     members?: PassMembers
+    shownAs?: ParamValues
     focus?: LensFocus
     tileSide?: number
     reverse?: boolean
@@ -165,7 +166,7 @@ export function renderPass(
     scene,
     { camera, frame, rig, focus: options.focus },
     () => options.dome ?? null,
-    [{ kind, params, effort, members: options.members }],
+    [{ kind, params, effort, members: options.members, shownAs: options.shownAs }],
     options.seed ?? 0,
     () => 0,
   )

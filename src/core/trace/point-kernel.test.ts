@@ -224,6 +224,36 @@ describe('beside the plain kernel', () => {
       expect(whole).toEqual(open)
       expect(mean(shadowed)).toBeLessThan(mean(whole))
     })
+    it('is not asked about where what may throw a shadow is out of reach', () => {
+      const light = { record, salt, throwsShadow: true, lit: null }
+      const cube = { ...asked, filter: { mask: BLOCKS_LIGHT, parts: Uint8Array.of(0, 1, 0) } }
+      points.lightFrom(range(), cube, light, { highlight: false, whole: false })
+      const through = points.values.slice()
+      points.lightFrom(range(), cube, light, { highlight: false, whole: true })
+      const [answer, whole] = [points.values.slice(), points.whole.slice()]
+      const [open] = ask(false)
+      const { count, ints } = visible.block(0)
+      let left = 0
+      for (let i = 0; i < 4 * count; i++) {
+        // Its points together, or none of them.
+        const isAsked = whole[i] === open[i]
+        if (isAsked) expect(answer[i]).toBe(through[i])
+        else {
+          expect([whole[i], answer[i]]).toEqual([0, 0])
+          expect(through[i]).toBe(open[i])
+          left++
+        }
+        const at = POINT_NUMBERS * (i >> 2)
+        if (
+          i >= 4 &&
+          ints[at + POINT.pixel] === ints[at - POINT_NUMBERS + POINT.pixel] &&
+          open[i - 4] > 0 &&
+          open[i] > 0
+        )
+          expect(isAsked).toBe(whole[i - 4] === open[i - 4])
+      }
+      expect(left).toBeGreaterThan(20)
+    })
   })
 })
 

@@ -1,34 +1,20 @@
 'use client'
 
-import { useId, useMemo, useState } from 'react'
+import { useId, useState } from 'react'
 import Button from '@mui/material/Button'
 import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
-import {
-  BATCH_WORDS,
-  batchFiles,
-  choiceProblem,
-  isPassFormat,
-  isSheetFormat,
-  nextVersion,
-  PURPOSES,
-  type BatchChoice,
-} from '@/core/batch/batch-plan'
+import type { BatchFile } from '@/core/batch/batch-plan'
 import { CancelledError } from '@/core/errors'
-import { PASS_FORMATS } from '@/core/formats/pass-file'
 import { safeFileName } from '@/core/formats/safe-file-name'
 import { plural } from '@/core/plural'
-import { SHEET_FORMATS, sheetFormatLabels } from '@/core/sheet/export-sheet'
 import type { Project } from '@/data/project-schema'
 import {
   batchLog,
-  batchSources,
   cancelBatch,
-  filesIn,
   finishBatch,
-  folderTarget,
   forgetBatch,
   isBatchBusy,
   pauseBatch,
@@ -36,26 +22,23 @@ import {
   retryBatch,
   runBatch,
   useBatch,
-  zipTarget,
   type BatchRow,
 } from '@/state/batch-run'
+import { filesIn, folderTarget, zipTarget } from '@/state/batch-targets'
 import { folderPicker } from '@/ui/pick-folder'
 import { ProgressBar } from '@/ui/progress-bar'
 import { saveFile } from '@/ui/save-file'
-import { SelectRow } from '@/ui/select-row'
 import { BatchDialogStyles } from './batch-dialog-styles'
+import { BatchHow } from './batch-how'
+import { BatchWhat } from './batch-what'
+import { useBatchPlan, type BatchPlan } from './use-batch-plan'
 
-const PERCENTS = [25, 50, 100, 200, 300]
-const PASS_FORMAT_LABELS = { png: 'PNG, 8 bit', png16: 'PNG, 16 bit', exr: 'EXR, as rendered' } as const
 const STATE_WORDS: Readonly<Record<BatchRow['state'], string>> = {
   waiting: 'waits',
   working: 'is written',
   written: 'written',
   failed: 'failed',
 }
-
-/** What was chosen last, for each project, as long as the tab is open. */
-const remembered = new Map<string, BatchChoice>()
 
 const NO_BATCH = { state: 'none', rows: [], share: 0 } as const satisfies Partial<
   ReturnType<typeof useBatch.getState>
@@ -67,43 +50,37 @@ interface Folder {
   readonly there: ReadonlySet<string>
 }
 
-/** Many files in one press: sheets and passes, at several sizes, under names by a pattern. */
-export function BatchDialog({
-  project,
-  onClose,
-}: {
+interface BatchDialogProps {
   readonly project: Project
+  /** Whether it begins with what is another than when it was written. */
+  readonly onlyChanged: boolean
   readonly onClose: () => void
-}) {
+}
+
+const NOWHERE: ReadonlySet<string> = new Set()
+
+/** Many files in one press: sheets and passes, at several sizes, under names by a pattern. */
+export function BatchDialog({ project, onlyChanged, onClose }: BatchDialogProps) {
   const id = useId()
   const batch = useBatch()
   // What another project's told is nothing of this one's.
   const isOwn = batch.projectId === project.id
   const { state, rows, share } = isOwn ? batch : NO_BATCH
-  const sources = useMemo(() => batchSources(project), [project])
-  const [choice, setChoice] = useState<BatchChoice>(
-    () =>
-      remembered.get(project.id) ?? {
-        ...PURPOSES.screen.choice,
-        chosen: sources.filter(({ what }) => what === 'sheet').map((own) => own.id),
-      },
-  )
   const [folder, setFolder] = useState<Folder | null>(null)
   const [told, setTold] = useState<{ readonly text: string; readonly bad: boolean } | null>(null)
-  const change = (patch: Partial<BatchChoice>) => {
-    const next = { ...choice, ...patch }
-    remembered.set(project.id, next)
-    setChoice(next)
-    forgetBatch()
-    setTold(null)
+  const plan = useBatchPlan(project, folder?.there ?? NOWHERE, onlyChanged)
+  const { choice, files, problem, frames } = plan
+  const own: BatchPlan = {
+    ...plan,
+    change: (patch) => {
+      plan.change(patch)
+      forgetBatch()
+      setTold(null)
+    },
   }
-  const isThere = (file: string) => folder?.there.has(file.toLowerCase()) ?? false
-  const version = nextVersion(project.name, sources, choice, isThere)
-  const files = batchFiles(project.name, sources, choice, version, isThere)
-  const problem = choiceProblem(choice) ?? files.find((file) => file.problem !== null)?.problem ?? null
   const isBusy = isBatchBusy({ state })
   const isOtherBusy = !isOwn && isBatchBusy(batch)
-  const shown: readonly (BatchRow | (typeof files)[number])[] = isBusy || state === 'over' ? rows : files
+  const shown: readonly Shown[] = isBusy || state === 'over' ? rows : files
   const done = rows.filter((row) => row.state === 'written').length
   const failed = rows.filter((row) => row.state === 'failed').length
   const zipName = `${safeFileName(project.name)}_batch.zip`
@@ -150,117 +127,24 @@ export function BatchDialog({
     }
   }
   const start = async (target: Folder | null) => {
-    await attempt(() => runBatch(project, files, choice, target ? folderTarget(target.handle) : zipTarget()))
+    const to = target ? folderTarget(target.handle) : zipTarget()
+    await attempt(() => runBatch({ project, choice, frames, target: to }, files))
     // What was written is there now: the next press takes the next version.
     if (target) setFolder({ ...target, there: await filesIn(target.handle).catch(() => target.there) })
   }
-  const toggle = (own: string, on: boolean) =>
-    change({ chosen: on ? [...choice.chosen, own] : choice.chosen.filter((other) => other !== own) })
   return (
     <Dialog open onClose={onClose} maxWidth="lg" fullWidth aria-labelledby={`${id}-title`}>
       <BatchDialogStyles />
       <DialogTitle id={`${id}-title`}>Many files in one press</DialogTitle>
       <DialogContent className="batch">
-        <fieldset className="batch-what" disabled={isBusy}>
-          <legend className="section-head">What</legend>
-          {(['sheet', 'pass'] as const).map((what) => (
-            <ul key={what} aria-label={what === 'sheet' ? 'Sheets and pages' : 'Rendered passes'}>
-              {sources
-                .filter((own) => own.what === what)
-                .map((own) => (
-                  <li key={own.id}>
-                    <label>
-                      <input
-                        type="checkbox"
-                        checked={choice.chosen.includes(own.id)}
-                        onChange={(e) => toggle(own.id, e.target.checked)}
-                      />
-                      <span>{own.name}</span>
-                      {what === 'pass' && <span className="quiet">{own.shot}</span>}
-                    </label>
-                  </li>
-                ))}
-            </ul>
-          ))}
-        </fieldset>
-        <fieldset className="batch-how" disabled={isBusy}>
-          <legend className="section-head">How</legend>
-          <SelectRow
-            id={`${id}-purpose`}
-            label="For"
-            value=""
-            onChange={(own) => change(PURPOSES[own].choice)}
-            testId="batch-purpose"
-          >
-            <option value="">Choose …</option>
-            {Object.entries(PURPOSES).map(([own, { label }]) => (
-              <option key={own} value={own}>
-                {label}
-              </option>
-            ))}
-          </SelectRow>
-          <SelectRow
-            id={`${id}-sheets`}
-            label="Sheets as"
-            value={choice.sheetFormat}
-            onChange={(own) => isSheetFormat(own) && change({ sheetFormat: own })}
-          >
-            {SHEET_FORMATS.map((own) => (
-              <option key={own} value={own}>
-                {sheetFormatLabels[own]}
-              </option>
-            ))}
-          </SelectRow>
-          <SelectRow
-            id={`${id}-passes`}
-            label="Passes as"
-            value={choice.passFormat}
-            onChange={(own) => isPassFormat(own) && change({ passFormat: own })}
-          >
-            {PASS_FORMATS.map((own) => (
-              <option key={own} value={own}>
-                {PASS_FORMAT_LABELS[own]}
-              </option>
-            ))}
-          </SelectRow>
-          <div className="row" role="group" aria-label="Sizes of sheets">
-            <span className="label">Sizes</span>
-            <span className="wide batch-sizes">
-              {PERCENTS.map((own) => (
-                <button
-                  key={own}
-                  type="button"
-                  className="link"
-                  aria-pressed={choice.percents.includes(own)}
-                  onClick={() =>
-                    change({
-                      percents: choice.percents.includes(own)
-                        ? choice.percents.filter((other) => other !== own)
-                        : [...choice.percents, own].sort((a, b) => a - b),
-                    })
-                  }
-                >
-                  {own} %
-                </button>
-              ))}
-            </span>
-          </div>
-          <div className="row">
-            <label htmlFor={`${id}-pattern`}>Called</label>
-            <input
-              id={`${id}-pattern`}
-              className="plain-text wide"
-              value={choice.pattern}
-              maxLength={200}
-              aria-describedby={`${id}-words`}
-              onChange={(e) => change({ pattern: e.target.value })}
-              data-testid="batch-pattern"
-            />
-          </div>
-          <p className="quiet" id={`${id}-words`}>
-            {BATCH_WORDS.map((word) => `{${word}}`).join(' ')}; a / makes folders. A version is never written
-            over.
-          </p>
+        <BatchWhat plan={own} isBusy={isBusy} />
+        <BatchHow
+          id={id}
+          project={project}
+          plan={own}
+          isBusy={isBusy}
+          onProblem={(text) => setTold({ text, bad: true })}
+        >
           <div className="row">
             <span className="label">To</span>
             <span className="wide batch-to">
@@ -277,7 +161,7 @@ export function BatchDialog({
               )}
             </span>
           </div>
-        </fieldset>
+        </BatchHow>
         <section className="batch-files" aria-label="Files">
           <div className="section-head">
             <span>Files</span>
@@ -372,9 +256,9 @@ export function BatchDialog({
   )
 }
 
-type Shown = BatchRow | ReturnType<typeof batchFiles>[number]
+type Shown = BatchRow | BatchFile
 const isBad = (row: Shown): boolean => ('state' in row ? row.state === 'failed' : row.problem !== null)
 const stateOf = (row: Shown): string =>
-  'state' in row ? (row.why ?? STATE_WORDS[row.state]) : (row.problem ?? 'new')
+  'state' in row ? (row.why ?? STATE_WORDS[row.state]) : (row.problem ?? row.since)
 const capital = (text: string): string =>
   `${text.charAt(0).toUpperCase()}${text.slice(1)}${/[.!]$/.test(text) ? '' : '.'}`

@@ -12,6 +12,7 @@ import { useActions } from '@/state/actions'
 import { flushSave } from '@/state/project-store'
 import { sceneFile } from '@/state/render-scene'
 import { exportSheetFile } from '@/state/sheet-sync'
+import { setBench, useViewStore } from '@/state/view-store'
 import { InspectorWithFoot } from '@/ui/inspector-with-foot'
 import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
@@ -46,7 +47,8 @@ export function ExportStep() {
   const abortRef = useRef<AbortController | null>(null)
   const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
   const [lines, setLines] = useState<ShownLines | null>(null)
-  const [isBatch, setBatch] = useState(false)
+  const batch = useViewStore((s) => s.batch)
+  const openBatch = () => setBench({ batch: 'all' })
   const [look] = useState(() => new ProofLook())
   const scale = useStore(look.store, (now) => now.scale)
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
@@ -102,7 +104,12 @@ export function ExportStep() {
   useActions('Export', [
     { id: 'sheet', label: 'Export the sheet', keys: 'e', run: () => void exportSheet() },
     { id: 'scene', label: 'Export the scene as GLB', run: () => void exportScene() },
-    { id: 'batch', label: 'Many files in one press', keys: 'm', run: () => setBatch(true) },
+    { id: 'batch', label: 'Many files in one press', keys: 'm', run: openBatch },
+    {
+      id: 'changed',
+      label: 'Write again what changed since it was written',
+      run: () => setBench({ batch: 'changed' }),
+    },
     { id: 'archive', label: 'Export the project archive', keys: 'Shift+E', run: () => void exportArchive() },
   ])
   return (
@@ -149,7 +156,7 @@ export function ExportStep() {
         <ExportLines project={project} busy={busy} attempt={attempt} onShare={setShare} onShow={setLines} />
         <SeparationsSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
         <PassesSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
-        <BatchSection onOpen={() => setBatch(true)} />
+        <BatchSection onOpen={openBatch} />
         <section className="section">
           <div className="section-head">The scene</div>
           <p className="quiet" style={{ marginTop: 0 }}>
@@ -183,7 +190,13 @@ export function ExportStep() {
           </Button>
         </section>
       </InspectorWithFoot>
-      {isBatch && <BatchDialog project={project} onClose={() => setBatch(false)} />}
+      {batch && (
+        <BatchDialog
+          project={project}
+          onlyChanged={batch === 'changed'}
+          onClose={() => setBench({ batch: null })}
+        />
+      )}
     </div>
   )
 }

@@ -6,11 +6,13 @@ import { MATTES_BY, type MattesBy } from '@/core/formats/coverage-mattes'
 import { safeFileName } from '@/core/formats/safe-file-name'
 import { plural } from '@/core/plural'
 import { activeShot } from '@/data/active-shot'
+import { contactPage } from '@/data/contact-page'
 import { lookOnSheet } from '@/data/look-on-sheet'
 import type { Project } from '@/data/project-schema'
 import { passesAsExr } from '@/data/storage-service'
 import { useActions } from '@/state/actions'
-import { renderedNow } from '@/state/batch-run'
+import { renderedNow } from '@/state/rendered-now'
+import { posterPdfFile } from '@/state/sheet-sync'
 import { saveFile } from '@/ui/save-file'
 import { SwitchRow } from '@/ui/switch-row'
 
@@ -59,8 +61,23 @@ export function PassesSection({ project, busy, attempt, onShare }: PassesSection
       saveFile(name, await passesAsExr(message, signal, onShare))
       return `${name} is with your downloads: ${plural(layers.length, 'pass', 'passes')}.`
     })
+  const contactName = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_contact.pdf`
+  const writeContact = () =>
+    attempt('Contact sheet', async (signal) => {
+      const made = contactPage(project)
+      if (!made?.page.page) throw new Error('no pass of this shot is rendered')
+      const { widthMm, heightMm, bleedMm, marks } = made.page.page
+      const message = {
+        paper: { widthMm, heightMm, bleedMm, marks: { ...marks } },
+        options: { title: `${project.name}, ${activeShot(project).name}`, author: '', outlines: false },
+      }
+      const file = await posterPdfFile(made.project, made.page, message, onShare, signal)
+      saveFile(contactName, file, 'application/pdf')
+      return `${contactName} is with your downloads.`
+    })
   useActions('Passes as a file', [
     { id: 'passes', label: 'Export the passes as one EXR', run: () => void write() },
+    { id: 'contact', label: 'Export a contact sheet as PDF', run: () => void writeContact() },
   ])
   return (
     <section className="section" aria-labelledby={`${id}-head`}>
@@ -103,6 +120,17 @@ export function PassesSection({ project, busy, attempt, onShare }: PassesSection
         data-testid="export-passes"
       >
         {busy === 'Passes' ? 'Writing …' : 'Export the passes'}
+      </Button>
+      <Button
+        variant="outlined"
+        fullWidth
+        sx={{ marginTop: 1 }}
+        disabled={busy !== null || own.length === 0}
+        title="All of them side by side on one page, with their names"
+        onClick={() => void writeContact()}
+        data-testid="export-contact"
+      >
+        {busy === 'Contact sheet' ? 'Writing …' : 'Contact sheet, PDF'}
       </Button>
     </section>
   )

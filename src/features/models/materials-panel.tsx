@@ -1,11 +1,10 @@
 'use client'
 
-import { useId, useState } from 'react'
-import { parseHex, toHex, type Rgb } from '@/core/math/colour'
+import { useState } from 'react'
+import { toHex, type Rgb } from '@/core/math/colour'
 import type { Project, ProjectMaterial } from '@/data/project-schema'
 import {
   addScheme,
-  changeMaterial,
   matchPalette,
   removePalette,
   removeScheme,
@@ -18,13 +17,9 @@ import {
 } from '@/state/material-actions'
 import { setBench, useViewStore } from '@/state/view-store'
 import { onRovingKey } from '@/ui/roving-keys'
-import { NumberField } from '@/ui/number-field'
+import { MaterialFields, rgbOf } from './material-fields'
 import { MaterialsPanelStyles } from './materials-panel-styles'
 
-const rgbOf = (hex: string): Rgb => {
-  const [r, g, b] = parseHex(hex)
-  return [r, g, b]
-}
 /** Colours taken of a picture at once. */
 const PALETTE_SIZES = [4, 6, 8, 12] as const
 
@@ -89,23 +84,6 @@ interface MaterialRowProps {
 }
 
 function MaterialRow({ material, isOpen, onOpen, onChooseParts }: MaterialRowProps) {
-  const id = useId()
-  const share = (
-    label: string,
-    name: 'roughness' | 'highlight' | 'opacity' | 'textureBrightness',
-    max = 1,
-    defaultValue?: number,
-  ) => (
-    <NumberField
-      label={label}
-      value={material[name]}
-      min={0}
-      max={max}
-      step={0.01}
-      defaultValue={defaultValue}
-      onChange={(v) => changeMaterial(material.key, label, { [name]: v })}
-    />
-  )
   return (
     <div className={`material ${isOpen ? 'open' : ''}`}>
       <div className="material-head">
@@ -123,39 +101,7 @@ function MaterialRow({ material, isOpen, onOpen, onChooseParts }: MaterialRowPro
           Parts
         </button>
       </div>
-      {isOpen && (
-        <div className="material-body">
-          {share('Roughness', 'roughness')}
-          {share('Highlight', 'highlight')}
-          {share('Opacity', 'opacity', 1, 1)}
-          <div className="row">
-            <label htmlFor={id}>Emission</label>
-            <span className="wide swatch-end">
-              <span className="quiet">{toHex(material.emission)}</span>
-              <input
-                id={id}
-                type="color"
-                className="swatch"
-                value={toHex(material.emission)}
-                onChange={(e) =>
-                  changeMaterial(material.key, 'Emission', { emission: [...rgbOf(e.target.value)] })
-                }
-              />
-            </span>
-          </div>
-          {material.texture !== null && (
-            <>
-              <div className="row two">
-                <span className="label">Picture</span>
-                <span className="quiet ellipsis" title={material.texture}>
-                  {material.texture}
-                </span>
-              </div>
-              {share('Brightness', 'textureBrightness', 4, 1)}
-            </>
-          )}
-        </div>
-      )}
+      {isOpen && <MaterialFields material={material} />}
     </div>
   )
 }

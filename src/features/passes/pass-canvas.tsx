@@ -6,10 +6,11 @@ import { lookAtRect } from '@/core/passes/pass-picture'
 import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import { paramDefaults, type ParamValues } from '@/core/params'
+import { pictureRevision } from '@/data/shown-revision'
 import { shotOf } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { onPixels, useRenderQueue } from '@/state/render-queue'
-import { passPicture, pictureRevision } from '@/state/sheet-sync'
+import { passPicture } from '@/state/sheet-sync'
 import { paintSoon } from './paint-queue'
 
 /** Rows of a pass painted at once, so that painting fits between two frames. */

@@ -1,6 +1,7 @@
 'use client'
 
 import { activePasses, activeSheet, activeShot } from '@/data/active-shot'
+import { comparedPasses } from '@/data/before-passes'
 import { useEffect, useMemo, useState } from 'react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
@@ -23,7 +24,9 @@ import { useOpenProject } from '@/ui/open-project'
 import { PictureView } from '@/ui/picture-view'
 import { addPassLayer } from '../sheet/layer-actions'
 import { hangStartingStack } from '../sheet/starting-stack'
+import { BeforeAfter } from './before-after'
 import { ContactSheet, statusText } from './contact-sheet'
+import { OneThing } from './one-thing'
 import { usePassCanvas } from './pass-canvas'
 import { PassInspector } from './pass-inspector'
 import { PassMenu } from './pass-menu'
@@ -43,6 +46,8 @@ export function PassesStep() {
   const project = useOpenProject()
   const passId = useViewStore((s) => s.passId)
   const [large, setLarge] = useState(false)
+  const [isOneThing, setOneThing] = useState(false)
+  const [comparedId, setComparedId] = useState<string | null>(null)
   const passes = activePasses(project)
   const selected = passes.find((p) => p.id === passId) ?? passes[0]
   const all = passes.map((p) => p.id)
@@ -63,7 +68,9 @@ export function PassesStep() {
     addPassLayer(pass)
     router.push(`/project/${project.id}/sheet`)
   }
+  const compared = isOneThing ? comparedPasses(project).find(({ id }) => id === comparedId) : undefined
   useActions('Passes', [
+    { id: 'one-thing', label: 'One thing again', keys: 'o', run: () => setOneThing((v) => !v) },
     { id: 'draft', label: 'Render all, draft', keys: 'd', run: () => hasModel && queueRender(all, 'draft') },
     {
       id: 'final',
@@ -109,7 +116,9 @@ export function PassesStep() {
   return (
     <div className="step">
       <PassesStepStyles />
-      {large ? (
+      {compared ? (
+        <BeforeAfter project={project} pass={compared} onBack={() => setComparedId(null)} />
+      ) : large ? (
         <LargePass project={project} pass={selected} onBack={() => setLarge(false)} />
       ) : (
         <ContactSheet
@@ -134,51 +143,65 @@ export function PassesStep() {
             {problem}
           </div>
         )}
-        {hasModel && warnings.length > 0 && (
-          <ul className="warn-list" aria-label="Looks forgotten" data-testid="render-warnings">
-            {warnings.map(({ passId: id, message }) => (
-              <li key={message}>
-                <button className="link" onClick={() => setBench({ passId: id })}>
-                  {message}
-                </button>
-              </li>
-            ))}
-          </ul>
+        {isOneThing ? (
+          <OneThing
+            project={project}
+            comparedId={comparedId}
+            onCompare={setComparedId}
+            onBack={() => setOneThing(false)}
+          />
+        ) : (
+          <>
+            {hasModel && warnings.length > 0 && (
+              <ul className="warn-list" aria-label="Looks forgotten" data-testid="render-warnings">
+                {warnings.map(({ passId: id, message }) => (
+                  <li key={message}>
+                    <button className="link" onClick={() => setBench({ passId: id })}>
+                      {message}
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            )}
+            <div style={{ display: 'flex', gap: 8, paddingBottom: 8 }}>
+              {RENDER_ALL.map(({ quality, label }) => (
+                <Button
+                  key={quality}
+                  variant={quality === 'draft' ? 'contained' : 'outlined'}
+                  disabled={!hasModel}
+                  onClick={() => queueRender(all, quality)}
+                  data-testid={`render-${quality}`}
+                  sx={{ flex: 1, minWidth: 0, paddingInline: 0.5 }}
+                >
+                  {label}
+                </Button>
+              ))}
+            </div>
+            <PassMenu onAdd={(id) => setBench({ passId: id })} />
+            {activeSheet(project).roots.length === 0 && passes.some((p) => p.rendered) && (
+              <p style={{ margin: '0 0 12px' }}>
+                Ready to be layered:{' '}
+                <button
+                  className="link"
+                  style={{ fontWeight: 650, color: 'var(--clay)' }}
+                  onClick={() => {
+                    hangStartingStack(project)
+                    router.push(`/project/${project.id}/sheet`)
+                  }}
+                  data-testid="first-stack"
+                >
+                  hang a first stack
+                </button>{' '}
+                on the sheet.
+              </p>
+            )}
+            <PassInspector project={project} pass={selected} onSheet={() => toSheet(selected)} />
+            <button className="link" onClick={() => setOneThing(true)} data-testid="open-one-thing">
+              One thing again
+            </button>
+            <TimeChart passes={passes} />
+          </>
         )}
-        <div style={{ display: 'flex', gap: 8, paddingBottom: 8 }}>
-          {RENDER_ALL.map(({ quality, label }) => (
-            <Button
-              key={quality}
-              variant={quality === 'draft' ? 'contained' : 'outlined'}
-              disabled={!hasModel}
-              onClick={() => queueRender(all, quality)}
-              data-testid={`render-${quality}`}
-              sx={{ flex: 1, minWidth: 0, paddingInline: 0.5 }}
-            >
-              {label}
-            </Button>
-          ))}
-        </div>
-        <PassMenu onAdd={(id) => setBench({ passId: id })} />
-        {activeSheet(project).roots.length === 0 && passes.some((p) => p.rendered) && (
-          <p style={{ margin: '0 0 12px' }}>
-            Ready to be layered:{' '}
-            <button
-              className="link"
-              style={{ fontWeight: 650, color: 'var(--clay)' }}
-              onClick={() => {
-                hangStartingStack(project)
-                router.push(`/project/${project.id}/sheet`)
-              }}
-              data-testid="first-stack"
-            >
-              hang a first stack
-            </button>{' '}
-            on the sheet.
-          </p>
-        )}
-        <PassInspector project={project} pass={selected} onSheet={() => toSheet(selected)} />
-        <TimeChart passes={passes} />
       </aside>
     </div>
   )

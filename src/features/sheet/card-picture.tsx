@@ -3,8 +3,9 @@
 import { useEffect, useRef } from 'react'
 import type { Sheet, SheetNode } from '@/core/sheet/sheet-schema'
 import { withinLayer } from '@/core/sheet/sheet-tree'
+import { pictureRevision } from '@/data/shown-revision'
 import { activePasses, activeSheet } from '@/data/active-shot'
-import { askSheet, pictureRevision } from '@/state/sheet-sync'
+import { askSheet } from '@/state/sheet-sync'
 import { useProjectStore } from '@/state/project-store'
 import { useSame } from '@/ui/use-same'
 

@@ -5,9 +5,10 @@ import { isSameShape } from '@/core/sheet/resize-sheet'
 import { newLayer, passOf } from '@/core/sheet/new-layer'
 import type { Mask, SheetNode } from '@/core/sheet/sheet-schema'
 import { activePasses, activeSheet, activeShot, sheetsOf } from '@/data/active-shot'
+import { beforeId, comparedPasses } from '@/data/before-passes'
 import type { Project, ProjectSheet } from '@/data/project-schema'
 
-/** What can stand on one side of a comparison, by a word: `now`, `without`, `alone`, `kept {id}`, `sheet {id}`, `pass {id}`. */
+/** What can stand on one side of a comparison, by a word: `now`, `without`, `alone`, `before`, `kept {id}`, `sheet {id}`, `pass {id}`. */
 export interface Side {
   readonly word: string
   readonly label: string
@@ -40,7 +41,8 @@ export function sidesOf(project: Project, layer: SheetNode | undefined): Side[] 
   const passes = activePasses(project)
     .filter(({ rendered }) => rendered)
     .map(({ id, name }) => ({ word: `pass ${id}`, label: `Pass: ${name}` }))
-  return [{ word: 'now', label: 'As it is' }, ...own, ...states, ...sheets, ...passes]
+  const before = comparedPasses(project).length > 0 ? [{ word: 'before', label: 'Before one thing' }] : []
+  return [{ word: 'now', label: 'As it is' }, ...before, ...own, ...states, ...sheets, ...passes]
 }
 
 /** Sheets that were made for a side, by what they were made of: the same one as long as that stays. */
@@ -73,6 +75,10 @@ export function shownSide(project: Project, layer: SheetNode | undefined, word: 
       if (!layer) return now
       return { ...now, label, sheet: madeOf(sheet, word + layer.id, () => ({ ...sheet, roots: [layer.id] })) }
     }
+    case 'before': {
+      const ids = new Set(comparedPasses(project).map((pass) => pass.id))
+      return { ...now, label, sheet: madeOf(sheet, [word, ...ids].join(' '), () => withBefore(sheet, ids)) }
+    }
     case 'kept':
       return { ...now, label, sheet: project.kept.find((state) => state.id === id)?.sheet ?? null }
     case 'sheet':
@@ -91,6 +97,16 @@ export function shownSide(project: Project, layer: SheetNode | undefined, word: 
     default:
       return now
   }
+}
+
+/** A sheet whose layers show what passes were. */
+function withBefore(sheet: ProjectSheet, passIds: ReadonlySet<string>): ProjectSheet {
+  const nodes = Object.entries(sheet.nodes).map(([id, node]) => {
+    const { content } = node
+    if (content.kind !== 'pass' || !passIds.has(content.passId)) return [id, node] as const
+    return [id, { ...node, content: { ...content, passId: beforeId(content.passId) } }] as const
+  })
+  return { ...sheet, nodes: Object.fromEntries(nodes) }
 }
 
 /** The sheet with a line about what terms choose. @param word tells them from others. */

@@ -98,18 +98,25 @@ export async function hang(argv: readonly string[]): Promise<void> {
   // 3. Render, and write.
   const results: Results = new Map()
   await withFolders([out], async () => {
-    const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
-    try {
-      const wanted = project.passes.filter(({ shotId }) => shotId === project.shotId).map(({ id }) => id)
-      await renderPasses({ project, sourceOf: loaded.sourceOf }, wanted, quality, pool, results, (id) => id)
-    } finally {
-      pool.close()
-    }
     const brought = new Map(
       hung.pictures.map(({ own, id, name }) => [id, { name, bytes: bytesOf(pictures, own) }]),
     )
+    const known = new Map<string, NamedFile>([...loaded.files, ...brought])
+    const file = async (id: string): Promise<NamedFile> => {
+      const own = known.get(id) ?? (await loaded.archive?.file(id))
+      if (!own) throw new UnreadableFileError(id, 'is not among the files of the project')
+      return own
+    }
+    const pool = new RenderPool(spawnNodeWorkers(new URL('./node-worker.mjs', import.meta.url)), threads)
+    try {
+      const wanted = project.passes.filter(({ shotId }) => shotId === project.shotId).map(({ id }) => id)
+      const { sourceOf } = loaded
+      await renderPasses({ project, sourceOf, archive: { file } }, wanted, quality, pool, results, (id) => id)
+    } finally {
+      pool.close()
+    }
     if (extension(out) === 'zip') {
-      const files = new Map<string, NamedFile>([...loaded.files, ...brought])
+      const files = new Map(known)
       for (const { fileId } of filesOf(project))
         if (!files.has(fileId) && loaded.archive) files.set(fileId, await loaded.archive.file(fileId))
       const paint = new Map<string, Uint8Array<ArrayBuffer>>()

@@ -119,8 +119,9 @@ async function projectGeometry({ source }: ProjectModel, archive: OpenArchive): 
 
 export interface LoadedScene {
   readonly models: SceneModel[]
-  /** The project, where the input was one. */
+  /** The project, where the input was one, and what it was read from. */
   readonly project: Project | null
+  readonly archive: OpenArchive | null
 }
 
 /** A project with the geometry of its models. */
@@ -174,5 +175,5 @@ export async function loadAsProject(inputs: readonly string[]): Promise<LoadedPr
 /** Models, or one project archive, as a scene. */
 export async function loadScene(inputs: readonly string[]): Promise<LoadedScene> {
   const { project, archive, sourceOf } = await loadAsProject(inputs)
-  return { models: toSceneModels(project, sourceOf), project: archive && project }
+  return { models: toSceneModels(project, sourceOf), project: archive && project, archive }
 }

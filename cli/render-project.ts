@@ -15,9 +15,16 @@ import { renderAll } from '@/engine/render-all'
 import { SheetStore } from '@/engine/sheet-store'
 import type { LoadedProject } from './load-input'
 import { tellRays } from './told'
+import type { OpenArchive } from '@/data/project-archive'
+import { bringDomes } from './bring-domes'
 
 /** Rendered passes by the name they are kept under. */
 export type Results = Map<string, PassResult>
+
+/** A project with its geometry, and where its files are; null: it has none that light it. */
+type PassSource = Pick<LoadedProject, 'project' | 'sourceOf'> & {
+  readonly archive: Pick<OpenArchive, 'file'> | null
+}
 
 /**
  * Renders passes of the shot at work and notes them in the project, in place.
@@ -25,7 +32,7 @@ export type Results = Map<string, PassResult>
  * @param onPass told of each that is done.
  */
 export async function renderPasses(
-  { project, sourceOf }: Pick<LoadedProject, 'project' | 'sourceOf'>,
+  { project, sourceOf, archive }: PassSource,
   passIds: readonly string[],
   quality: Quality,
   pool: RenderPool,
@@ -35,6 +42,7 @@ export async function renderPasses(
 ): Promise<void> {
   if (!project.passes.some(({ id }) => passIds.includes(id))) return
   await pool.setScene(toSceneModels(project, sourceOf))
+  await bringDomes(pool, project, archive)
   await renderInScene(project, passIds, quality, pool, results, resultIdOf, { onPass })
 }
 

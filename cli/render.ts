@@ -73,7 +73,7 @@ export async function render(argv: readonly string[]): Promise<void> {
   const pattern = checkedPattern(values.name ?? '{shot}_{pass}')
 
   // 2. The scene and the shot.
-  const { models, geometry, camera, frame, project, shot, shotName } = await loadView(inputs, values)
+  const { models, geometry, camera, frame, project, archive, shot, shotName } = await loadView(inputs, values)
   const rig = project && shot ? rigOf(project, shot) : DEFAULT_RIG
   const ofShot = project?.passes.filter((p) => p.shotId === shot?.id)
   const wanted = names.map((name) => wantedPass(name, ofShot))
@@ -136,7 +136,7 @@ export async function render(argv: readonly string[]): Promise<void> {
       { resume: values.resume ?? false, overwrite: values.overwrite ?? false },
     )
     await withFolders([path.join(out, RENDER_SHARD)], () =>
-      withScene(models, threads, async (pool) => {
+      withScene({ models, project, archive }, threads, async (pool) => {
         // A share that has nothing to render is one that is done, too.
         await tiles.write()
         await rendered({ ...plan, passes: tiles.planned }, pool, tiles)
@@ -149,7 +149,7 @@ export async function render(argv: readonly string[]): Promise<void> {
 
   // 4. Render and write.
   await withFolders([...written, ...(values.report ? [values.report] : [])], () =>
-    withScene(models, threads, async (pool, build) => {
+    withScene({ models, project, archive }, threads, async (pool, build) => {
       const passes: { kind: string; rays: number; seconds: number; samples: number }[] = []
       const kept = new Map<string, PassResult>()
       await rendered(

@@ -107,7 +107,7 @@ export async function separate(argv: readonly string[]): Promise<void> {
 
   // 2. The scene, the sets and the pass.
   const loaded = await loadView(inputs, values)
-  const { camera, frame, project, shot, shotName } = loaded
+  const { camera, frame, project, archive, shot, shotName } = loaded
   const by = eachNamed(values.each)
   const models = by === 'material' ? splitByMaterials(loaded.models) : loaded.models
   const geometry = by === 'material' ? geometryOf(models, inputs[0]) : loaded.geometry
@@ -179,7 +179,7 @@ export async function separate(argv: readonly string[]): Promise<void> {
     tell: (share: number) => void = tellShare,
   ) => {
     const scaled = { width: scale * frame.width, height: scale * frame.height }
-    return withScene(models, threads, (pool) =>
+    return withScene({ models, project, archive }, threads, (pool) =>
       renderSeparations(
         { ...request, frame: scaled, share },
         {
@@ -211,7 +211,7 @@ export async function separate(argv: readonly string[]): Promise<void> {
     const all = [BACKDROP_MANIFEST, ...BACKDROP_PICTURES.map(backdropFile)].map(at)
     for (const file of all) await refuseExisting(file, overwrite)
     await withFolders(all, async () => {
-      const renders = await withScene(models, threads, (pool) =>
+      const renders = await withScene({ models, project, archive }, threads, (pool) =>
         renderBackdrop(
           { camera, frame, rig, seed },
           orders,

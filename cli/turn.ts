@@ -36,6 +36,7 @@ import { spawnNodeWorkers } from '@/engine/spawn-node'
 import { parseOptions, parseSize, qualityNamed, wholeNumber } from './arguments'
 import { exrOf } from './exr-of'
 import { filmEnding, writeFilm } from './film'
+import { bringDomes } from './bring-domes'
 import { loadAsProject } from './load-input'
 import { bringPictures, sheetNamed, storeOfFiles } from './load-sheet'
 import { renderInScene, type Results } from './render-project'
@@ -151,6 +152,7 @@ export async function turn(argv: readonly string[]): Promise<void> {
       // A share that has no frames is one that is done, too.
       await tellWritten()
       await pool.setScene(models)
+      await bringDomes(pool, project, archive)
       const turning = turningOf(stage, size, quality)
       const steps = poses.flatMap((pose) => {
         const missing = pose.frames.filter((frame) => !written.has(frame))

@@ -4,6 +4,7 @@ import type { SceneGeometry, SceneModel } from '@/core/scene/scene-geometry'
 import { buildSceneGeometry, subjectPoints } from '@/core/scene/scene-geometry'
 import { activeShot } from '@/data/active-shot'
 import type { PartRole } from '@/core/scene/part-role'
+import type { OpenArchive } from '@/data/project-archive'
 import type { Project, Shot } from '@/data/project-schema'
 import { cameraFrom, cameraOptions, hasCamera, parseSize, type CameraValues } from './arguments'
 import { loadScene } from './load-input'
@@ -34,6 +35,8 @@ export interface View {
   readonly camera: Camera
   readonly frame: Frame
   readonly project: Project | undefined
+  /** What the project was read from. */
+  readonly archive: OpenArchive | null
   readonly shot: Shot | undefined
   /** What `{shot}` stands for in a name: `view` for a camera that is no shot's. */
   readonly shotName: string
@@ -55,7 +58,8 @@ export async function loadView(inputs: readonly string[], values: ViewValues): P
   const subject = { bounds: geometry.subjectBounds, points: subjectPoints(geometry) }
   const isShot = shot !== undefined && !hasCamera(values)
   const camera = isShot ? shot.camera : cameraFrom(values, subject, frame)
-  return { models, geometry, camera, frame, project, shot, shotName: isShot ? shot.name : 'view' }
+  const shotName = isShot ? shot.name : 'view'
+  return { models, geometry, camera, frame, project, archive: scene.archive, shot, shotName }
 }
 
 export function geometryOf(models: SceneModel[], input: string): SceneGeometry {

@@ -83,7 +83,7 @@ export async function makePictures(
     try {
       const ids = project.passes.map(({ id }) => id)
       await renderPasses(
-        { project, sourceOf },
+        { project, sourceOf, archive: null },
         ids,
         'final',
         pool,

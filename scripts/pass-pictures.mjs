@@ -8,7 +8,7 @@ ensureInstalled()
 const { ensureDemo } = await import('./start.mjs')
 await ensureDemo()
 const KINDS =
-  'clay,lit,occlusion,cavity,contour,wireframe,id,flat,stepped,shadow,reflection,light,depth,normal,facing,thickness'
+  'clay,lit,occlusion,cavity,contour,wireframe,id,flat,stepped,shadow,reflection,light,depth,normal,facing,thickness,surroundings'
 const STYLES = ['technical', 'felt', 'brush', 'etched', 'blueprint', 'softPencil']
 
 /** Runs `relief render` on the demo. */

@@ -31,6 +31,7 @@ import type { Effort, EffortName } from './effort'
 import { reflection } from './reflection'
 import { shadow } from './shadow'
 import { stepped } from './stepped'
+import { surroundings } from './surroundings'
 import { thickness } from './thickness'
 import { wireframe } from './wireframe'
 
@@ -52,6 +53,7 @@ export const PASS_KINDS = [
   'normal',
   'facing',
   'thickness',
+  'surroundings',
 ] as const
 export type PassKindName = (typeof PASS_KINDS)[number]
 
@@ -153,6 +155,7 @@ const passes: Readonly<Record<PassKindName, RegisteredPass>> = {
   normal: register(normal),
   facing: register(facing),
   thickness: register(thickness),
+  surroundings: register(surroundings),
 }
 
 export const passKind = (kind: PassKindName): RegisteredPass => passes[kind]

@@ -37,7 +37,10 @@ export function MaterialFields({ material }: { readonly material: ProjectMateria
       {share('Opacity', 'opacity', 1, 1)}
       <div className="row">
         <label htmlFor={id}>Emission</label>
-        <span className="wide swatch-end">
+        <span
+          className="wide"
+          style={{ display: 'flex', justifyContent: 'flex-end', alignItems: 'center', gap: 8 }}
+        >
           <span className="quiet">{toHex(material.emission)}</span>
           <input
             id={id}

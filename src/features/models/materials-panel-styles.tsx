@@ -29,12 +29,6 @@ const styles = {
     padding: '0 8px 6px',
     borderRadius: 5,
   },
-  '.swatch-end': {
-    display: 'flex',
-    justifyContent: 'flex-end',
-    alignItems: 'center',
-    gap: 8,
-  },
   '.small-head': {
     margin: '8px 0 2px',
     fontSize: 12,

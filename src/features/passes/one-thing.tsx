@@ -5,11 +5,14 @@ import { useRouter } from 'next/navigation'
 import Button from '@mui/material/Button'
 import { toHex } from '@/core/math/colour'
 import { plural } from '@/core/plural'
+import { activePasses } from '@/data/active-shot'
 import { comparedPasses } from '@/data/before-passes'
 import type { Project, ProjectMaterial } from '@/data/project-schema'
 import { setColour } from '@/state/material-actions'
 import { letGoOfBefore, passesShowing, renderThingAgain, swapBefore, type Showing } from '@/state/one-thing'
-import { useRenderQueue } from '@/state/render-queue'
+import { addPass } from '@/state/pass-actions'
+import { nothingToRender } from '@/state/render-check'
+import { queueRender, useRenderQueue } from '@/state/render-queue'
 import { setBench } from '@/state/view-store'
 import { ColourRow } from '@/ui/colour-row'
 import { SelectRow } from '@/ui/select-row'
@@ -117,10 +120,7 @@ export function OneThing({ project, comparedId, onCompare, onBack }: OneThingPro
           <span className="quiet">{plural(showing.length, 'rendered pass', 'rendered passes')}</span>
         </div>
         {showing.length === 0 ? (
-          <p className="quiet">
-            No rendered pass of this shot shows it: passes of form alone stay as they are, whatever its
-            colour.
-          </p>
+          <NothingShown project={project} isBusy={isBusy} />
         ) : (
           <ul className="shown-by" data-testid="shown-by">
             {showing.map((own) => (
@@ -170,7 +170,7 @@ export function OneThing({ project, comparedId, onCompare, onBack }: OneThingPro
               }}
               data-testid="compare-on-sheet"
             >
-              See it on the sheet
+              On the sheet
             </Button>
             <Button
               variant="outlined"
@@ -205,6 +205,36 @@ export function OneThing({ project, comparedId, onCompare, onBack }: OneThingPro
         </section>
       )}
     </div>
+  )
+}
+
+/** Where no rendered pass shows materials: what would. */
+function NothingShown({ project, isBusy }: { readonly project: Project; readonly isBusy: boolean }) {
+  const lit = activePasses(project).find(({ kind }) => kind === 'lit')
+  const render = () => {
+    const id = lit?.id ?? addPass('lit')
+    if (id) queueRender([id], 'good')
+  }
+  return (
+    <>
+      <p className="quiet">
+        {lit?.rendered
+          ? 'It is nowhere in the picture of this shot.'
+          : 'Passes of form alone stay as they are, whatever its colour. A lit pass shows it.'}
+      </p>
+      {!lit?.rendered && (
+        <Button
+          variant="outlined"
+          fullWidth
+          sx={{ marginBottom: 1 }}
+          disabled={isBusy || nothingToRender(project) !== null}
+          onClick={render}
+          data-testid="render-lit"
+        >
+          {lit ? `Render ${lit.name}, good` : 'Add a lit pass and render it'}
+        </Button>
+      )}
+    </>
   )
 }
 

@@ -11,8 +11,13 @@ import { addPass, addPassSet } from '@/state/pass-actions'
 /** A name, and under it what it is for. */
 const Line = styled('span')({ display: 'grid', maxWidth: 340, whiteSpace: 'normal', lineHeight: 1.3 })
 
+interface PassMenuProps {
+  readonly onAdd: (passId: string) => void
+  readonly onOneThing: () => void
+}
+
 /** Adds passes to the shot: one, or a set that is wanted together. */
-export function PassMenu({ onAdd }: { readonly onAdd: (passId: string) => void }) {
+export function PassMenu({ onAdd, onOneThing }: PassMenuProps) {
   const [anchor, setAnchor] = useState<{ element: HTMLElement; list: 'pass' | 'set' } | null>(null)
   const close = () => setAnchor(null)
   return (
@@ -33,6 +38,14 @@ export function PassMenu({ onAdd }: { readonly onAdd: (passId: string) => void }
           {label}
         </button>
       ))}
+      <button
+        className="link"
+        onClick={onOneThing}
+        data-testid="open-one-thing"
+        style={{ marginLeft: 'auto' }}
+      >
+        One thing again
+      </button>
       <Menu
         open={anchor !== null}
         anchorEl={anchor?.element}

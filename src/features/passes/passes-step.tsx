@@ -177,7 +177,7 @@ export function PassesStep() {
                 </Button>
               ))}
             </div>
-            <PassMenu onAdd={(id) => setBench({ passId: id })} />
+            <PassMenu onAdd={(id) => setBench({ passId: id })} onOneThing={() => setOneThing(true)} />
             {activeSheet(project).roots.length === 0 && passes.some((p) => p.rendered) && (
               <p style={{ margin: '0 0 12px' }}>
                 Ready to be layered:{' '}
@@ -196,9 +196,6 @@ export function PassesStep() {
               </p>
             )}
             <PassInspector project={project} pass={selected} onSheet={() => toSheet(selected)} />
-            <button className="link" onClick={() => setOneThing(true)} data-testid="open-one-thing">
-              One thing again
-            </button>
             <TimeChart passes={passes} />
           </>
         )}

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { execFileSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import path from 'node:path'
 import { unzipSync } from 'fflate'
@@ -122,7 +123,67 @@ describe('many files in one press', () => {
   })
 })
 
+describe('a way of one’s own', () => {
+  it('is kept under a name, taken again after another was, and forgotten, by keyboard', async () => {
+    await page.press('m')
+    await page.choose('[data-testid=batch-purpose]', 'print')
+    await named('{name}_shop')
+    await (await page.text('button', 'Keep this as your own')).sendKeys(page.keys.ENTER)
+    await (await page.css('[data-testid=batch-own-name]')).sendKeys('Shop', page.keys.ENTER)
+    await page.text('option', 'Shop')
+    await page.choose('[data-testid=batch-purpose]', 'screen')
+    const pattern = async () => (await page.css('[data-testid=batch-pattern]')).getAttribute('value')
+    await page.until('another is taken', async () => (await pattern()) === '{project}_{name}')
+    await page.choose('[data-testid=batch-purpose]', 'own Shop')
+    await page.until('it is taken again', async () => (await pattern()) === '{name}_shop')
+    await (await page.text('button', 'Forget Shop')).sendKeys(page.keys.ENTER)
+    await page.until(
+      'it is gone',
+      async () => (await page.driver.findElements({ xpath: '//option[.="Shop"]' })).length === 0,
+    )
+  })
+  it('tells what a form would cut, and what is rendered for its file', async () => {
+    await only('Depth')
+    await page.until('it is told', async () => /numbers would be cut/.test((await cells())[0][2]))
+    expect(await (await page.css('[data-testid=batch-start]')).isEnabled()).toBe(false)
+    await (await page.css('input[aria-label="Numbers as pictures too"]')).sendKeys(page.keys.SPACE)
+    await page.until('it may go', async () => (await cells())[0][2] === 'new')
+    // Half as large as it was rendered: it is rendered for it.
+    await page.choose('[data-testid=batch-purpose]', 'data')
+    await only('Depth')
+    await (await page.text('button', '100 %')).sendKeys(page.keys.ENTER)
+    await (await page.text('button', '25 %')).sendKeys(page.keys.ENTER)
+    await named('{name}_{width}')
+    page.forget(ZIP)
+    await page.click('[data-testid=batch-start]')
+    await page.until('it is there', async () => /is with your downloads: 1 file/.test(await told()))
+    const [[name, bytes]] = Object.entries(unzipSync(await page.download(ZIP)))
+    const { width, channels } = readExr(bytes, name)
+    expect(name).toBe(`Depth_${width}.exr`)
+    expect(width).toBe(300)
+    expect(channels.find(({ name: own }) => own === 'Z')?.data.some((z) => z > 1)).toBe(true)
+    await (await page.text('button', 'Close')).sendKeys(page.keys.ENTER)
+  })
+})
+
 describe('all passes of a shot', () => {
+  it('leave as a contact sheet, a page of PDF with their names', async () => {
+    await page.click('[data-testid=export-contact]')
+    const file = 'Low Water_Quay, three-quarter_contact.pdf'
+    await page.until('it is written', async () =>
+      /_contact\.pdf is with/.test(await (await page.css('[data-testid=export-told]')).getText()),
+    )
+    const pdf = path.join(page.downloads, file)
+    await page.download(file)
+    const text = execFileSync('pdftotext', ['-layout', pdf, '-'], { encoding: 'utf8' })
+    for (const name of ['Low Water', 'Clay', 'Occlusion', 'Wireframe', 'Facing']) expect(text).toContain(name)
+    const drawn = execFileSync('pdftoppm', ['-r', '40', '-png', '-singlefile', pdf])
+    const { width, height } = await sharp(drawn).metadata()
+    expect((width ?? 0) / (height ?? 1)).toBeCloseTo(297 / 210, 1)
+    // Pictures, not an empty page.
+    const { channels } = await sharp(drawn).stats()
+    expect(channels[0].stdev).toBeGreaterThan(20)
+  })
   it('leave as one EXR, with mattes of parts', async () => {
     await page.click('[data-testid=export-passes]')
     await page.until('it is written', async () =>

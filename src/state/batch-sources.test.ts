@@ -24,6 +24,17 @@ function example(): Project {
   })
   return project
 }
+const surfacesOf = ({ models: [model] }: Project) => [
+  {
+    part: model.parts[0].key,
+    material: model.materials[0].key,
+    partName: 'Roof',
+    materialName: 'Copper',
+    opacity: 1,
+    groups: [],
+    baseColour: model.materials[0].baseColour,
+  },
+]
 const choose = (chosen: string[], more: Partial<BatchChoice> = {}): BatchChoice => ({
   chosen,
   percents: [100],
@@ -78,6 +89,22 @@ describe('what may become files', () => {
     // Another form is another file.
     const exr = { ...choice, passFormat: 'exr' as const }
     expect(planned(after, exr).find(({ file }) => file === 'Lit_now.exr')?.since).toBe('new')
+  })
+  it('is not another where only what it does not show is', () => {
+    const project = example()
+    const choice = choose(['clay', 'lit'])
+    const [lit, clay] = project.passes
+    clay.rendered = testRendered({ resultId: 'c', surfaces: surfacesOf(project) })
+    if (lit.rendered) lit.rendered.surfaces = surfacesOf(project)
+    const written = planned(project, choice).map((row) => recordOf(project, row, choice, NO_FRAMES))
+    const after = structuredClone({ ...project, handOver: { choice, written } })
+    after.models[0].materials[0].baseColour = [0, 1, 0]
+    expect(planned(after, choice).map(({ since }) => since)).toEqual(['as it was', 'as it was'])
+    // What has the colours of now is.
+    const flat = structuredClone(after)
+    for (const own of [project, flat]) own.passes[1].kind = 'flat'
+    flat.handOver.written = planned(project, choice).map((row) => recordOf(project, row, choice, NO_FRAMES))
+    expect(planned(flat, choice).map(({ since }) => since)).toEqual(['as it was', 'changed'])
   })
   it('says of frames whether they are there', () => {
     const project = example()

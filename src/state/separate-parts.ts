@@ -15,6 +15,7 @@ import {
   type SetFiles,
 } from '@/core/separate/separation-manifest'
 import type { PackedPicture } from '@/core/separate/separation-desk'
+import { MAX_PICTURE_SIDE } from '@/core/scene/camera'
 import type { ScenePart } from '@/core/scene/scene-geometry'
 import { setsBy, setsFitting, type PartSet, type Separation, type SetsBy } from '@/core/separate/separations'
 import { partsOfMaterials } from '@/core/separate/split-materials'
@@ -51,6 +52,8 @@ export interface SeparationChoice {
   readonly quality: EffortName
   /** How a zip's pictures are packed onto pages; null: each is a file of its own. */
   readonly atlas: AtlasSetting | null
+  /** How many times as large as the shot they are rendered. */
+  readonly scale: number
 }
 
 /** All parts of the scene as sets are made of them. @param isIn which of the parts. */
@@ -115,8 +118,11 @@ async function separate<T>(
   const sets = chosenSets(project, choice)
   if (sets.length === 0) throw new Error(`no ${choice.by} is called ${choice.pattern}`)
   const shot = activeShot(project)
-  const { camera, frame } = shot
-  const { how, shadows, reflections, trim, quality } = choice
+  const { camera } = shot
+  const { how, shadows, reflections, trim, quality, scale } = choice
+  const frame = { width: shot.frame.width * scale, height: shot.frame.height * scale }
+  if (Math.max(frame.width, frame.height) > MAX_PICTURE_SIDE)
+    throw new Error(`${scale} times the shot is larger than ${MAX_PICTURE_SIDE} pixels a side`)
   const own = project.passes.find(({ id }) => id === choice.passId)
   const kind = own?.kind ?? 'lit'
   const rig = own ? rigOfPass(project, own) : rigOf(project, shot)
@@ -257,7 +263,7 @@ export async function separateToSheet(
   const made: { readonly name: string; readonly picture: PackedPicture; readonly isSeen: boolean }[] = []
   const manifest = await separate(
     project,
-    { ...choice, trim: true },
+    { ...choice, trim: true, scale: 1 },
     ({ sets }, { index, picture, shadow, reflection }) => {
       const { name } = sets[index]
       made.push({ name, picture, isSeen: true })

@@ -36,6 +36,9 @@ const HOW_LABELS: Readonly<Record<Separation, string>> = {
 const ATLAS_SIDES = [512, 1024, 2048, 4096]
 const QUALITY_LABELS: Readonly<Record<EffortName, string>> = { draft: 'Draft', good: 'Good', final: 'Final' }
 
+/** A zip for each. */
+const SCALES = [1, 2, 3] as const
+
 interface SeparationsSectionProps {
   readonly project: Project
   /** What is being written now, or null. */
@@ -69,7 +72,9 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
     passId: passes.find(({ kind }) => kind === 'lit')?.id ?? null,
     quality: 'good',
     atlas: null,
+    scale: 1,
   }))
+  const [scales, setScales] = useState<readonly number[]>([1])
   const change = (patch: Partial<SeparationChoice>) => setChoice((now) => ({ ...now, ...patch }))
   const { by, pattern, how, shadows, reflections, trim, passId, quality, atlas } = choice
   const sets = useMemo(() => chosenSets(project, { by, pattern }), [project, by, pattern])
@@ -77,9 +82,17 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
   const name = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_parts.zip`
   const toZip = () =>
     attempt('Separations', async (signal) => {
-      const { zip, manifest } = await separateToZip(project, choice, onShare, signal)
-      saveFile(name, zip)
-      return `${name} is with your downloads. ${checkedWords(manifest)}`
+      const names: string[] = []
+      let words = ''
+      for (const [i, scale] of scales.entries()) {
+        const part = (share: number) => onShare((i + share) / scales.length)
+        const { zip, manifest } = await separateToZip(project, { ...choice, scale }, part, signal)
+        const file = scale === 1 ? name : name.replace(/\.zip$/, `_${scale}x.zip`)
+        saveFile(file, zip)
+        names.push(file)
+        words = checkedWords(manifest)
+      }
+      return `${names.join(', ')} ${names.length === 1 ? 'is' : 'are'} with your downloads. ${words}`
     })
   const toSheet = () =>
     attempt('Separations', async (signal) => {
@@ -221,6 +234,30 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
           />
         </>
       )}
+      <div className="row" role="group" aria-label="Scales">
+        <span className="label">Scales</span>
+        <span className="wide" style={{ display: 'flex', gap: 10, justifyContent: 'flex-end' }}>
+          {SCALES.map((own) => (
+            <button
+              key={own}
+              type="button"
+              className="link"
+              aria-pressed={scales.includes(own)}
+              title={`A zip ${own === 1 ? 'as large as the shot' : `${own} times as large`}`}
+              style={{ fontWeight: scales.includes(own) ? 650 : undefined }}
+              onClick={() =>
+                setScales(
+                  scales.includes(own)
+                    ? scales.filter((other) => other !== own)
+                    : [...scales, own].sort((a, b) => a - b),
+                )
+              }
+            >
+              {own}×
+            </button>
+          ))}
+        </span>
+      </div>
       <SwitchRow
         label="Trimmed"
         note="Pictures are cut to what they hold; else each is as large as the frame"
@@ -232,7 +269,7 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
         variant="outlined"
         fullWidth
         sx={{ marginTop: 1 }}
-        disabled={!isIdle}
+        disabled={!isIdle || scales.length === 0}
         onClick={() => void toZip()}
         data-testid="separate-zip"
       >

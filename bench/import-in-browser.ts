@@ -16,7 +16,7 @@ interface LongTask {
  */
 export async function main(): Promise<void> {
   const folder = mkdtempSync(path.join(tmpdir(), 'relief-import-'))
-  const page = await BenchPage.open(3410)
+  const page = await BenchPage.open()
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string
     console.log(`machine: ${cpus()[0].model}, Chromium ${version}`)

@@ -11,7 +11,7 @@ const QUALITY = process.env.RELIEF_QUALITY ?? 'draft'
  * tasks. RELIEF_QUALITY is draft, good or final; RELIEF_SIDE another size.
  */
 export async function main(): Promise<void> {
-  const page = await BenchPage.open(3410)
+  const page = await BenchPage.open()
   const demo = path.resolve('demo')
   try {
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores; ${SIDE} × ${SIDE}, ${QUALITY}`)

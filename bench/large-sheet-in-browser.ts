@@ -14,7 +14,7 @@ export async function main(): Promise<void> {
   const { sheet, pictures } = largeSheet({ width, height: height ?? width })
   const file = path.join(mkdtempSync(path.join(tmpdir(), 'relief-large-')), 'bench.zip')
   writeFileSync(file, await sheetArchive(sheet, pictures))
-  const page = await BenchPage.open(3424)
+  const page = await BenchPage.open()
   try {
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores; ${sheet.width} × ${sheet.height}`)
     await page.driver.get(page.address)

@@ -8,7 +8,7 @@ import { dentedBall } from './dented-ball'
 export async function main(): Promise<void> {
   const file = path.join(mkdtempSync(path.join(tmpdir(), 'relief-million-')), 'ball.obj')
   writeFileSync(file, dentedBall())
-  const page = await BenchPage.open(3400)
+  const page = await BenchPage.open()
   const lap = () => {
     const seconds = ((performance.now() - start) / 1000).toFixed(1)
     start = performance.now()

@@ -10,7 +10,7 @@ const SECONDS = 4
  * which is all that would be seen without it.
  */
 export async function main(): Promise<void> {
-  const page = await BenchPage.open(3424)
+  const page = await BenchPage.open()
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Chromium ${version}`)

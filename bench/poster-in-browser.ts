@@ -9,7 +9,7 @@ const SECONDS = 4
  * depth of the shot: pictures a second. The title bears ink bleed and worn edges, the whole page a wash of paper and grain.
  */
 export async function main(): Promise<void> {
-  const page = await BenchPage.open(3423)
+  const page = await BenchPage.open()
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Chromium ${version}`)

@@ -20,7 +20,7 @@ export async function main(): Promise<void> {
   const file = path.join(folder, 'bench.zip')
   const { layers, pictures } = isMany ? manyLayers() : benchLayers()
   writeFileSync(file, await sheetArchive(testSheet(SIZE, layers), pictures))
-  const page = await BenchPage.open(3420)
+  const page = await BenchPage.open()
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Chromium ${version}`)

@@ -37,7 +37,7 @@ export async function main(): Promise<void> {
   const dragged = SLIDERS.map(([kind], i) => ({ ...newEffect(`dragged-${i}`, kind), enabled: false }))
   sheet.nodes[LAYER] = { ...node, effects: [...node.effects, ...dragged] }
   writeFileSync(file, await sheetArchive(sheet, pictures))
-  const page = await BenchPage.open(3421)
+  const page = await BenchPage.open()
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Chromium ${version}`)

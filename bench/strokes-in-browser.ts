@@ -23,7 +23,7 @@ export async function main(): Promise<void> {
   const content = { kind: 'painted', version: 1, ...SHEET, tiles: {} } as const
   const sheet = withEffects(testSheet(SHEET, [testLayer('paint', { content }), ...layers]), 6)
   writeFileSync(file, await sheetArchive(sheet, pictures))
-  const page = await BenchPage.open(3422)
+  const page = await BenchPage.open()
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Chromium ${version}`)

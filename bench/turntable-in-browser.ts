@@ -11,7 +11,7 @@ const PLAYED_SECONDS = 8
  * browser took; then played at 24 a second, and scrubbed.
  */
 export async function main(): Promise<void> {
-  const page = await BenchPage.open(3425)
+  const page = await BenchPage.open()
   try {
     const version = (await page.driver.getCapabilities()).get('browserVersion') as string
     console.log(`machine: ${cpus()[0].model}, ${cpus().length} cores, Chromium ${version}`)

@@ -36,10 +36,12 @@ export const ensurePdfReader = () => ensurePackages({ '/usr/bin/pdftotext': 'pop
 /** What several machines share their work by, see docs/FARM.md. */
 export const ensureQueueServer = () => ensurePackages({ '/usr/bin/redis-server': 'redis-server' })
 
-/** @returns a driver whose inner window has the asked size, and the folder its downloads go to. */
-export async function openBrowser({ width = 1280, height = 800 } = {}) {
+/**
+ * @param profile the folder of the browser's own data; a new one where left out.
+ * @returns a driver whose inner window has the asked size, and the folders of its downloads and of its own data.
+ */
+export async function openBrowser({ width = 1280, height = 800, profile = newProfile() } = {}) {
   const downloads = mkdtempSync(path.join(tmpdir(), 'relief-downloads-'))
-  const profile = mkdtempSync(path.join(tmpdir(), 'relief-profile-'))
   const options = new chrome.Options()
   options.setChromeBinaryPath(CHROMIUM)
   options.addArguments(
@@ -72,5 +74,7 @@ export async function openBrowser({ width = 1280, height = 800 } = {}) {
     deviceScaleFactor: 1,
     mobile: false,
   })
-  return { driver, downloads }
+  return { driver, downloads, profile }
 }
+
+export const newProfile = () => mkdtempSync(path.join(tmpdir(), 'relief-profile-'))

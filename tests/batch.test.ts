@@ -12,7 +12,7 @@ import { BenchPage } from './bench-page'
 /** Many files in one press: as a zip and into a folder, tried again, paused, by pointer and by keyboard; all passes as one file. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3291)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'Low Water')
   await page.driver.get(`${page.address}/project/low-water/export`)

@@ -1,11 +1,49 @@
 import type { ChildProcess } from 'node:child_process'
-import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs'
+import { tmpdir } from 'node:os'
 import path from 'node:path'
 import type { WebDriver, WebElement } from 'selenium-webdriver'
 import { By, error, Key, until } from 'selenium-webdriver'
 
 /** Plain scripts, from the tests as they are and from where they are bundled to. */
 const SCRIPTS: string = new URL('../scripts/', import.meta.url).href
+
+const PORT = 3260
+const ROOT = path.join(import.meta.dirname, '..')
+/** A browser's own data after the first start: every file of tests begins with a copy of it. */
+const PREPARED = path.join(ROOT, '.build', 'browser-profile')
+
+/** Makes {@link PREPARED}, where it is not of this build and this demo. */
+async function prepareProfile(): Promise<void> {
+  const made = ['.next/built-from', 'demo/low-water.zip', 'demo/brass-gauge.zip']
+    .map((file) => statSync(path.join(ROOT, file)))
+    .map(({ mtimeMs, size }) => `${mtimeMs} ${size}`)
+    .join()
+  const stamp = path.join(PREPARED, 'made-from')
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === made) return
+  rmSync(PREPARED, { recursive: true, force: true })
+  const data = path.join(PREPARED, 'data')
+  mkdirSync(data, { recursive: true })
+  const page = await BenchPage.begin(data)
+  await page.driver.get(page.address)
+  for (const name of ['Low Water', 'The Brass Gauge']) await page.text('*', name)
+  await page.until(
+    'both have pictures',
+    async () => (await page.driver.findElements({ css: '.project-card img' })).length >= 2,
+  )
+  await page.close({ keepsProfile: true })
+  writeFileSync(stamp, made)
+}
 
 /** How long is waited for what a slow and busy machine may be long at, before it is held to be lost. Milliseconds. */
 const PATIENCE = 180_000
@@ -17,24 +55,43 @@ export class BenchPage {
     readonly downloads: string,
     readonly address: string,
     private readonly server: ChildProcess,
+    private readonly profile: string,
   ) {}
 
-  static async open(port: number): Promise<BenchPage> {
+  /**
+   * Opens the application, with the demo's projects in it.
+   * @param isFirst whether it is the first start of all, which brings these in.
+   */
+  static async open({ isFirst = false } = {}): Promise<BenchPage> {
+    if (isFirst) return BenchPage.begin()
+    await prepareProfile()
+    const profile = mkdtempSync(path.join(tmpdir(), 'relief-profile-'))
+    cpSync(path.join(PREPARED, 'data'), profile, { recursive: true })
+    return BenchPage.begin(profile)
+  }
+
+  /** @param profile the browser's own data; none yet where left out. */
+  static async begin(profile?: string): Promise<BenchPage> {
     // Plain scripts without types; they also serve the screenshots.
     const browser = (await import(SCRIPTS + 'browser.mjs')) as {
-      openBrowser: () => Promise<{ driver: WebDriver; downloads: string }>
+      openBrowser: (options: {
+        profile?: string
+      }) => Promise<{ driver: WebDriver; downloads: string; profile: string }>
     }
     const start = (await import(SCRIPTS + 'start.mjs')) as {
       serve: (port: number) => Promise<{ server: ChildProcess; address: string }>
     }
-    const { server, address } = await start.serve(port)
-    const { driver, downloads } = await browser.openBrowser()
-    return new BenchPage(driver, downloads, address, server)
+    // What is stored belongs to an address: always the same one, as long as it is free.
+    const { server, address } = await start.serve(PORT)
+    const opened = await browser.openBrowser({ profile })
+    return new BenchPage(opened.driver, opened.downloads, address, server, opened.profile)
   }
 
-  async close(): Promise<void> {
+  async close({ keepsProfile = false } = {}): Promise<void> {
     await this.driver.quit()
     this.server.kill()
+    for (const folder of [this.downloads, ...(keepsProfile ? [] : [this.profile])])
+      rmSync(folder, { recursive: true, force: true, maxRetries: 5 })
   }
 
   css(selector: string, timeoutMs = PATIENCE): Promise<WebElement> {

@@ -6,7 +6,7 @@ import { BenchPage } from './bench-page'
 /** The picture kernel beside a browser's own canvas, which follows the same recommendation. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3230)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
 })
 afterAll(async () => {

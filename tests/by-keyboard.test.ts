@@ -6,7 +6,7 @@ import { BenchPage } from './bench-page'
 /** An illustration from nothing, without a pointer: only keys, and what is read from the screen. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3261)
+  page = await BenchPage.open()
 })
 afterAll(async () => {
   await page?.close()

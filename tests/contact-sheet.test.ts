@@ -3,7 +3,7 @@ import { BenchPage } from './bench-page'
 
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3230)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await (await page.css('.project-card .name')).click()
   await page.css('.card')

@@ -6,7 +6,7 @@ import { BenchPage } from './bench-page'
 /** Effects chosen by picture and by name, and masks of rules, on the demo's sheet. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3251)
+  page = await BenchPage.open()
   await page.openDemoSheet()
 })
 afterAll(async () => {

@@ -8,7 +8,7 @@ import { BenchPage } from './bench-page'
 /** Films as a browser reads them: it lays parts over what was there before, as whoever looks at them does. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3276)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
 })
 afterAll(async () => {

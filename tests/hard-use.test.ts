@@ -11,7 +11,7 @@ let id = ''
 const file = fileWriter()
 
 beforeAll(async () => {
-  page = await BenchPage.open(3250)
+  page = await BenchPage.open()
 })
 afterAll(async () => {
   await page?.close()

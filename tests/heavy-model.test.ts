@@ -32,7 +32,7 @@ function ballFile(rows: number): Uint8Array {
 
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3418)
+  page = await BenchPage.open()
 })
 afterAll(() => page.close())
 

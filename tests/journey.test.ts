@@ -8,7 +8,7 @@ let page: BenchPage
 const file = fileWriter()
 
 beforeAll(async () => {
-  page = await BenchPage.open(3210)
+  page = await BenchPage.open({ isFirst: true })
 })
 afterAll(async () => {
   await page?.close()

@@ -10,7 +10,7 @@ import { storedProject } from './stored-project'
 
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3244)
+  page = await BenchPage.open()
   await page.openDemoSheet()
 })
 afterAll(async () => {

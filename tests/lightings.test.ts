@@ -8,7 +8,7 @@ let page: BenchPage
 const file = fileWriter()
 
 beforeAll(async () => {
-  page = await BenchPage.open(3310)
+  page = await BenchPage.open()
   await blockProject(page, file)
   await frameShot(page, 160, 100)
 })

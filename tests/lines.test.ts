@@ -6,7 +6,7 @@ let page: BenchPage
 const file = fileWriter()
 
 beforeAll(async () => {
-  page = await BenchPage.open(3270)
+  page = await BenchPage.open()
   await blockProject(page, file)
   await frameShot(page, 640, 400)
   await page.saved()

@@ -5,7 +5,7 @@ import { BenchPage } from './bench-page'
 /** A rack of many layers: smaller cards, layers found by name, names that follow what layers hold, and what a moving hand is shown. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3264)
+  page = await BenchPage.open()
   await page.openDemoSheet()
 })
 afterAll(async () => {

@@ -11,7 +11,7 @@ import { storedProject } from './stored-project'
 let page: BenchPage
 
 beforeAll(async () => {
-  page = await BenchPage.open(3266)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.css('.project-card')
 })
@@ -132,9 +132,11 @@ describe('a mock-up', () => {
     const SPOT = [0.5, 0.52] as const
     const [pinned] = await settled('Mock-up', [SPOT])
     await page.click('button.stand[title="Framed, under glass"]')
-    const [framed] = await settled('Mock-up', [SPOT])
     await page.until('it is framed', async () => (await mockupNow()).stand === 'framed')
-    expect(distance(pinned, framed)).toBeGreaterThan(3)
+    await page.until('it looks so', async () => {
+      const [framed] = await settled('Mock-up', [SPOT])
+      return distance(pinned, framed) > 3
+    })
     // What is changed on its page is changed on paper: the title is hidden there.
     const TITLE = [0.46, 0.25] as const
     const [withTitle] = await settled('Mock-up', [TITLE])
@@ -145,8 +147,10 @@ describe('a mock-up', () => {
     await page.until('the title is hidden', async () => !(await titleShown()))
     await page.click('.series .format.mockup')
     await page.css('[data-testid=look-around]')
-    const [without] = await settled('Mock-up', [TITLE])
-    expect(distance(withTitle, without)).toBeGreaterThan(30)
+    await page.until('it is hidden on paper', async () => {
+      const [without] = await settled('Mock-up', [TITLE])
+      return distance(withTitle, without) > 30
+    })
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('the title is shown again', titleShown)
   })

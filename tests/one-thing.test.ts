@@ -7,7 +7,7 @@ import { storedProject } from './stored-project'
 /** One material changed on the last day: rendered where it shows, compared, on the sheet and in its files, by pointer and by keyboard. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3287)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'Low Water')
   await page.driver.get(`${page.address}/project/${ID}/passes`)
@@ -83,7 +83,9 @@ describe('one thing again', () => {
     )
     await page.choose('select[aria-label="Compare by"]', 'seam')
     await page.click('[data-testid=compare-on-sheet]')
-    await page.until('the sheet is', async () => /Before one thing/.test(await words('[data-testid=compare]')))
+    await page.until('the sheet is', async () =>
+      /Before one thing/.test(await words('[data-testid=compare]')),
+    )
     await page.driver.get(`${page.address}/project/${ID}/passes`)
     await page.css('[data-testid=pass-clay]')
     await page.press('o')

@@ -10,7 +10,7 @@ import { storedProject } from './stored-project'
 /** What the passes give the brush, over the demo: led strokes, what grows and falls, clones, and paint that follows its part. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3266)
+  page = await BenchPage.open()
   await page.openDemoSheet()
   await (await page.css('[data-testid="card-Evening light"]')).click()
   await page.chord(page.keys.SHIFT, 'b')

@@ -9,7 +9,7 @@ import { storedProject } from './stored-project'
 /** Painting over the demo: by mouse and by keys, confined, undone, over a reload, and cut off in the middle. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3265)
+  page = await BenchPage.open()
   await page.openDemoSheet()
 })
 afterAll(async () => {

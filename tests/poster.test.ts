@@ -12,7 +12,7 @@ import { storedProject } from './stored-project'
 let page: BenchPage
 
 beforeAll(async () => {
-  page = await BenchPage.open(3262)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.css('.project-card')
   await page.driver.get(`${page.address}/project/low-water/poster`)

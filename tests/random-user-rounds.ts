@@ -7,7 +7,7 @@ import { projectForRandomUser, RandomUser } from './random-user'
  * @returns how many failed.
  */
 export async function main(rounds: number, firstSeed: number): Promise<number> {
-  const page = await BenchPage.open(3280)
+  const page = await BenchPage.open()
   let failed = 0
   try {
     let id = ''

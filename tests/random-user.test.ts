@@ -7,7 +7,7 @@ let page: BenchPage
 let id = ''
 
 beforeAll(async () => {
-  page = await BenchPage.open(3270)
+  page = await BenchPage.open()
   id = await projectForRandomUser(page, fileWriter())
 })
 afterAll(async () => {

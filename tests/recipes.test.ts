@@ -7,7 +7,7 @@ import { BenchPage } from './bench-page'
 /** Recipes hung, saved, taken along as files and put on models; states kept and compared; history; several layers at once. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3257)
+  page = await BenchPage.open()
   await page.openDemoSheet()
 })
 afterAll(async () => {

@@ -11,7 +11,7 @@ import { storedProject } from './stored-project'
 /** Parts of the demo as pictures of their own: as files and as layers, by pointer and by keyboard. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3283)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'Low Water')
   await page.driver.get(`${page.address}/project/${ID}/export`)

@@ -90,7 +90,7 @@ beforeAll(async () => {
     path.join(root, 'shed-2.obj'),
     shed((i) => `Post.00${i}`, 4).replace('o Roof', 'o Roof\no Vane'),
   )
-  page = await BenchPage.open(3230)
+  page = await BenchPage.open()
 })
 afterAll(async () => {
   await page?.close()

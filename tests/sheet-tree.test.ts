@@ -8,7 +8,7 @@ import { storedProject } from './stored-project'
 /** Groups, washes and gates in the rack of the demo: by pointer, and by keyboard alone. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3242)
+  page = await BenchPage.open()
   await page.openDemoSheet()
 })
 afterAll(async () => {

@@ -13,7 +13,7 @@ beforeAll(async () => {
   studio = FarmProcess.begin('serve', '--store', store, '--port', '0', '--token', 'a word', '--threads', '2')
   process.env.RELIEF_STUDIO = (await studio.says(/http:\S+/)).trim()
   process.env.RELIEF_TOKEN = 'a word'
-  page = await BenchPage.open(3293)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'The Brass Gauge')
   await page.driver.get(`${page.address}/project/brass-gauge/turntable`)

@@ -20,7 +20,7 @@ const drawing = findLines(scene, { ...fromFront(3), eye: [4, 3, 8] }, FRAME, {
 
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3260)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
 })
 afterAll(async () => {

@@ -10,7 +10,7 @@ import { storedProject } from './stored-project'
 /** A turntable from its first press to its film: by pointer, and by keyboard alone. */
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3282)
+  page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'The Brass Gauge')
   await page.driver.get(`${page.address}/project/brass-gauge/turntable`)

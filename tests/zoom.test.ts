@@ -13,7 +13,7 @@ const SHEET = { width: 9000, height: 6000 }
 
 let page: BenchPage
 beforeAll(async () => {
-  page = await BenchPage.open(3246)
+  page = await BenchPage.open()
   const project = newProject('Long quay')
   const [sheet] = project.sheets
   Object.assign(sheet, SHEET)

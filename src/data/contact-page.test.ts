@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest'
+import { contents } from '@/core/sheet/contents/registry'
 import { hasContent } from '@/core/sheet/sheet-schema'
+import { validateTree } from '@/core/sheet/sheet-tree'
 import { contactGrid, contactPage } from './contact-page'
 import { newProject } from './new-project'
 import type { Project } from './project-schema'
@@ -41,6 +43,10 @@ describe('a page of all passes', () => {
     const pictures = layers.flatMap((layer) => (hasContent(layer, 'sheet') ? [layer.content] : []))
     const texts = layers.flatMap((layer) => (hasContent(layer, 'type') ? [layer.content.text] : []))
     expect(pictures).toHaveLength(7)
+    expect(validateTree(made?.page ?? newProject('x').sheets[0])).toEqual([])
+    for (const { content } of layers) expect(contents.read(content)).toEqual(content)
+    const kinds = made?.page.roots.map((id) => made.page.nodes[id].content.kind) ?? []
+    expect(kinds.lastIndexOf('sheet')).toBeLessThan(kinds.indexOf('type'))
     for (let i = 0; i < 7; i++) expect(texts).toContain(`Pass ${i}`)
     expect(texts).not.toContain('Pass 7')
     expect(texts).toEqual(expect.arrayContaining(['Low Water', '320 × 200, draft']))

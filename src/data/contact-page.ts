@@ -87,7 +87,7 @@ export function contactPage(
     place: readonly number[],
     mm: number,
     colour: string,
-    align = 'left',
+    align = 'start',
   ) =>
     newLayer({
       id,
@@ -111,7 +111,7 @@ export function contactPage(
       box(widthMm / 2, MARGIN + 1.5, widthMm / 2 - MARGIN, 6),
       3.2,
       QUIET,
-      'right',
+      'end',
     ),
     ...passes.flatMap((pass, i) => {
       const x = MARGIN + (i % grid.columns) * (grid.width + GAP)
@@ -127,7 +127,7 @@ export function contactPage(
           box(x + grid.width * 0.4, under + 0.3, grid.width * 0.6, 5),
           2.4,
           QUIET,
-          'right',
+          'end',
         ),
       ]
     }),
@@ -140,7 +140,10 @@ export function contactPage(
     fit: 'extend',
     blendSpace: 'display',
     background: '#ffffff',
-    roots: layers.map(({ id }) => id),
+    // Words in front of pictures: they leave as words.
+    roots: [...layers]
+      .sort((a, b) => Number(a.content.kind === 'type') - Number(b.content.kind === 'type'))
+      .map(({ id }) => id),
     nodes: Object.fromEntries(layers.map((layer) => [layer.id, layer])),
     page,
   }
@@ -151,8 +154,8 @@ export function contactPage(
 function aloneOn(project: Project, pass: ProjectPass): ProjectSheet {
   const look = lookOnSheet(project, pass.id, pass.kind)
   const layers = [
-    newLayer({ id: 'contact ground', name: 'Ground', content: evenFill(GROUND) }),
-    newLayer({ id: 'contact pass', name: pass.name, content: passOf(pass.id, look) }),
+    newLayer({ id: `contact ground ${pass.id}`, name: 'Ground', content: evenFill(GROUND) }),
+    newLayer({ id: `contact pass ${pass.id}`, name: pass.name, content: passOf(pass.id, look) }),
   ]
   const { width, height } = pass.rendered ?? activeShot(project).frame
   return {

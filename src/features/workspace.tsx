@@ -29,6 +29,11 @@ const views: Readonly<Record<Step, React.ReactNode>> = {
   export: <ExportStep />,
 }
 
+/** Steps that show the models themselves, or render them. */
+const SHOWS_MODELS: readonly Step[] = ['models', 'shot', 'passes', 'turntable']
+/** How long models wait at the other steps, until the picture stands and the hand rests. Milliseconds. */
+const MODELS_WAIT_MS = 6000
+
 /** An open project at one of its steps. */
 export function ProjectWorkspace({ projectId, step }: { projectId: string; step: Step }) {
   const project = useProjectStore((s) => s.project)
@@ -39,8 +44,12 @@ export function ProjectWorkspace({ projectId, step }: { projectId: string; step:
     void openProject(projectId)
   }, [projectId])
   useEffect(() => {
-    if (project) void ensureMeshes(project)
-  }, [project])
+    if (!project) return
+    // Where pictures are worked on, these come first.
+    const wait = SHOWS_MODELS.includes(step) ? 0 : MODELS_WAIT_MS
+    const timer = setTimeout(() => void ensureMeshes(project), wait)
+    return () => clearTimeout(timer)
+  }, [project, step])
   const isOpen = project?.id === projectId
   useEffect(() => {
     if (!isOpen) return

@@ -20,6 +20,7 @@ const styles = {
   },
   '.batch-what .quiet': { maxWidth: 84, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
   '.batch-list-head': { display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' },
+  '.batch-list-head .quiet': { maxWidth: 'none' },
   '.batch-what section + section': { borderTop: '1px solid var(--rule)', paddingTop: 6 },
   '.batch-how .row:has(.MuiSwitch-root)': { gridTemplateColumns: 'minmax(0, 1fr) auto' },
   '.batch-how .row:has(.MuiSwitch-root) .wide': { gridColumn: 'auto' },

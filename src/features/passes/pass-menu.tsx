@@ -21,7 +21,7 @@ export function PassMenu({ onAdd, onOneThing }: PassMenuProps) {
   const [anchor, setAnchor] = useState<{ element: HTMLElement; list: 'pass' | 'set' } | null>(null)
   const close = () => setAnchor(null)
   return (
-    <div style={{ display: 'flex', gap: 14, paddingBottom: 10 }}>
+    <div style={{ display: 'flex', gap: 8, paddingBottom: 10, whiteSpace: 'nowrap' }}>
       {(
         [
           ['pass', 'Add a pass'],

@@ -22,6 +22,7 @@ interface StackLine {
 
 /** A base at the back, colour and shade multiplied over it, edges in front: where most pictures begin. */
 const STACK: readonly StackLine[] = [
+  { kind: 'surroundings', name: 'Surroundings', mode: 'normal', opacity: 1, visible: false, look: {} },
   { kind: 'clay', name: 'Clay', mode: 'normal', opacity: 1, visible: true, look: {} },
   { kind: 'lit', name: 'Lit', mode: 'normal', opacity: 1, visible: true, look: {} },
   { kind: 'stepped', name: 'Stepped light', mode: 'normal', opacity: 1, visible: false, look: {} },

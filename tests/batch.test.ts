@@ -2,8 +2,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { execFileSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import path from 'node:path'
-import { unzipSync } from 'fflate'
+import { strFromU8, unzipSync } from 'fflate'
 import sharp from 'sharp'
+import { batchManifestSchema } from '@/core/batch/batch-manifest'
 import { readExr } from '@/core/formats/exr'
 import { matteCoverage } from '@/core/formats/coverage-mattes'
 import { violations } from './accessibility'
@@ -67,12 +68,18 @@ describe('many files in one press', () => {
     )
     await only(sheets[0], 'Clay')
     await named('{kind}/{name}_{width}')
+    await (await page.css('input[aria-label="With a manifest"]')).sendKeys(page.keys.SPACE)
     const wanted = (await cells()).map(([file, size]) => ({ file, size }))
     expect(wanted).toHaveLength(2)
     rmSync(path.join(page.downloads, ZIP), { force: true })
     await page.click('[data-testid=batch-start]')
     await page.until('it is there', async () => /is with your downloads: 2 files/.test(await told()))
     const files = unzipSync(await page.download(ZIP))
+    const manifest = batchManifestSchema.parse(JSON.parse(strFromU8(files['Low Water_files.json'])))
+    expect(manifest.files.map(({ file, width, height }) => [file, `${width} × ${height}`])).toEqual(
+      wanted.map(({ file, size }) => [file, size]),
+    )
+    delete files['Low Water_files.json']
     expect(Object.keys(files).sort()).toEqual(wanted.map(({ file }) => file).sort())
     for (const { file, size } of wanted) {
       const { width, height } = await sharp(Buffer.from(files[file])).metadata()

@@ -1,11 +1,13 @@
 import type { Draft } from 'immer'
 import { create } from 'zustand'
 import { CancelledError } from '@/core/errors'
+import { batchManifest } from '@/core/batch/batch-manifest'
 import type { BatchChoice, BatchFile } from '@/core/batch/batch-plan'
+import { safeFileName } from '@/core/formats/safe-file-name'
 import { MOST_WRITTEN, type Project } from '@/data/project-schema'
 import { makeFile } from './batch-make'
 import { recordOf, type KnownFrames } from './batch-sources'
-import type { BatchTarget } from './batch-targets'
+import { IsThereError, type BatchTarget } from './batch-targets'
 import { recordIn } from './project-render'
 
 /** A file of a batch on its way. */
@@ -81,9 +83,27 @@ export const finishBatch = async (): Promise<Blob | null> => (at ? finish(at) : 
 
 /** Ends what was written, and remembers in the project what it showed. */
 async function finish(work: Work): Promise<Blob | null> {
+  if (work.choice.hasManifest) await writeManifest(work)
   const file = await work.target.finish()
   await note(work)
   return file
+}
+
+/** Writes what tells of the files, beside them; under a number where there is one of its name already. */
+async function writeManifest({ project, target }: Work): Promise<void> {
+  const written = useBatch.getState().rows.filter(({ state }) => state === 'written')
+  if (written.length === 0) return
+  const schemeName = (id: string) => project.schemes.find((scheme) => scheme.id === id)?.name ?? id
+  const text = JSON.stringify(batchManifest(project.name, written, schemeName), null, 2) + '\n'
+  const name = `${safeFileName(project.name)}_files`
+  for (let number = 1; ; number++)
+    try {
+      const file = `${name}${number > 1 ? `_${number}` : ''}.json`
+      await target.write(file, new Blob([text], { type: 'application/json' }), false)
+      return
+    } catch (error) {
+      if (!(error instanceof IsThereError)) throw error
+    }
 }
 
 async function note({ project, choice, frames }: Work): Promise<void> {

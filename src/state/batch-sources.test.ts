@@ -46,6 +46,7 @@ const choose = (chosen: string[], more: Partial<BatchChoice> = {}): BatchChoice 
   allowsLoss: false,
   onlyChanged: false,
   replaces: false,
+  hasManifest: false,
   ...more,
 })
 const planned = (project: Project, choice: BatchChoice) =>

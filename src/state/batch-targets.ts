@@ -1,5 +1,12 @@
 import { BlobReader, BlobWriter, ZipWriter } from '@zip.js/zip.js'
 
+/** A file of that name is there, and stays as it is. */
+export class IsThereError extends Error {
+  constructor() {
+    super('is there already')
+  }
+}
+
 /** Where files of a batch go, one after the other. */
 export interface BatchTarget {
   /** @param replaces whether a file of that name may be written over. */
@@ -30,7 +37,7 @@ export function folderTarget(folder: FileSystemDirectoryHandle): BatchTarget {
       let at = folder
       for (const step of steps.slice(0, -1)) at = await at.getDirectoryHandle(step, { create: true })
       const name = steps.at(-1) ?? file
-      if (!replaces && (await isIn(at, name))) throw new Error('is there already')
+      if (!replaces && (await isIn(at, name))) throw new IsThereError()
       const handle = await at.getFileHandle(name, { create: true })
       const writable = await handle.createWritable()
       try {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { batchManifest, batchManifestSchema } from './batch-manifest'
 import {
   batchFiles,
   choiceProblem,
@@ -38,6 +39,7 @@ const CHOICE: BatchChoice = {
   allowsLoss: false,
   onlyChanged: false,
   replaces: false,
+  hasManifest: false,
 }
 const files = (more: Partial<BatchChoice> = {}, before: BatchBefore = {}, sources = SOURCES) =>
   batchFiles('Pell', sources, { ...CHOICE, ...more }, 3, before)
@@ -189,5 +191,24 @@ describe('many files in one press', () => {
   it('say what they want that is not there', () => {
     const [row] = files({ chosen: ['Dawn'] }, { missing: () => 'is not rendered yet' })
     expect(row.problem).toBe('is not rendered yet')
+  })
+  it('are told of, each with what it shows', () => {
+    const spin = source('Spin', { what: 'turn', frames: 2 })
+    const sources = [...SOURCES, spin]
+    const rows = files(
+      { chosen: ['Dawn', 'Clay', 'Spin'], percents: [100], schemes: [COLOURS_NOW, 's'], frames: '1' },
+      { schemeName: () => 'Rust' },
+      sources,
+    )
+    const manifest = batchManifest('Pell', rows, () => 'Rust')
+    expect(batchManifestSchema.parse(manifest)).toEqual(manifest)
+    expect(manifest.files.map(({ shows, name, scheme, frame }) => [shows, name, scheme, frame])).toEqual([
+      ['sheet', 'Dawn', undefined, undefined],
+      ['sheet', 'Dawn', 'Rust', undefined],
+      ['pass', 'Clay', undefined, undefined],
+      ['pass', 'Clay', 'Rust', undefined],
+      ['turntable', 'Spin', undefined, 1],
+    ])
+    expect(manifest.files.map(({ file }) => file)).toEqual(rows.map(({ file }) => file))
   })
 })

@@ -46,6 +46,8 @@ export const batchChoiceSchema = z.object({
   onlyChanged: z.boolean().default(false),
   /** Whether files that were written from this project before may be written over once what they show is another. */
   replaces: z.boolean().default(false),
+  /** Whether a list of them comes along; see `batchManifest`. */
+  hasManifest: z.boolean().default(false),
 })
 /** What is to become files, and how. */
 export type BatchChoice = z.infer<typeof batchChoiceSchema>

@@ -125,6 +125,12 @@ export function BatchHow({ id, project, plan, isBusy, onProblem, children }: Bat
         checked={choice.replaces}
         onChange={(replaces) => change({ replaces })}
       />
+      <SwitchRow
+        label="With a manifest"
+        note="A JSON file that tells of each what it shows, how large, in which scheme, which frame"
+        checked={choice.hasManifest}
+        onChange={(hasManifest) => change({ hasManifest })}
+      />
       {has('pass') && choice.passFormat !== 'exr' && (
         <SwitchRow
           label="Numbers as pictures too"

@@ -37,6 +37,7 @@ const firstChoice = (sources: readonly BatchSource[]): BatchChoice => ({
   allowsLoss: false,
   onlyChanged: false,
   replaces: false,
+  hasManifest: false,
 })
 
 /** The choice of a project without what is gone from it. */

@@ -320,7 +320,9 @@ export async function clearUnused(project: Project, history: readonly Project[] 
     [project, ...history].flatMap((state) => [
       ...filesOf(state).map((f) => fileKey(project.id, f.fileId)),
       ...sheetsWithLooks(state).map((sheetId) => lookKey(project.id, sheetId)),
-      ...[...state.passes, ...state.before].flatMap((p) => (p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [])),
+      ...[...state.passes, ...state.before].flatMap((p) =>
+        p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [],
+      ),
     ]),
   )
   for (const [table, drop] of BULK) {

@@ -123,7 +123,8 @@ export class StoredTiles implements RenderTiles {
     const pass = this.render.passOf(planned)
     const { rendered } = pass
     const quality = this.job.record()?.quality
-    if (!ONE_MATERIAL.includes(pass.kind) || !rendered || rendered.quality !== quality || rendered.denoised) return null
+    if (!ONE_MATERIAL.includes(pass.kind) || !rendered || rendered.quality !== quality || rendered.denoised)
+      return null
     if (quality === 'custom' || planned.order.denoise) return null
     if (passStatus(project, pass).state !== 'out of register' || !isOnlyMaterials(project, pass)) return null
     const changed = changedMaterials(project, pass).map(({ key }) => key)

@@ -1,3 +1,4 @@
+import { beforeId } from './before-passes'
 import { UnreadableFileError } from '@/core/errors'
 import type { Table } from 'dexie'
 import {
@@ -314,13 +315,17 @@ async function clearOrphans(): Promise<void> {
   await database.histories.bulkDelete(histories.filter((id) => !known.has(id)))
 }
 
+/** What passes were that are still there. */
+const heldBefore = ({ passes, before }: Project): Project['before'] =>
+  before.filter(({ id }) => passes.some((pass) => beforeId(pass.id) === id))
+
 /** Drops files, results and what was painted that neither the opened project nor a state of its history names. */
 export async function clearUnused(project: Project, history: readonly Project[] = []): Promise<void> {
   const wanted = new Set(
     [project, ...history].flatMap((state) => [
       ...filesOf(state).map((f) => fileKey(project.id, f.fileId)),
       ...sheetsWithLooks(state).map((sheetId) => lookKey(project.id, sheetId)),
-      ...[...state.passes, ...state.before].flatMap((p) =>
+      ...[...state.passes, ...heldBefore(state)].flatMap((p) =>
         p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [],
       ),
     ]),

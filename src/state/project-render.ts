@@ -2,7 +2,7 @@ import type { Draft } from 'immer'
 import { current, produce } from 'immer'
 import { orderBytes } from '@/core/passes/pass-bytes'
 import { rigOf, rigOfPass, shotOf } from '@/data/active-shot'
-import { asBefore, beforeId } from '@/data/before-passes'
+import { asBefore, beforeId, beforeOf } from '@/data/before-passes'
 import { changeStored, loadProject } from '@/data/project-repository'
 import { dropResult } from '@/data/stored-results'
 import { orderOf, renderedOf } from '@/data/pass-render'
@@ -82,6 +82,12 @@ export class ProjectRender implements RenderDocument {
     await recordIn(project.id, (draft) => {
       const pass = draft.passes.find((p) => p.id === planned.id)
       if (!pass) return
+      // What it was at another size cannot be compared with it.
+      const was = beforeOf(draft, pass.id)?.rendered
+      if (was && (was.width !== rendered.width || was.height !== rendered.height)) {
+        this.replaced.push(was.resultId)
+        draft.before = draft.before.filter(({ id }) => id !== beforeId(pass.id))
+      }
       if (pass.rendered) {
         const isKept = this.job.keepsBefore && !draft.before.some(({ id }) => id === beforeId(pass.id))
         if (isKept) draft.before.push(asBefore(current(pass)))

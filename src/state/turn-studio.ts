@@ -54,7 +54,9 @@ export async function renderAtStudio(project: Project, turn: Turn): Promise<void
     // What turns about its middle is named by where that is.
     await ensureMeshes(project)
     const plan = await planTurn(project, turn, own.signal)
-    const archive = await packProject(project, own.signal)
+    // What was written from it does not make it another project: the studio would render it anew.
+    const shown = { ...project, before: [], handOver: { choice: null, written: [] } }
+    const archive = await packProject(shown, own.signal)
     const options = { command: 'turn', turn: turn.id, quality: turn.quality }
     id = await sendToStudio(archive, options, own.signal)
     const taken = new Set<string>()

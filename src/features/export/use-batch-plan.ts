@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import {
   batchFiles,
   choiceProblem,
@@ -68,15 +68,13 @@ export function useBatchPlan(project: Project, there: ReadonlySet<string>, onlyC
     .map(({ id }) => id)
     .join(' ')
   const frames = useKnownFrames(project, turnIds)
+  const remember = useRemembered()
   const change = (patch: Partial<BatchChoice>) => {
-    const next = { ...choice, ...patch }
-    setChoice(next)
+    setChoice({ ...choice, ...patch })
+    // What it was opened for is not how the project is handed over.
+    const kept = patch.onlyChanged ?? project.handOver.choice?.onlyChanged ?? false
+    remember({ ...choice, ...patch, onlyChanged: kept })
   }
-  useEffect(() => {
-    // Not on every key: when it has come to rest.
-    const timer = setTimeout(() => recordInProject((draft) => void (draft.handOver.choice = choice)), 300)
-    return () => clearTimeout(timer)
-  }, [choice])
   const planned = useMemo(() => {
     const before = batchBefore(project, choice, there, frames)
     const version = nextVersion(project.name, sources, choice, before)
@@ -87,6 +85,26 @@ export function useBatchPlan(project: Project, there: ReadonlySet<string>, onlyC
   const problem =
     choiceProblem(choice, sources) ?? planned.find((file) => file.problem !== null)?.problem ?? nothing
   return { sources, choice, change, files: planned, problem, frames }
+}
+
+/** Remembers a choice in the project: not on every key, but when it has come to rest, or the table is closed. */
+function useRemembered(): (choice: BatchChoice) => void {
+  const owed = useRef<{ timer: ReturnType<typeof setTimeout>; pay: () => void } | null>(null)
+  useEffect(
+    () => () => {
+      clearTimeout(owed.current?.timer)
+      owed.current?.pay()
+    },
+    [],
+  )
+  return (choice) => {
+    clearTimeout(owed.current?.timer)
+    const pay = () => {
+      owed.current = null
+      recordInProject((draft) => void (draft.handOver.choice = choice))
+    }
+    owed.current = { timer: setTimeout(pay, 300), pay }
+  }
 }
 
 /** What frames of some turntables are kept under, and which are there. @param turnIds ids with spaces between. */

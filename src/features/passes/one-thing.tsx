@@ -65,8 +65,7 @@ export function OneThing({ project, comparedId, onCompare, onBack }: OneThingPro
   const newest = isBusy ? null : (first?.id ?? null)
   useEffect(() => {
     if (newest) onCompare(newest)
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only where something came to be compared, or went
-  }, [newest])
+  }, [newest, onCompare])
   return (
     <div data-testid="one-thing">
       <OneThingStyles />

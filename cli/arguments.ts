@@ -55,10 +55,10 @@ export const wholeOption = (
   max: number,
 ): number | null => (text === undefined ? null : wholeNumber(text, option, min, max))
 
-/** How carefully passes are rendered. @throws {UsageError} */
-export const qualityNamed = (name: string): EffortName => {
+/** How carefully passes are rendered. @param also what else the option takes. @throws {UsageError} */
+export const qualityNamed = (name: string, also: readonly string[] = []): EffortName => {
   const found = EFFORTS.find((own) => own === name)
-  if (!found) throw new UsageError(`--quality takes ${EFFORTS.join(', ')} (got "${name}")`)
+  if (!found) throw new UsageError(`--quality takes ${[...EFFORTS, ...also].join(', ')} (got "${name}")`)
   return found
 }
 

@@ -19,10 +19,12 @@ export interface WantedPass {
 }
 
 /**
- * A pass by its kind, or by its name in the project: of two lightings each has its own.
+ * A pass by its kind, or by its name or id in the project: of two lightings each has its own.
  * @param stored passes of the shot; undefined without a project.
  */
 export function wantedPass(name: string, stored: readonly ProjectPass[] | undefined): WantedPass {
+  const meant = stored?.find(({ id }) => id === name)
+  if (meant) return { kind: meant.kind, stored: meant, word: safeFileName(meant.id) }
   if (isPassKind(name)) return { kind: name, stored: stored?.find((p) => p.kind === name), word: name }
   const found = stored?.find((p) => p.name.toLowerCase() === name.toLowerCase())
   if (found) return { kind: found.kind, stored: found, word: safeFileName(found.name) }
@@ -34,7 +36,7 @@ export function wantedPass(name: string, stored: readonly ProjectPass[] | undefi
 export interface Setting {
   readonly kind: string
   readonly param: string
-  readonly value: number | string | boolean
+  readonly value: number | string | boolean | readonly unknown[]
   /** Whether it is a render parameter; else it is a look parameter. */
   readonly render: boolean
 }
@@ -69,13 +71,23 @@ export function parseSetting(text: string, figureDiagonal: number): Setting {
       throw new UsageError(`${kind}.${param} must be true or false (got "${raw}")`)
     return { kind, param, value: raw === 'true', render }
   }
-  if (control.control !== 'number') return { kind, param, value: raw, render }
+  if (control.control !== 'number') return { kind, param, value: listed(raw) ?? raw, render }
   const percent = raw.endsWith('%')
   const number = Number(percent ? raw.slice(0, -1) : raw)
   if (!Number.isFinite(number)) throw new UsageError(`${kind}.${param} must be a number (got "${raw}")`)
   const isLength = control.unit === '%D'
   if (percent && !isLength) throw new UsageError(`${kind}.${param} takes no percent (got "${raw}")`)
   return { kind, param, value: isLength && !percent ? (number / figureDiagonal) * 100 : number, render }
+}
+
+/** Curves, ranges and the like as JSON lists; null for a plain word. What is in them is the schema's to judge. */
+function listed(raw: string): readonly unknown[] | null {
+  try {
+    const value: unknown = raw.startsWith('[') ? JSON.parse(raw) : null
+    return Array.isArray(value) ? value : null
+  } catch {
+    return null
+  }
 }
 
 /** Values that a schema refuses are wrong use. */

@@ -18,8 +18,8 @@ import { pasteTile } from '@/engine/paste-tiles'
 import type { KeptPass, PassTally, RenderedPass } from '@/engine/render-request'
 import type { PlannedPass, RenderPlan, RenderTiles } from '@/engine/run-render'
 import { blockCount, blockRect } from '@/engine/tile-queue'
-import { PASS_FORMATS, passFile, type PassFormat } from '@/core/formats/pass-file'
 import { readBytes } from './load-input'
+import { RENDER_FORMATS, renderFile, type RenderFormat } from './render-file'
 import { checkTogether, innerFile, isOfShard, readJson, type Shard } from './shards'
 import { tellShare } from './told'
 import { UsageError } from './usage-error'
@@ -27,6 +27,9 @@ import { refuseExisting, withFolders, writeWhole } from './write-file'
 
 /** What lies beside the blocks of a shard: of what render they are, and which are there. */
 export const RENDER_SHARD = 'shard.json'
+
+const NO_COST: PassTally = { rays: 0, seconds: 0, samples: 0 }
+const costSchema = z.object({ rays: z.number(), seconds: z.number(), samples: z.number() })
 
 const shardPassSchema = z.object({
   /** What the whole pass is called, below the folder it goes to. */
@@ -37,6 +40,8 @@ const shardPassSchema = z.object({
   lights: z.array(renderedLightSchema).default([]),
   /** Blocks that are there, and what their tiles told. */
   blocks: z.array(z.object({ block: z.number().int().min(0), told: passFactsSchema })),
+  /** What they took, all runs together. */
+  cost: costSchema.default(NO_COST),
   /** Of lines, once they are found. */
   facts: passFactsSchema.nullable(),
 })
@@ -48,7 +53,7 @@ const renderShardSchema = z.object({
   key: z.string(),
   width: z.number().int().positive(),
   height: z.number().int().positive(),
-  format: z.enum(PASS_FORMATS),
+  format: z.enum(RENDER_FORMATS),
   surfaces: z.array(surfaceSchema),
   passes: z.array(shardPassSchema),
 })
@@ -72,7 +77,7 @@ interface ShardSetting {
   readonly shard: Shard
   readonly key: string
   readonly frame: Frame
-  readonly format: PassFormat
+  readonly format: RenderFormat
   readonly rig: RenderPlan['rig']
   readonly passes: readonly SharedPass[]
 }
@@ -83,6 +88,8 @@ const lineFile = (pass: number): string => `${pass}.ply`
 /** Blocks and lines of one shard in a folder, kept as they are done: what was interrupted goes on from them. */
 export class ShardTiles implements RenderTiles {
   private readonly manifest: RenderShard
+  /** As this run found it. */
+  private readonly before: RenderShard
   /** Blocks of each pass that are there. */
   private readonly there: readonly Set<number>[]
   private written = 0
@@ -111,9 +118,11 @@ export class ShardTiles implements RenderTiles {
           ? renderedLights(memberRig(order.rig ?? rig, order.members))
           : [],
         blocks: [],
+        cost: NO_COST,
         facts: null,
       })),
     }
+    this.before = structuredClone(this.manifest)
     this.there = this.manifest.passes.map((own, pass) => {
       own.blocks = own.blocks.filter(({ block }) =>
         existsSync(path.join(setting.folder, blockFile(pass, block))),
@@ -194,8 +203,9 @@ export class ShardTiles implements RenderTiles {
     rect: Tile,
     results: readonly PassResult[],
     told: readonly PassFacts[],
-    _tallies: readonly PassTally[],
+    tallies: readonly PassTally[],
   ): void => {
+    passes.forEach(({ id }, i) => this.count(this.numberOf(id), tallies[i]))
     if (!isOfShard(this.setting.shard, block)) return
     const cut = results.map((result) => ({
       ...result,
@@ -221,8 +231,9 @@ export class ShardTiles implements RenderTiles {
 
   readonly settled = (): Promise<void> => this.writing.then(() => this.write())
 
-  readonly keep = async ({ id }: PlannedPass, { result }: RenderedPass): Promise<string> => {
+  readonly keep = async ({ id }: PlannedPass, { result, ...cost }: RenderedPass): Promise<string> => {
     const pass = this.numberOf(id)
+    this.count(pass, cost)
     if (result.drawing) {
       await writeWhole(path.join(this.setting.folder, lineFile(pass)), writeLinePly(result.drawing))
       this.manifest.surfaces = storedSurfaces(result.surfaces)
@@ -235,6 +246,11 @@ export class ShardTiles implements RenderTiles {
   readonly done = (): Promise<void> => {
     tellShare(1)
     return Promise.resolve()
+  }
+
+  /** Adds what this run took so far to what others before it took. */
+  private count(pass: number, now: PassTally): void {
+    this.manifest.passes[pass].cost = summed(this.before.passes[pass].cost, now)
   }
 
   private numberOf(id: string): number {
@@ -277,11 +293,18 @@ export async function joinRenders(
       const result = passKind(base.kind).lines
         ? { ...base, channels: [], ...(await joinedLines(own, pass, folders)) }
         : { ...base, ...(await joinedBlocks(own, pass, base)) }
-      await writeWhole(files[pass], passFile(result, look, format))
+      const cost = own.reduce((sum, { cost: of }) => summed(sum, of), NO_COST)
+      await writeWhole(files[pass], renderFile(result, look, format, cost))
       tellShare((pass + 1) / first.passes.length)
     }
   })
 }
+
+const summed = (a: PassTally, b: PassTally): PassTally => ({
+  rays: a.rays + b.rays,
+  seconds: a.seconds + b.seconds,
+  samples: a.samples + b.samples,
+})
 
 type ShardPass = RenderShard['passes'][number] & { readonly folder: string }
 

@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os'
 import path from 'node:path'
 import { MATTES_BY, type MattesBy } from '@/core/formats/coverage-mattes'
 import { writeLayeredExr } from '@/core/formats/layered-exr'
+import type { EffortName } from '@/core/passes/effort'
 import type { PassResult } from '@/core/passes/pass-result'
 import { fromPattern } from '@/core/formats/name-pattern'
 import { passKind } from '@/core/passes/registry'
@@ -11,8 +12,8 @@ import { rigOf, rigOfPass } from '@/data/active-shot'
 import type { RenderPool } from '@/engine/render-pool'
 import type { RenderedPass } from '@/engine/render-request'
 import { runRender, type PlannedPass, type RenderPlan, type RenderTiles } from '@/engine/run-render'
-import { parseOptions, wholeOption } from './arguments'
-import { PASS_FORMATS, passFile } from '@/core/formats/pass-file'
+import { parseOptions, qualityNamed, wholeOption } from './arguments'
+import { RENDER_ENDINGS, RENDER_FORMATS, renderFile } from './render-file'
 import { lookParams, MOST_EFFORT, parseSetting, renderParams, wantedPass } from './pass-settings'
 import { RENDER_SHARD, ShardTiles } from './render-shard'
 import { parseShard, workKey } from './shards'
@@ -24,13 +25,14 @@ import { refuseExisting, withFolders, writeWhole } from './write-file'
 import { withScene } from './with-scene'
 
 const USAGE =
-  'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR [--together [--mattes part,material,group] [--half]] [--shard I/N [--resume]]'
+  'relief render MODEL…|PROJECT --passes clay,occlusion,… --size WxH --out DIR [--quality draft|good|final|custom] [--format png|png16|exr|bundle] [--together [--mattes part,material,group] [--half]] [--shard I/N [--resume]]'
 
 export const renderOptions = {
   ...viewOptions,
   ground: { type: 'string' },
   passes: { type: 'string' },
   out: { type: 'string' },
+  quality: { type: 'string' },
   samples: { type: 'string' },
   rays: { type: 'string' },
   seed: { type: 'string' },
@@ -54,8 +56,8 @@ export async function render(argv: readonly string[]): Promise<void> {
   const { values, positionals: inputs } = parseOptions(argv, renderOptions)
   if (inputs.length === 0 || !values.passes || !values.out) throw new UsageError(USAGE)
   const names = values.passes.split(',').map((k) => k.trim())
-  const format = PASS_FORMATS.find((own) => own === (values.format ?? 'png'))
-  if (!format) throw new UsageError(`--format takes ${PASS_FORMATS.join(', ')} (got "${values.format}")`)
+  const format = RENDER_FORMATS.find((own) => own === (values.format ?? 'png'))
+  if (!format) throw new UsageError(`--format takes ${RENDER_FORMATS.join(', ')} (got "${values.format}")`)
   const shard = values.shard === undefined ? null : parseShard(values.shard)
   if (shard && values.denoise) throw new UsageError('--denoise smooths whole pictures, never shards')
   if (shard && values.report !== undefined)
@@ -66,6 +68,7 @@ export async function render(argv: readonly string[]): Promise<void> {
   if (!together && (half || mattes.length > 0)) throw new UsageError('--mattes and --half go with --together')
   if (together && (shard || values.format !== undefined))
     throw new UsageError('--together writes one EXR: it goes neither with --shard nor with --format')
+  const quality = renderQuality(values.quality ?? 'final')
   const samples = wholeOption(values.samples, 'samples', 1, MOST_EFFORT)
   const rays = wholeOption(values.rays, 'rays', 1, MOST_EFFORT)
   const seed = wholeOption(values.seed, 'seed', 0, 2 ** 32 - 1) ?? 0
@@ -84,11 +87,15 @@ export async function render(argv: readonly string[]): Promise<void> {
   const settings = (values.set ?? []).map((text) => parseSetting(text, geometry.figureDiagonal))
   const orders = wanted.map((pass): PassOrder => {
     const { kind, stored } = pass
-    const effort = passKind(kind).efforts.final
+    const effort =
+      quality === 'custom'
+        ? (stored?.effort ?? passKind(kind).efforts.final)
+        : passKind(kind).efforts[quality]
     return {
       kind,
       params: renderParams(pass, settings),
       effort: { samples: samples ?? effort.samples, rays: rays ?? effort.rays },
+      members: stored?.members,
       rig: project && stored ? rigOfPass(project, stored) : undefined,
       denoise: values.denoise ?? false,
     }
@@ -99,7 +106,7 @@ export async function render(argv: readonly string[]): Promise<void> {
   const projectName = project?.name ?? 'project'
   const files = wanted.map(({ word }) => {
     const words = { shot: shotName, pass: word, project: projectName, frame: '0000' }
-    const ending = format === 'exr' || together ? 'exr' : 'png'
+    const ending = together ? 'exr' : RENDER_ENDINGS[format]
     return path.join(values.out ?? '.', `${fromPattern(pattern, words)}.${ending}`)
   })
   const twice = files.find((file, i) => files.indexOf(file) !== i)
@@ -156,9 +163,9 @@ export async function render(argv: readonly string[]): Promise<void> {
         { ...plan, passes: planned },
         pool,
         {
-          keep: async ({ id: file }, { result }) => {
+          keep: async ({ id: file }, { result, ...cost }) => {
             if (together) kept.set(file, result)
-            else await writeWhole(file, passFile(result, looks[files.indexOf(file)], format))
+            else await writeWhole(file, renderFile(result, looks[files.indexOf(file)], format, cost))
             return file
           },
         },
@@ -210,6 +217,10 @@ const rendered = (
     { onProgress: ({ done, total }) => tellShare(done / Math.max(1, total)) },
     new AbortController().signal,
   )
+
+/** How carefully: `custom` as the project's passes say each for itself. @throws {UsageError} */
+const renderQuality = (name: string): EffortName | 'custom' =>
+  name === 'custom' ? name : qualityNamed(name, ['custom'])
 
 function mattesNamed(text: string | undefined): MattesBy[] {
   if (text === undefined) return []

@@ -2,6 +2,8 @@ import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, wr
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { readPassBundle } from '@/core/formats/pass-bundle'
+import { ARCHIVE_ZIP, bytesSource, ZipFile } from '@/core/formats/zip-file'
 import { reliefHere } from './testing/relief-here'
 
 /** Shards of renders and separations, made apart, interrupted, gone on from and joined: the same bytes as one run. */
@@ -66,6 +68,29 @@ describe('shards of a render', () => {
     run('join', ...made, '--out', at(`joined-${format}`))
     expect(bytesIn(`joined-${format}`)).toEqual(bytesIn(`one-${format}`))
     expect(Object.keys(bytesIn(`joined-${format}`))).toHaveLength(6)
+  })
+  it('joined are the passes of one run with all that is told of them, as bundles', async () => {
+    const args = [...RENDER, '--format', 'bundle', '--quality', 'draft']
+    run(...args, '--out', at('one-bundle'))
+    const made = shards(args, 'r-bundle-', 3)
+    // What is gone on from counts what it took before.
+    run(...args, '--shard', '1/3', '--out', made[0], '--resume')
+    run('join', ...made, '--out', at('joined-bundle'))
+    const files = readdirSync(at('one-bundle'))
+    const rays = new Map<string, number>()
+    expect(files).toHaveLength(6)
+    for (const file of files) {
+      const [one, joined] = await Promise.all(
+        ['one-bundle', 'joined-bundle'].map(async (name) => {
+          const bytes = new Uint8Array(readFileSync(at(name, file)))
+          return readPassBundle(await ZipFile.open(bytesSource(bytes), file, ARCHIVE_ZIP), file)
+        }),
+      )
+      expect(joined.result).toEqual(one.result)
+      expect(joined.cost.rays).toBe(one.cost.rays)
+      rays.set(file, one.cost.rays)
+    }
+    expect(rays.get('view_occlusion.zip')).toBeGreaterThan(10_000)
   })
   it('each render their own blocks alone', () => {
     const blocks = Array.from({ length: 4 }, (_, i) =>

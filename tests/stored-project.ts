@@ -35,3 +35,15 @@ export const replaceStored = (page: BenchPage, id: string, document: unknown): P
 /** Id of the project that is open, by its address. */
 export const openId = async (page: BenchPage): Promise<string> =>
   decodeURIComponent(new URL(await page.driver.getCurrentUrl()).pathname.split('/')[2])
+
+/** What is stored of a pass's channels, as text: names of tiles say what they hold. @param key project and result. */
+export const storedPlanes = (page: BenchPage, key: string): Promise<string> =>
+  page.driver.executeAsyncScript<string>(
+    `const done = arguments[arguments.length - 1]
+     const open = indexedDB.open('muted-relief')
+     open.onsuccess = () => {
+       const get = open.result.transaction('results').objectStore('results').get(arguments[0])
+       get.onsuccess = () => { open.result.close(); done(get.result ? JSON.stringify(get.result.planes) : '') }
+     }`,
+    key,
+  )

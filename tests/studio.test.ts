@@ -1,8 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { FarmProcess } from '../cli/testing/farm-process'
+import { unzipSync } from 'fflate'
+import { violations } from './accessibility'
+import { storedPlanes, storedProject } from './stored-project'
 import { BenchPage } from './bench-page'
 
 /** Frames of a turntable rendered by the studio's machine: sent, followed, taken over, given up. */
@@ -49,7 +52,58 @@ describe('the studio', () => {
       async () => !studio.below.some(({ call }) => call.includes(' turn ')),
     )
   })
+  it('renders passes: the same ones as here, with what they are told to take at either place', async () => {
+    await page.driver.get(`${page.address}/project/brass-gauge/passes`)
+    await page.css('[data-testid=where-studio]')
+    /** Names of the tiles that its channels lie in, which say what they hold. */
+    const tiles = async () => {
+      await page.saved()
+      const { passes } = await storedProject(page, 'brass-gauge')
+      const resultId = passes.find(({ kind }) => kind === 'occlusion')?.rendered?.resultId ?? ''
+      return { resultId, planes: await storedPlanes(page, `brass-gauge/${resultId}`) }
+    }
+    const render = async () => {
+      const before = (await tiles()).resultId
+      await page.click('[data-testid=one-draft]')
+      await page.until('another result is there', async () => (await tiles()).resultId !== before)
+      return (await tiles()).planes
+    }
+    // Occlusion has rays by chance: that it is the same is no matter of course.
+    await page.click('[data-testid=pass-occlusion]')
+    await page.click('[data-testid=where-here]')
+    const here = await render()
+    const jobs = readdirSync(path.join(store, 'jobs')).length
+    await page.click('[data-testid=where-studio]')
+    expect(await render()).toBe(here)
+    expect(here.length).toBeGreaterThan(100)
+    // It worked for it.
+    expect(readdirSync(path.join(store, 'jobs'))).toHaveLength(jobs + 1)
+    expect(await violations(page)).toEqual([])
+  })
+  it('separates parts: the same files as here', async () => {
+    await page.driver.get(`${page.address}/project/brass-gauge/export`)
+    await page.choose('[data-testid=separate-quality]', 'draft')
+    await (await page.css('[data-testid=separate-pattern]')).sendKeys('roof*')
+    const zip = 'The Brass Gauge_Quay on the turntable_parts.zip'
+    const parts = async (where: string) => {
+      await page.choose('[data-testid=separate-where]', where)
+      await page.click('[data-testid=separate-zip]')
+      const files = unzipSync(await page.download(zip))
+      page.forget(zip)
+      return Object.fromEntries(
+        Object.entries(files).map(([name, bytes]) => [name, Buffer.from(bytes).toString('base64')]),
+      )
+    }
+    const here = await parts('here')
+    const jobs = readdirSync(path.join(store, 'jobs')).length
+    expect(await parts('studio')).toEqual(here)
+    expect(readdirSync(path.join(store, 'jobs'))).toHaveLength(jobs + 1)
+    expect(Object.keys(here)).toContain('manifest.json')
+    expect(Object.keys(here).length).toBeGreaterThan(4)
+  })
   it('tells where it does not answer', async () => {
+    await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
+    await page.css('[data-testid=render-studio]')
     await studio.end('SIGKILL')
     await page.click('[data-testid=render-studio]')
     await page.until('that is told', async () =>

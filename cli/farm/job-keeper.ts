@@ -10,6 +10,8 @@ const AWAY_MS = 1500
 interface Counted {
   readonly state: JobState['state']
   readonly rays: number
+  /** That it took; null until it is done. */
+  readonly seconds: number | null
 }
 
 /** Keeps jobs going: what the store says is to be done stands in the queue, also where that was lost. */
@@ -76,7 +78,16 @@ export class JobKeeper {
       seconds: Math.round((Date.now() - this.began) / 1000),
       jobs: { waiting: this.countOf('waiting'), running: this.countOf('running') },
       queue,
+      raysPerSecond: this.raysOfJobs(),
     }
+  }
+
+  /** Rays a second that whole jobs came to, from their first share to their result: of the middle one; null before there is one. */
+  private raysOfJobs(): number | null {
+    const rates = [...this.known.values()]
+      .flatMap(({ rays, seconds }) => (seconds !== null && seconds > 0 && rays > 0 ? [rays / seconds] : []))
+      .sort((a, b) => a - b)
+    return rates.length > 0 ? Math.round(rates[rates.length >> 1]) : null
   }
 
   /** In the text format that monitors read (OpenMetrics' forerunner, version 0.0.4). */
@@ -171,9 +182,9 @@ export class JobKeeper {
       this.known.delete(id)
       return
     }
-    const { state, rays } = await this.store.state(job)
+    const { state, rays, seconds } = await this.store.state(job)
     if (state === 'failed' && this.known.get(id)?.state !== 'failed') this.failures++
-    this.known.set(id, { state, rays })
+    this.known.set(id, { state, rays, seconds })
   }
 
   private nextRoom = 0

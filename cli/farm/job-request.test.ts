@@ -85,6 +85,15 @@ describe('a job', () => {
     expect(refusedBy({ ...compose, out: '../a.png' })).toMatch(/^out: /)
     expect(refusedBy({ ...compose, out: 'sub/a.png' })).toMatch(/^out: is one plain file name/)
   })
+  it('is not dealt out where its pictures are made as wholes', () => {
+    for (const patch of [{ denoise: true }, { together: true }])
+      expect(asked(patch).job).toMatchObject({ isShared: false, shards: 1 })
+    expect(asked({ denoise: false }).job).toMatchObject({ isShared: true, shards: 4 })
+    const parts = { command: 'separate', files: [MODEL], sets: 'all' }
+    expect(jobFrom(parts, 4, 0).job).toMatchObject({ isShared: true, shards: 4 })
+    for (const patch of [{ atlas: 512 }, { scales: [1, 2] }, { backdrop: true }])
+      expect(jobFrom({ ...parts, ...patch }, 4, 0).job).toMatchObject({ isShared: false, shards: 1 })
+  })
   it('decides nothing that is the server’s', () => {
     for (const name of [
       'threads',

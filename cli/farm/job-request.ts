@@ -12,15 +12,15 @@ import { separateOptions } from '../separate'
 import { MOST_SHARDS } from '../shards'
 import { turnOptions } from '../turn'
 
-/** What a server renders for others: commands, and what each is asked with. */
+/** What a server renders for others: commands, what each is asked with, and whether it is dealt out, where none of these is asked for. */
 const COMMANDS = {
-  render: { options: renderOptions, isShared: true, out: null },
-  separate: { options: separateOptions, isShared: true, out: null },
-  turn: { options: turnOptions, isShared: true, out: null },
-  compose: { options: composeOptions, isShared: false, out: 'sheet.png' },
-  lines: { options: linesOptions, isShared: false, out: 'lines.svg' },
-  scene: { options: sceneOptions, isShared: false, out: 'scene.glb' },
-  hang: { options: hangOptions, isShared: false, out: 'picture.png' },
+  render: { options: renderOptions, isShared: true, unless: ['denoise', 'together'], out: null },
+  separate: { options: separateOptions, isShared: true, unless: ['atlas', 'scales', 'backdrop'], out: null },
+  turn: { options: turnOptions, isShared: true, unless: [], out: null },
+  compose: { options: composeOptions, isShared: false, unless: [], out: 'sheet.png' },
+  lines: { options: linesOptions, isShared: false, unless: [], out: 'lines.svg' },
+  scene: { options: sceneOptions, isShared: false, unless: [], out: 'scene.glb' },
+  hang: { options: hangOptions, isShared: false, unless: [], out: 'picture.png' },
 } as const
 export type JobCommand = keyof typeof COMMANDS
 const COMMAND_NAMES = Object.keys(COMMANDS) as [JobCommand, ...JobCommand[]]
@@ -122,7 +122,7 @@ export function jobFrom(body: unknown, shards: number, created: number): AskedJo
     throw new BadRequest('body', 'is no object')
   const head = checked(headSchema, body, '')
   const { command } = head
-  const { options, isShared, out: usual } = COMMANDS[command]
+  const { options, unless, out: usual } = COMMANDS[command]
 
   // 2. Its files.
   const names = new Set<string>()
@@ -166,6 +166,8 @@ export function jobFrom(body: unknown, shards: number, created: number): AskedJo
   if (head.out !== undefined && usual === null && !film)
     throw new BadRequest('out', command === 'turn' ? 'is no film' : `${command} writes several files`)
   const out = head.out ?? usual
+  const isWhole = args.some((arg) => unless.some((name) => arg.split('=')[0] === `--${name}`))
+  const isShared = COMMANDS[command].isShared && !isWhole
   const models = inputs.filter(
     (name) => !(command === 'hang' && extension(name) === 'zip' && args.includes(`--recipe=${name}`)),
   )

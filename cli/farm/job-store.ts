@@ -48,6 +48,8 @@ export interface JobState {
   readonly files: readonly ResultFile[]
   /** When its first share was begun; milliseconds since 1970. */
   readonly begun: number | null
+  /** From then to its result; null before that is there. */
+  readonly seconds: number | null
 }
 
 const isMissing = (error: unknown): boolean =>
@@ -202,9 +204,19 @@ export class JobStore {
     const numbers = Array.from({ length: shards + 1 }, (_, i) => i)
     const states = await Promise.all(numbers.map((share) => this.share({ job: id, share })))
     const rays = states.reduce((sum, own) => sum + own.rays, 0)
-    const common = { rays, begun, error: null }
-    if (existsSync(this.of(id, 'result')))
-      return { ...common, state: 'done', progress: 1, files: await filesBelow(this.of(id, 'result')) }
+    const common = { rays, begun, seconds: null, error: null }
+    if (existsSync(this.of(id, 'result'))) {
+      // When the last file came into it.
+      const { mtimeMs } = await stat(this.of(id, 'result'))
+      const seconds = begun === null ? null : (mtimeMs - begun) / 1000
+      return {
+        ...common,
+        seconds,
+        state: 'done',
+        progress: 1,
+        files: await filesBelow(this.of(id, 'result')),
+      }
+    }
     const failure = await readFile(this.of(id, 'failed.json'), 'utf8').catch(() => null)
     const own = states.slice(1)
     const progress =

@@ -1,6 +1,8 @@
 import { CancelledError } from '@/core/errors'
 import type { Tile } from '@/core/passes/tile'
+import type { BundleCost } from '@/core/formats/pass-bundle'
 import type { PassResult } from '@/core/passes/pass-result'
+import type { PassKindName } from '@/core/passes/registry'
 import type { ChannelData, ChannelSpec } from '@/core/picture/channel'
 import { movable } from '@/core/workers/answer-requests'
 import { browserPort } from '@/core/workers/browser-port'
@@ -86,6 +88,29 @@ export async function storeFile(
 export async function storeResult(projectId: string, resultId: string, result: PassResult): Promise<void> {
   const transfer = movable(result.channels)
   await storage().ask({ type: 'save-result', projectId, resultId, result }, 'done', { transfer })
+}
+
+/**
+ * Stores a pass as another machine rendered it. @param name what it is called where it is wrong.
+ * @returns what it is, without its channels and lines, and what it cost.
+ * @throws {Error} in words where it is another pass, is damaged or has no room.
+ */
+export async function storeBundle(
+  projectId: string,
+  resultId: string,
+  name: string,
+  bundle: Blob,
+  expected: { readonly kind: PassKindName; readonly width: number; readonly height: number },
+): Promise<BundleCost & { readonly result: PassResult }> {
+  await ensureRoom(name, bundle.size)
+  try {
+    const message = { type: 'save-bundle', projectId, resultId, name, bundle, expected } as const
+    const { result, cost } = await storage().ask(message, 'stored')
+    return { ...cost, result }
+  } catch (error) {
+    // Only what is wrong with the browser is the browser's.
+    throw /quota/i.test(String(error)) ? new Error(storageProblem(error), { cause: error }) : error
+  }
 }
 
 /** A stored pass, or null where it is gone. */

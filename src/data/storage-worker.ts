@@ -3,12 +3,14 @@ import { assertNever } from '@/core/errors'
 import { MATTES_BY } from '@/core/formats/coverage-mattes'
 import { writeLayeredExr, type ExrLayer } from '@/core/formats/layered-exr'
 import { PASS_FORMATS, passFile } from '@/core/formats/pass-file'
-import { fileSource } from '@/core/formats/zip-file'
+import { readPassBundle, type BundleCost } from '@/core/formats/pass-bundle'
+import { ARCHIVE_ZIP, fileSource, ZipFile } from '@/core/formats/zip-file'
 import { CHANNEL_FORMATS, type ChannelData } from '@/core/picture/channel'
 import { paramValuesSchema } from '@/core/params'
 import { passFactsSchema } from '@/core/passes/pass-facts'
 import { passResultSchema } from '@/core/passes/check-result'
 import type { PassResult } from '@/core/passes/pass-result'
+import { PASS_KINDS } from '@/core/passes/registry'
 import { answerRequests, movable } from '@/core/workers/answer-requests'
 import { release } from '@/core/workers/release'
 import { openProjectArchive, streamProjectArchive } from './project-archive'
@@ -31,6 +33,17 @@ const requestSchema = z.discriminatedUnion('type', [
     projectId: z.string(),
     resultId: z.string(),
     result: passResultSchema,
+  }),
+  /** A pass as another machine rendered it, as `writePassBundle` wrote it. */
+  z.strictObject({
+    type: z.literal('save-bundle'),
+    request,
+    projectId: z.string(),
+    resultId: z.string(),
+    /** What it is called where it is wrong. */
+    name: z.string(),
+    bundle: z.instanceof(Blob),
+    expected: z.strictObject({ kind: z.enum(PASS_KINDS), width: z.number(), height: z.number() }),
   }),
   z.strictObject({
     type: z.literal('load-result'),
@@ -119,6 +132,13 @@ export type StorageRequest = z.infer<typeof requestSchema>
 export type StorageReply =
   | { readonly request: number; readonly type: 'done' }
   | { readonly request: number; readonly type: 'result'; readonly result: PassResult | null }
+  /** A pass that was stored, without its channels and lines. */
+  | {
+      readonly request: number
+      readonly type: 'stored'
+      readonly result: PassResult
+      readonly cost: BundleCost
+    }
   | {
       readonly request: number
       readonly type: 'blocks'
@@ -139,6 +159,8 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
         release(message.result.channels)
       }
       return { request, type: 'done' }
+    case 'save-bundle':
+      return { request, type: 'stored', ...(await saveBundle(message)) }
     case 'load-result':
       return { request, type: 'result', result: await loadResult(message.projectId, message.rendered) }
     case 'save-block':
@@ -197,6 +219,25 @@ async function answer(message: StorageRequest, tell: (share01: number) => void):
     default:
       return assertNever(message)
   }
+}
+
+/** @throws {Error} naming it where it is not what was asked for, or cannot be stored. */
+async function saveBundle({
+  projectId,
+  resultId,
+  name,
+  bundle,
+  expected,
+}: Extract<StorageRequest, { type: 'save-bundle' }>) {
+  const zip = await ZipFile.open(fileSource(bundle), name, ARCHIVE_ZIP)
+  const { result, cost } = await readPassBundle(zip, name)
+  const { kind, width, height } = result
+  if (kind !== expected.kind || width !== expected.width || height !== expected.height)
+    throw new Error(
+      `${name} came as ${kind}, ${width} × ${height}, not as ${expected.kind}, ${expected.width} × ${expected.height}`,
+    )
+  await saveResult(projectId, resultId, result)
+  return { result: { ...result, channels: [], drawing: null }, cost }
 }
 
 /** @throws {Error} in words where it is gone. */

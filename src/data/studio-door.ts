@@ -1,3 +1,5 @@
+import { z } from 'zod'
+
 /** The way from this application's server to the machine that renders for it, see docs/FARM.md. The token stays on the server. */
 export interface StudioPlace {
   readonly address: string
@@ -35,3 +37,21 @@ export function isStudioPath(method: string, steps: readonly string[]): boolean 
 /** Whether a request comes from a page of this application (Fetch Metadata, W3C). */
 export const isOwnPage = (headers: Headers): boolean =>
   (headers.get('sec-fetch-site') ?? 'same-origin') === 'same-origin'
+
+const value = z.union([z.string().max(2000), z.number(), z.boolean()])
+const orderSchema = z.record(
+  z.string().regex(/^[a-z]{1,20}$/),
+  z.union([value, z.array(z.string().max(2000)).max(200)]),
+)
+/** What is to be made of an archive: the command, and its options by their names. */
+export type StudioOrder = Readonly<z.input<typeof orderSchema>>
+
+/** An order as it stands in an address; null where it is none, or brings files of its own. */
+export function askedOrder(text: string | null): StudioOrder | null {
+  try {
+    const parsed = orderSchema.safeParse(JSON.parse(text ?? ''))
+    return parsed.success && !('files' in parsed.data) ? parsed.data : null
+  } catch {
+    return null
+  }
+}

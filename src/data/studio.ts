@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { StudioOrder } from './studio-door'
 
 /** The studio's machine as the application sees it, through its own server (`app/studio`). */
 const jobSchema = z.object({
@@ -21,23 +22,25 @@ async function asked(path: string, options: RequestInit = {}): Promise<Response>
   throw new Error(told.success ? told.data.error : `the studio answered ${reply.status}`)
 }
 
-/** Whether there is one, and it takes jobs. */
-export const studioIsThere = (): Promise<boolean> =>
-  fetch(`${DOOR}/health`).then(
-    (reply) => reply.ok,
-    () => false,
-  )
+const healthSchema = z.object({ raysPerSecond: z.number().positive().nullable().catch(null) })
+export type StudioHealth = z.infer<typeof healthSchema>
+
+/** How it does, where there is one and it takes jobs; else null. */
+export async function studioHealth(): Promise<StudioHealth | null> {
+  try {
+    const reply = await fetch(`${DOOR}/health`)
+    return reply.ok ? healthSchema.parse(await reply.json()) : null
+  } catch {
+    return null
+  }
+}
 
 /**
- * Sends a project. @param options of the command, by name.
- * @returns the name of the job: the same for the same project and options.
+ * Sends a project and what is to be made of it.
+ * @returns the name of the job: the same for the same project and order.
  */
-export async function sendToStudio(
-  archive: Blob,
-  options: Readonly<Record<string, string>>,
-  signal: AbortSignal,
-): Promise<string> {
-  const reply = await asked(`/jobs?${new URLSearchParams(options)}`, {
+export async function sendToStudio(archive: Blob, order: StudioOrder, signal: AbortSignal): Promise<string> {
+  const reply = await asked(`/jobs?${new URLSearchParams({ job: JSON.stringify(order) })}`, {
     method: 'POST',
     body: archive,
     signal,

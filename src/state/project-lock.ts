@@ -1,11 +1,11 @@
 /**
  * One tab at a time holds a project: two that save the same one would undo each other's work. Within a tab what holds it is
- * counted: an open project, and renders that go on when it is closed. Rests on the browser's lock manager, which lets go by
+ * counted: an open project, and renders, here or at the studio, that go on when it is closed. Rests on the browser's lock manager, which lets go by
  * itself when a tab closes or crashes.
  */
 
 /** Why a tab holds a project. */
-export type Holder = 'open' | 'render' | 'act'
+export type Holder = 'open' | 'render' | 'studio' | 'act'
 
 interface Hold {
   readonly holders: Set<Holder>

@@ -22,7 +22,11 @@ export class ProjectRender implements RenderDocument {
   /** Results that a newer one took the place of. They go only once the project that names the new one is stored. */
   private readonly replaced: string[] = []
 
-  constructor(private readonly job: JobRecord) {}
+  constructor(
+    private readonly job: Pick<JobRecord, 'projectId' | 'quality' | 'first' | 'keepsBefore'> & {
+      readonly passIds: readonly string[]
+    },
+  ) {}
 
   /** @throws {Error} before {@link plan}. */
   get now(): { readonly project: Project; readonly shot: Shot } {

@@ -185,7 +185,7 @@ async function separate<T>(
 }
 
 /** A reflection in what the sets themselves are shown in. */
-function reflectionLike(
+export function reflectionLike(
   kind: ProjectPass['kind'],
   look: ParamValues,
 ): { readonly params: ParamValues; readonly look: ParamValues } {

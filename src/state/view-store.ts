@@ -46,6 +46,8 @@ interface ViewState {
   /** Layers chosen beside the one at work, as long as that one is: choosing another forgets them. */
   readonly alsoChosen: { readonly lead: string | null; readonly ids: readonly string[] }
   readonly passId: string | null
+  /** Where passes are rendered, where the studio answers. */
+  readonly renderAt: 'here' | 'studio'
   readonly partKeys: readonly string[]
   /** The model the inspector of Models shows; null lets the chosen parts say. */
   readonly modelId: string | null
@@ -100,6 +102,7 @@ export const useViewStore = create<ViewState>(() => ({
   layerId: null,
   alsoChosen: { lead: null, ids: [] },
   passId: null,
+  renderAt: 'here',
   partKeys: [],
   modelId: null,
   solo: null,

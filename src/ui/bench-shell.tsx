@@ -23,6 +23,7 @@ import { activeTurn } from '@/state/turn-actions'
 import { useTurnJob } from '@/state/turn-render'
 import { useBesideSheets } from '@/state/use-beside-sheets'
 import { setBench, useViewStore } from '@/state/view-store'
+import { ExportPill } from './export-pill'
 import { StepBoundary } from './step-boundary'
 import { STEPS, stepLabels, type Step } from './steps'
 import { BenchShellStyles } from './bench-shell-styles'
@@ -178,6 +179,7 @@ export const BenchShell = memo(function BenchShell({ step, children }: { step: S
             </span>
           )
         )}
+        {step !== 'export' && <ExportPill />}
         {!job && stale.length > 0 && (
           <Tooltip title={reasons?.state === 'out of register' ? reasons.reasons.join('; ') : ''}>
             <button className="pill attention" onClick={renderStale} data-testid="render-stale">

@@ -293,11 +293,11 @@ describe('contour', () => {
       sceneModel(cube(0.5), 'far'),
       { ...sceneModel(cube(0.2), 'near'), transforms: [IN_FRONT] },
     ]
-    const members = (others: 'hold out' | 'look past') => ({ ...ALL_MEMBERS, parts: ['far'], others })
     const frame = { width: 120, height: 120 }
-    const drawn = (others: 'hold out' | 'look past') =>
-      renderPass('contour', models, { ...fromFront(3), eye: [3, 2, 10] }, frame, { members: members(others) })
-        .result.drawing as LineDrawing
+    const drawn = (others: 'hold out' | 'look past', holdOut?: string[]) =>
+      renderPass('contour', models, { ...fromFront(3), eye: [3, 2, 10] }, frame, {
+        members: { ...ALL_MEMBERS, parts: ['far'], others, holdOut },
+      }).result.drawing as LineDrawing
     const seen = (drawing: LineDrawing) =>
       Array.from({ length: drawing.count }, (_, l) =>
         drawing.hidden[l] ? 0 : lineLength(drawing, l),
@@ -307,6 +307,9 @@ describe('contour', () => {
     expect(names(drawn('hold out'))).toEqual(new Set(['far']))
     expect(names(drawn('look past'))).toEqual(new Set(['far']))
     expect(seen(drawn('hold out'))).toBeLessThan(seen(drawn('look past')) - 0.05)
+    // What is looked past but for one part is cut by that one, as where all are held out.
+    expect(drawn('look past', ['near'])).toEqual(drawn('hold out'))
+    expect(drawn('look past', [])).toEqual(drawn('look past'))
   })
 })
 

@@ -85,8 +85,8 @@ export function relitFacts(facts: PassFacts, rig: Rig): PassFacts {
 /** Which parts a drawing shows, and which stand in its way; see `PassMembers`. */
 export interface DrawnParts {
   readonly shown: Uint8Array | null
-  /** Whether the other parts still hide lines. */
-  readonly heldOut: boolean
+  /** Which hide lines; null is all. */
+  readonly blockers: Uint8Array | null
   readonly letThrough: Uint8Array | null
 }
 
@@ -97,7 +97,7 @@ export function drawLines(
   frame: Frame,
   rig: Rig,
   asked: LineAsked,
-  { shown, heldOut, letThrough }: DrawnParts,
+  { shown, blockers, letThrough }: DrawnParts,
   watch?: LineWatch,
 ): { readonly drawing: LineDrawing; readonly rays: number } {
   const kernel = TraceKernel.over(scene.tree)
@@ -108,7 +108,7 @@ export function drawLines(
     ...asked,
     light,
     shown,
-    blockers: heldOut ? null : shown,
+    blockers,
     lightBlockers: letThrough && letThrough.map((flag) => 1 - flag),
   }
   const drawing = findLines(scene, camera, frame, setting, watch)

@@ -88,9 +88,10 @@ export function drawPass(
 ): { readonly drawing: LineDrawing; readonly rays: number } {
   const { lines } = passKind(kind)
   if (!lines) throw new Error(`pass ${kind} has no lines`)
+  const shown = partFlags(scene, members.parts)
   const parts = {
-    shown: partFlags(scene, members.parts),
-    heldOut: members.others === 'hold out',
+    shown,
+    blockers: members.others === 'hold out' ? null : eitherOf(shown, partFlags(scene, members.holdOut ?? null)),
     letThrough: members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null,
   }
   const asked = lines.setting(params)

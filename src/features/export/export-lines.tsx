@@ -12,6 +12,7 @@ import { layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet, activeShot, rigOf } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
 import { safeFileName } from '@/core/formats/safe-file-name'
+import { attemptExport, tellExport } from '@/state/export-work'
 import { useActions } from '@/state/actions'
 import { findContour } from '@/state/line-export'
 import { toSceneKey } from '@/state/render-scene'
@@ -38,8 +39,6 @@ interface ExportLinesProps {
   readonly project: Project
   /** What is being written now, or null. */
   readonly busy: string | null
-  readonly attempt: (what: string, action: (signal: AbortSignal) => Promise<string>) => Promise<void>
-  readonly onShare: (share01: number) => void
   /** Lines to be shown by themselves; null shows the sheet. */
   readonly onShow: (lines: ShownLines | null) => void
 }
@@ -63,7 +62,7 @@ const lineLayers = (project: Project): LineLayer[] =>
   })
 
 /** Lines as vectors: a layer's as they are on the sheet, or a contour found now in one of the line styles. */
-export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportLinesProps) {
+export function ExportLines({ project, busy, onShow }: ExportLinesProps) {
   const shot = activeShot(project)
   const layers = lineLayers(project)
   const [of, setOf] = useState(layers[0]?.id ?? FOUND_NOW)
@@ -87,14 +86,14 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
     // A worker that came after one that ended by itself has none.
     const isThere = found.current?.key === foundKey && found.current.worker === sheetService()
     if (layer || isThere) return
-    const result = await findContour(project, { suggestive }, onShare, signal)
+    const result = await findContour(project, { suggestive }, tellExport, signal)
     const given = { passId: FOUND_NOW, shotId: shot.id, revision: foundKey, result }
     const worker = sheetService()
     await worker.give({ type: 'pass', ...given })
     found.current = { key: foundKey, worker }
   }
   const write = () =>
-    attempt('Lines', async (signal) => {
+    attemptExport('Lines', async (signal) => {
       await bring(signal)
       const worker = sheetService()
       const bytes =
@@ -111,7 +110,7 @@ export function ExportLines({ project, busy, attempt, onShare, onShow }: ExportL
       onShow(null)
       return
     }
-    void attempt('Lines', async (signal) => {
+    void attemptExport('Lines', async (signal) => {
       await bring(signal)
       setAlone(true)
       onShow(lines)

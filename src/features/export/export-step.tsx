@@ -1,14 +1,14 @@
 'use client'
 
-import { useRef, useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useStore } from 'zustand'
 import Button from '@mui/material/Button'
-import { CancelledError } from '@/core/errors'
 import { safeFileName } from '@/core/formats/safe-file-name'
 import { sheetFormatExtensions } from '@/core/sheet/export-sheet'
 import { activeSheet } from '@/data/active-shot'
 import { packProject } from '@/data/storage-service'
 import { useActions } from '@/state/actions'
+import { attemptExport, cancelExport, forgetExport, tellExport, useExportWork } from '@/state/export-work'
 import { flushSave } from '@/state/project-store'
 import { sceneFile } from '@/state/render-scene'
 import { exportSheetFile } from '@/state/sheet-sync'
@@ -28,24 +28,13 @@ import { PassesSection } from './passes-section'
 import { SeparationsSection } from './separations-section'
 import { SheetFileSection, type SheetFile } from './sheet-file-section'
 
-/** What went wrong, in words that tell what to do. */
-function exportProblem(error: unknown): string {
-  const text = error instanceof Error ? error.message : String(error)
-  return /allocation|out of memory|invalid array length/i.test(text)
-    ? 'this tab has not enough memory for a picture of that size. Choose a smaller one.'
-    : `${text}.`
-}
-
 /** The sheet as a file, the shot's lines as vectors, the project as an archive. */
 export function ExportStep() {
   const project = useOpenProject()
   const sheet = activeSheet(project)
   const [file, setFile] = useState<SheetFile>({ format: 'png8', percent: 100, transparent: false })
   const { format, percent, transparent } = file
-  const [busy, setBusy] = useState<string | null>(null)
-  const [share, setShare] = useState<number | null>(null)
-  const abortRef = useRef<AbortController | null>(null)
-  const [told, setTold] = useState<{ text: string; bad: boolean } | null>(null)
+  const { busy, share01, told } = useExportWork()
   const [lines, setLines] = useState<ShownLines | null>(null)
   const batch = useViewStore((s) => s.batch)
   const openBatch = () => setBench({ batch: 'all' })
@@ -54,53 +43,33 @@ export function ExportStep() {
   const width = Math.max(1, Math.round((sheet.width * percent) / 100))
   const height = Math.max(1, Math.round((sheet.height * percent) / 100))
   const name = `${safeFileName(project.name)}_${safeFileName(sheet.name)}${percent === 100 ? '' : `_${width}x${height}`}.${sheetFormatExtensions[format]}`
-  const attempt = async (what: string, action: (signal: AbortSignal) => Promise<string>) => {
-    // Keys and buttons alike: one thing is written at a time.
-    if (abortRef.current) return
-    const abort = new AbortController()
-    abortRef.current = abort
-    setBusy(what)
-    setShare(null)
-    setTold(null)
-    try {
-      const text = await action(abort.signal)
-      setTold(text ? { text, bad: false } : null)
-    } catch (error) {
-      setTold(
-        error instanceof CancelledError
-          ? { text: `${what} cancelled. Nothing was written.`, bad: false }
-          : { text: `${what} did not succeed: ${exportProblem(error)} The project is unchanged.`, bad: true },
-      )
-    } finally {
-      abortRef.current = null
-      setBusy(null)
-    }
-  }
   const exportSheet = () =>
-    attempt('Export', async (signal) => {
+    attemptExport('Export', async (signal) => {
       const bytes = await exportSheetFile(
         project,
         sheet,
         { type: 'export', format, size: { width, height }, transparent },
-        setShare,
+        tellExport,
         signal,
       )
       saveFile(name, bytes, format === 'ora' ? 'image/openraster' : 'image/png')
       return `${name} is with your downloads.`
     })
   const exportArchive = () =>
-    attempt('Archive', async (signal) => {
+    attemptExport('Archive', async (signal) => {
       await flushSave()
       const archive = `${safeFileName(project.name)}.zip`
-      saveFile(archive, await packProject(project, signal, setShare), 'application/zip')
+      saveFile(archive, await packProject(project, signal, tellExport), 'application/zip')
       return `${archive} is with your downloads.`
     })
   const exportScene = () =>
-    attempt('Scene', async (signal) => {
+    attemptExport('Scene', async (signal) => {
       const file = `${safeFileName(project.name)}.glb`
       saveFile(file, await sceneFile(project, signal), 'model/gltf-binary')
       return `${file} is with your downloads.`
     })
+  // What was told is read once.
+  useEffect(() => forgetExport, [])
   useActions('Export', [
     { id: 'sheet', label: 'Export the sheet', keys: 'e', run: () => void exportSheet() },
     { id: 'scene', label: 'Export the scene as GLB', run: () => void exportScene() },
@@ -126,9 +95,7 @@ export function ExportStep() {
         foot={
           (busy !== null || told) && (
             <div className="inspector-foot">
-              {busy && (
-                <ExportProgress busy={busy} share01={share} onCancel={() => abortRef.current?.abort()} />
-              )}
+              {busy && <ExportProgress busy={busy} share01={share01} onCancel={cancelExport} />}
               {told && (
                 <div className={told.bad ? 'problem' : undefined} role="status" data-testid="export-told">
                   {told.text}
@@ -153,9 +120,9 @@ export function ExportStep() {
           busy={busy}
           onExport={() => void exportSheet()}
         />
-        <ExportLines project={project} busy={busy} attempt={attempt} onShare={setShare} onShow={setLines} />
-        <SeparationsSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
-        <PassesSection project={project} busy={busy} attempt={attempt} onShare={setShare} />
+        <ExportLines project={project} busy={busy} onShow={setLines} />
+        <SeparationsSection project={project} busy={busy} />
+        <PassesSection project={project} busy={busy} />
         <BatchSection onOpen={openBatch} />
         <section className="section">
           <div className="section-head">The scene</div>

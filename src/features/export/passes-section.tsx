@@ -10,6 +10,7 @@ import { contactPage } from '@/data/contact-page'
 import { lookOnSheet } from '@/data/look-on-sheet'
 import type { Project } from '@/data/project-schema'
 import { passesAsExr } from '@/data/storage-service'
+import { attemptExport, tellExport } from '@/state/export-work'
 import { useActions } from '@/state/actions'
 import { renderedNow } from '@/state/rendered-now'
 import { posterPdfFile } from '@/state/sheet-sync'
@@ -20,8 +21,6 @@ interface PassesSectionProps {
   readonly project: Project
   /** What is being written now, or null. */
   readonly busy: string | null
-  readonly attempt: (what: string, action: (signal: AbortSignal) => Promise<string>) => Promise<void>
-  readonly onShare: (share01: number) => void
 }
 
 const MATTE_LABELS: Readonly<Record<MattesBy, string>> = {
@@ -31,7 +30,7 @@ const MATTE_LABELS: Readonly<Record<MattesBy, string>> = {
 }
 
 /** The passes of the shot at work as one file for other programs. */
-export function PassesSection({ project, busy, attempt, onShare }: PassesSectionProps) {
+export function PassesSection({ project, busy }: PassesSectionProps) {
   const id = useId()
   const [mattes, setMattes] = useState<readonly MattesBy[]>(['part'])
   const [isHalf, setHalf] = useState(false)
@@ -46,7 +45,7 @@ export function PassesSection({ project, busy, attempt, onShare }: PassesSection
   const left = own.length - fitting.length
   const name = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_passes.exr`
   const write = () =>
-    attempt('Passes', async (signal) => {
+    attemptExport('Passes', async (signal) => {
       const layers = fitting.flatMap((pass) => {
         const rendered = renderedNow(project, pass)
         return rendered ? [{ name: pass.name, rendered, look: lookOnSheet(project, pass.id, pass.kind) }] : []
@@ -58,12 +57,12 @@ export function PassesSection({ project, busy, attempt, onShare }: PassesSection
         idPass: idPass && mattes.length > 0 ? renderedNow(project, idPass) : null,
         precision: isHalf ? ('half' as const) : ('kept' as const),
       }
-      saveFile(name, await passesAsExr(message, signal, onShare))
+      saveFile(name, await passesAsExr(message, signal, tellExport))
       return `${name} is with your downloads: ${plural(layers.length, 'pass', 'passes')}.`
     })
   const contactName = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_contact.pdf`
   const writeContact = () =>
-    attempt('Contact sheet', async (signal) => {
+    attemptExport('Contact sheet', async (signal) => {
       const made = contactPage(project)
       if (!made?.page.page) throw new Error('no pass of this shot is rendered')
       const { widthMm, heightMm, bleedMm, marks } = made.page.page
@@ -71,7 +70,7 @@ export function PassesSection({ project, busy, attempt, onShare }: PassesSection
         paper: { widthMm, heightMm, bleedMm, marks: { ...marks } },
         options: { title: `${project.name}, ${activeShot(project).name}`, author: '', outlines: false },
       }
-      const file = await posterPdfFile(made.project, made.page, message, onShare, signal)
+      const file = await posterPdfFile(made.project, made.page, message, tellExport, signal)
       saveFile(contactName, file, 'application/pdf')
       return `${contactName} is with your downloads.`
     })

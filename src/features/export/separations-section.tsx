@@ -1,6 +1,6 @@
 'use client'
 
-import { useId, useMemo, useState } from 'react'
+import { useEffect, useId, useMemo, useState } from 'react'
 import Button from '@mui/material/Button'
 import { safeFileName } from '@/core/formats/safe-file-name'
 import { plural } from '@/core/plural'
@@ -9,6 +9,7 @@ import type { SeparationManifest } from '@/core/separate/separation-manifest'
 import { SETS_BY, type Separation, type SetsBy } from '@/core/separate/separations'
 import { activeShot } from '@/data/active-shot'
 import type { Project } from '@/data/project-schema'
+import { attemptExport, tellExport } from '@/state/export-work'
 import { useActions } from '@/state/actions'
 import {
   backdropToSheet,
@@ -18,6 +19,9 @@ import {
   separateToZip,
   type SeparationChoice,
 } from '@/state/separate-parts'
+import { findStudio, useStudio } from '@/state/studio'
+import { separateAtStudio } from '@/state/studio-parts'
+import { setBench, useViewStore } from '@/state/view-store'
 import { NumberField } from '@/ui/number-field'
 import { saveFile } from '@/ui/save-file'
 import { SelectRow } from '@/ui/select-row'
@@ -43,8 +47,6 @@ interface SeparationsSectionProps {
   readonly project: Project
   /** What is being written now, or null. */
   readonly busy: string | null
-  readonly attempt: (what: string, action: (signal: AbortSignal) => Promise<string>) => Promise<void>
-  readonly onShare: (share01: number) => void
 }
 
 /** How far the parts put together are from the whole, and what had to be cut, in words. */
@@ -59,7 +61,7 @@ function checkedWords({ difference, cycles, sets }: SeparationManifest): string 
 }
 
 /** Parts as pictures of their own, as files or as layers. */
-export function SeparationsSection({ project, busy, attempt, onShare }: SeparationsSectionProps) {
+export function SeparationsSection({ project, busy }: SeparationsSectionProps) {
   const id = useId()
   const passes = separablePasses(project)
   const [choice, setChoice] = useState<SeparationChoice>(() => ({
@@ -80,13 +82,22 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
   const sets = useMemo(() => chosenSets(project, { by, pattern }), [project, by, pattern])
   const few = sets.slice(0, 3).map(({ name }) => name)
   const name = `${safeFileName(project.name)}_${safeFileName(activeShot(project).name)}_parts.zip`
+  const hasStudio = useStudio((own) => own.health !== null)
+  const renderAt = useViewStore((own) => own.renderAt)
+  const isAtStudio = hasStudio && renderAt === 'studio'
+  useEffect(() => void findStudio(), [])
   const toZip = () =>
-    attempt('Separations', async (signal) => {
+    attemptExport('Separations', async (signal) => {
       const names: string[] = []
       let words = ''
       for (const [i, scale] of scales.entries()) {
-        const part = (share: number) => onShare((i + share) / scales.length)
-        const { zip, manifest } = await separateToZip(project, { ...choice, scale }, part, signal)
+        const part = (share: number) => tellExport((i + share) / scales.length)
+        const { zip, manifest } = await (isAtStudio ? separateAtStudio : separateToZip)(
+          project,
+          { ...choice, scale },
+          part,
+          signal,
+        )
         const file = scale === 1 ? name : name.replace(/\.zip$/, `_${scale}x.zip`)
         saveFile(file, zip)
         names.push(file)
@@ -95,13 +106,13 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
       return `${names.join(', ')} ${names.length === 1 ? 'is' : 'are'} with your downloads. ${words}`
     })
   const toSheet = () =>
-    attempt('Separations', async (signal) => {
-      const manifest = await separateToSheet(project, choice, onShare, signal)
+    attemptExport('Separations', async (signal) => {
+      const manifest = await separateToSheet(project, choice, tellExport, signal)
       return manifest ? `Parts apart hangs in front of the sheet. ${checkedWords(manifest)}` : ''
     })
   const backdrop = () =>
-    attempt('Separations', async (signal) => {
-      const off = await backdropToSheet(project, choice, onShare, signal)
+    attemptExport('Separations', async (signal) => {
+      const off = await backdropToSheet(project, choice, tellExport, signal)
       return off === null
         ? ''
         : `Backdrop apart hangs in front of the sheet. Put together it is ${(255 * off).toFixed(2)} of 255 from the whole in the mean.`
@@ -265,6 +276,18 @@ export function SeparationsSection({ project, busy, attempt, onShare }: Separati
         disabled={atlas !== null}
         onChange={(on) => change({ trim: on })}
       />
+      {hasStudio && (
+        <SelectRow
+          id={`${id}-where`}
+          label="Rendered"
+          value={renderAt}
+          onChange={(own) => setBench({ renderAt: own === 'studio' ? 'studio' : 'here' })}
+          testId="separate-where"
+        >
+          <option value="here">Here</option>
+          <option value="studio">At the studio</option>
+        </SelectRow>
+      )}
       <Button
         variant="outlined"
         fullWidth

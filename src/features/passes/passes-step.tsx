@@ -12,15 +12,16 @@ import { duplicatePass, removePass } from '@/state/pass-actions'
 import { nothingToRender, renderWarnings } from '@/state/render-check'
 import {
   pauseRender,
-  queueRender,
   renderAgain,
   renderRegionFirst,
   resumeRender,
   useRenderQueue,
   warmUp,
 } from '@/state/render-queue'
+import { renderPasses } from '@/state/render-where'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useOpenProject } from '@/ui/open-project'
+import { StudioWorks } from '@/ui/studio-works'
 import { PictureView } from '@/ui/picture-view'
 import { addPassLayer } from '../sheet/layer-actions'
 import { hangStartingStack } from '../sheet/starting-stack'
@@ -30,6 +31,7 @@ import { OneThing } from './one-thing'
 import { usePassCanvas } from './pass-canvas'
 import { PassInspector } from './pass-inspector'
 import { PassMenu } from './pass-menu'
+import { RenderWhere } from './render-where'
 import { RenderQueuePanel } from './render-queue-panel'
 import { TimeChart } from './time-chart'
 import { PassesStepStyles } from './passes-step-styles'
@@ -71,20 +73,25 @@ export function PassesStep() {
   const compared = isOneThing ? comparedPasses(project).find(({ id }) => id === comparedId) : undefined
   useActions('Passes', [
     { id: 'one-thing', label: 'One thing again', keys: 'o', run: () => setOneThing((v) => !v) },
-    { id: 'draft', label: 'Render all, draft', keys: 'd', run: () => hasModel && queueRender(all, 'draft') },
+    { id: 'draft', label: 'Render all, draft', keys: 'd', run: () => hasModel && renderPasses(all, 'draft') },
     {
       id: 'final',
       label: 'Render all, final',
       keys: 'Shift+D',
-      run: () => hasModel && queueRender(all, 'final'),
+      run: () => hasModel && renderPasses(all, 'final'),
     },
     {
       id: 'one',
       label: `Render ${selected.name} only, draft`,
       keys: 'r',
-      run: () => hasModel && queueRender([selected.id], 'draft'),
+      run: () => hasModel && renderPasses([selected.id], 'draft'),
     },
-    { id: 'good', label: 'Render all, good', keys: 'Alt+D', run: () => hasModel && queueRender(all, 'good') },
+    {
+      id: 'good',
+      label: 'Render all, good',
+      keys: 'Alt+D',
+      run: () => hasModel && renderPasses(all, 'good'),
+    },
     {
       id: 'pause',
       label: 'Pause or go on with the render',
@@ -138,6 +145,7 @@ export function PassesStep() {
           </div>
         )}
         <RenderQueuePanel />
+        <StudioWorks isShown={({ of }) => passes.some(({ id }) => of.includes(id))} />
         {problem && (
           <div className="problem" style={{ marginBottom: 12 }}>
             {problem}
@@ -169,7 +177,7 @@ export function PassesStep() {
                   key={quality}
                   variant={quality === 'draft' ? 'contained' : 'outlined'}
                   disabled={!hasModel}
-                  onClick={() => queueRender(all, quality)}
+                  onClick={() => renderPasses(all, quality)}
                   data-testid={`render-${quality}`}
                   sx={{ flex: 1, minWidth: 0, paddingInline: 0.5 }}
                 >
@@ -177,6 +185,7 @@ export function PassesStep() {
                 </Button>
               ))}
             </div>
+            <RenderWhere project={project} passes={passes} />
             <PassMenu onAdd={(id) => setBench({ passId: id })} onOneThing={() => setOneThing(true)} />
             {activeSheet(project).roots.length === 0 && passes.some((p) => p.rendered) && (
               <p style={{ margin: '0 0 12px' }}>

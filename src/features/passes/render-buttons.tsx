@@ -6,7 +6,7 @@ import { layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet } from '@/data/active-shot'
 import type { Project, ProjectPass } from '@/data/project-schema'
 import { nothingToRender } from '@/state/render-check'
-import { queueRender } from '@/state/render-queue'
+import { renderPasses } from '@/state/render-where'
 
 interface RenderButtonsProps {
   readonly project: Project
@@ -30,7 +30,7 @@ export function RenderButtons({ project, pass, onSheet }: RenderButtonsProps) {
           size="small"
           disabled={!hasModel}
           data-testid={`one-${quality}`}
-          onClick={() => queueRender([pass.id], quality)}
+          onClick={() => renderPasses([pass.id], quality)}
           sx={{ flex: 1, minWidth: 0, textTransform: sampled ? 'capitalize' : 'none' }}
         >
           {sampled ? quality : 'Find the lines'}

@@ -9,8 +9,10 @@ import { amountText } from '@/data/storage-room'
 import { changeTurn } from '@/state/turn-actions'
 import type { TurnPlan } from '@/state/turn-plan'
 import { bytesMissing, cancelTurn, pauseTurn, renderTurn, useTurnJob } from '@/state/turn-render'
-import { cancelStudio, findStudio, renderAtStudio, useStudio, type StudioTurn } from '@/state/turn-studio'
+import { findStudio, useStudio } from '@/state/studio'
+import { renderTurnAtStudio } from '@/state/studio-turn'
 import { timeLeft } from '@/ui/bench-shell'
+import { StudioWorks } from '@/ui/studio-works'
 import { ProgressBar } from '@/ui/progress-bar'
 import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
@@ -35,7 +37,8 @@ export const FramesFoot = memo(function FramesFoot({
   onExport,
 }: Omit<FramesSectionProps, 'sheet'>) {
   const { there, job } = useTurnJob()
-  const studio = useStudio()
+  const hasStudio = useStudio((s) => s.health !== null)
+  const isAtStudio = useStudio((s) => s.works.some(({ of }) => of === turn.id))
   useEffect(() => void findStudio(), [])
   const count = frameCount(turn.motion)
   const done = plan ? plan.names.filter((name) => there.has(name)).length : 0
@@ -75,19 +78,7 @@ export const FramesFoot = memo(function FramesFoot({
             : `About ${amountText(needs)} of storage${left === null ? '' : `; ${amountText(left)} free`}.`}{' '}
         {plan && <Saved plan={plan} project={project} />}
       </p>
-      {studio.problem && (
-        <p className="problem" role="alert">
-          The studio: {studio.problem}
-        </p>
-      )}
-      {studio.turn && (
-        <p className="idle-note" role="status" data-testid="studio-told">
-          {studioWords(studio.turn)}{' '}
-          <button className="link" onClick={cancelStudio}>
-            Give it up
-          </button>
-        </p>
-      )}
+      <StudioWorks isShown={({ of }) => of === turn.id} />
       <div className="frames-press">
         {isWorking ? (
           <>
@@ -110,11 +101,11 @@ export const FramesFoot = memo(function FramesFoot({
             </Button>
           )
         )}
-        {plan && !isWhole && !isWorking && studio.isThere && !studio.turn && (
+        {plan && !isWhole && !isWorking && hasStudio && !isAtStudio && (
           <Button
             size="small"
             variant="outlined"
-            onClick={() => void renderAtStudio(project, turn)}
+            onClick={() => void renderTurnAtStudio(project, turn)}
             data-testid="render-studio"
           >
             At the studio
@@ -133,14 +124,6 @@ export const FramesFoot = memo(function FramesFoot({
     </section>
   )
 })
-
-/** How far the studio's machine is, in words. */
-function studioWords({ state, progress, secondsLeft }: StudioTurn): string {
-  if (state === 'sending') return 'At the studio: the project is sent.'
-  if (state === 'waiting') return 'At the studio: it waits for its turn.'
-  const left = secondsLeft === null ? '' : `, ${timeLeft(secondsLeft)} left`
-  return `At the studio: ${Math.round(100 * progress)} %${left}.`
-}
 
 /** How large and how good the frames are. */
 export const FramesSection = memo(function FramesSection({

@@ -41,10 +41,13 @@ const ID = 'a'.repeat(32)
 describe('the way to the studio', () => {
   it('sends an archive on as a job, with the token that pages never see', async () => {
     setUp()
-    const reply = await asked('jobs?command=turn&turn=Loop', {
-      method: 'POST',
-      body: Buffer.from([80, 75, 1, 2]),
-    })
+    const reply = await asked(
+      `jobs?job=${encodeURIComponent('{"command":"turn","turn":"Loop","trim":true,"set":["a","b"]}')}`,
+      {
+        method: 'POST',
+        body: Buffer.from([80, 75, 1, 2]),
+      },
+    )
     expect([reply.status, await reply.json()]).toEqual([201, { id: 'x' }])
     expect(heard).toHaveLength(1)
     const [{ method, url, token, body }] = heard
@@ -52,6 +55,8 @@ describe('the way to the studio', () => {
     expect(JSON.parse(body)).toEqual({
       command: 'turn',
       turn: 'Loop',
+      trim: true,
+      set: ['a', 'b'],
       files: [{ name: 'project.zip', base64: Buffer.from([80, 75, 1, 2]).toString('base64') }],
     })
   })
@@ -77,6 +82,10 @@ describe('the way to the studio', () => {
     ])
       expect([path, (await asked(path)).status]).toEqual([path, 404])
     expect((await asked('health', { headers: { 'sec-fetch-site': 'cross-site' } })).status).toBe(403)
+    for (const job of ['', '{', '[]', '{"files":[]}', '{"a":{"b":1}}', 'null'])
+      expect((await asked(`jobs?job=${encodeURIComponent(job)}`, { method: 'POST', body: 'x' })).status).toBe(
+        400,
+      )
     const large = { method: 'POST', body: 'x', headers: { 'content-length': String(2 ** 40) } }
     expect((await asked('jobs?command=turn', large)).status).toBe(413)
     expect(heard).toEqual([])

@@ -1,4 +1,4 @@
-import { isOwnPage, isStudioPath, MOST_SENT, studioPlace } from '@/data/studio-door'
+import { askedOrder, isOwnPage, isStudioPath, MOST_SENT, studioPlace } from '@/data/studio-door'
 
 /**
  * Passes what the application asks of the studio's machine on to it, with the token that only this server knows. A job comes as the
@@ -28,7 +28,8 @@ async function pass(request: Request, { params }: Params): Promise<Response> {
       return refuse(413, 'the project is larger than the studio takes')
     const archive = new Uint8Array(await request.arrayBuffer())
     if (archive.length > MOST_SENT) return refuse(413, 'the project is larger than the studio takes')
-    const asked = Object.fromEntries(new URL(request.url).searchParams)
+    const asked = askedOrder(new URL(request.url).searchParams.get('job'))
+    if (!asked) return refuse(400, 'job: says nothing that could be made')
     const files = [{ name: 'project.zip', base64: Buffer.from(archive).toString('base64') }]
     body = JSON.stringify({ ...asked, files })
     headers['content-type'] = 'application/json'

@@ -44,11 +44,11 @@ export interface Setting {
 /** Chooses one of a pass's ready looks; single parameters change it. */
 const STYLE = 'style'
 
-/** `KIND.PARAM=VALUE`; lengths in world units, or in figure diagonals with a percent sign. */
+/** `KIND.PARAM=VALUE`, or `KIND.look.PARAM=VALUE` where a render parameter is called the same; lengths in world units, or in figure diagonals with a percent sign. */
 export function parseSetting(text: string, figureDiagonal: number): Setting {
-  const match = /^([a-z]+)\.([a-zA-Z]+)=(.+)$/.exec(text)
+  const match = /^([a-z]+)\.(look\.)?([a-zA-Z]+)=(.+)$/.exec(text)
   if (!match || !isPassKind(match[1])) throw new UsageError(`--set takes KIND.PARAM=VALUE (got "${text}")`)
-  const [, kind, param, raw] = match
+  const [, kind, isLook, param, raw] = match
   const pass = passKind(match[1])
   const styles = Object.keys(pass.readyLooks)
   if (param === STYLE && styles.length > 0) {
@@ -56,7 +56,7 @@ export function parseSetting(text: string, figureDiagonal: number): Setting {
       throw new UsageError(`${kind} has no style "${raw}"; it has ${styles.join(', ')}`)
     return { kind, param, value: raw, render: false }
   }
-  const inRender = paramControls(pass.renderSchema).find((c) => c.name === param)
+  const inRender = isLook ? undefined : paramControls(pass.renderSchema).find((c) => c.name === param)
   const control = inRender ?? paramControls(pass.lookSchema).find((c) => c.name === param)
   if (!control) {
     const known = [

@@ -41,23 +41,38 @@ export async function readFilm(file: Blob, name: string): Promise<ReadFilm> {
   return media ? readMoving(file, name, media) : readTrack(file, name)
 }
 
-async function readTrack(file: Blob, name: string): Promise<ReadFilm> {
+/** The film's track, and what the file says of it. @throws {UnreadableFileError} naming the file. */
+export async function openTrack(file: Blob, name: string) {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS })
   try {
     const track = await input.getPrimaryVideoTrack()
     if (!track) throw new UnreadableFileError(name, 'holds no moving pictures')
-    if (!(await track.canDecode()))
-      throw new UnreadableFileError(name, 'is in a form that this browser does not read')
     const { packetCount } = await track.computePacketStats()
     const seconds = (await track.computeDuration()) - (await track.getFirstTimestamp())
     if (packetCount === 0) throw new UnreadableFileError(name, 'holds no pictures')
     const [width, height] = [await track.getDisplayWidth(), await track.getDisplayHeight()]
+    return { input, track, width, height, rate: rateOf(packetCount, seconds), count: packetCount }
+  } catch (error) {
+    input.dispose()
+    throw filmProblem(error, name)
+  }
+}
+
+function filmProblem(error: unknown, name: string): UnreadableFileError {
+  if (error instanceof UnreadableFileError) return error
+  const why = error instanceof Error ? error.message : String(error)
+  return new UnreadableFileError(name, `cannot be read as a film (${why})`, { cause: error })
+}
+
+async function readTrack(file: Blob, name: string): Promise<ReadFilm> {
+  const { input, track, ...film } = await openTrack(file, name)
+  const { width, height } = film
+  try {
+    if (!(await track.canDecode()))
+      throw new UnreadableFileError(name, 'is in a form that this browser does not read')
     const sink = new VideoSampleSink(track)
     return {
-      width,
-      height,
-      rate: rateOf(packetCount, seconds),
-      count: packetCount,
+      ...film,
       close: () => input.dispose(),
       async *frames(context) {
         for await (const sample of sink.samples()) {
@@ -70,9 +85,7 @@ async function readTrack(file: Blob, name: string): Promise<ReadFilm> {
     }
   } catch (error) {
     input.dispose()
-    if (error instanceof UnreadableFileError) throw error
-    const why = error instanceof Error ? error.message : String(error)
-    throw new UnreadableFileError(name, `cannot be read as a film (${why})`, { cause: error })
+    throw filmProblem(error, name)
   }
 }
 
@@ -129,6 +142,8 @@ export async function takeFilm(
   signal?: AbortSignal,
 ): Promise<TakenFilm> {
   const film = await readFilm(file, name)
+  // It is open: that it opens at all is waited for no longer.
+  tell(0)
   try {
     const { width, height, rate, count } = film
     const context = new OffscreenCanvas(width, height).getContext('2d')

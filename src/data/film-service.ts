@@ -1,6 +1,7 @@
 import { CancelledError } from '@/core/errors'
 import { browserPort } from '@/core/workers/browser-port'
 import { WorkerChannel } from '@/core/workers/worker-channel'
+import { withinPatience } from './film-patience'
 import type { TakenFilm } from './film-reader'
 import type { FilmOrder, FilmReply, FilmRequest } from './film-worker'
 
@@ -46,8 +47,18 @@ export const takeFilmFile = (
   signal: AbortSignal,
   onProgress: (share01: number) => void,
 ): Promise<TakenFilm> =>
-  alone(
-    signal,
-    async (own) =>
-      (await own.ask({ type: 'take', projectId, name: file.name, file }, 'taken', { onProgress })).film,
-  )
+  alone(signal, async (own) => {
+    const { name } = file
+    let isOpen = () => undefined as void
+    const opened = new Promise<void>((resolve) => (isOpen = resolve))
+    const taken = own.ask({ type: 'take', projectId, name, file }, 'taken', {
+      onProgress: (share01) => {
+        isOpen()
+        onProgress(share01)
+      },
+    })
+    // It is told where it is waited for.
+    taken.catch(isOpen)
+    await withinPatience(name, file.size, opened, () => own.close())
+    return (await taken).film
+  })

@@ -61,36 +61,48 @@ function checkHdrHead(bytes: Uint8Array): void {
   if (least > left && 4 * rows * across > left) throw new Error('it is cut short')
 }
 
-/** Walks over an EXR's attributes (OpenEXR file layout): a head without an end is one the library would never leave. */
+/**
+ * Walks over an EXR's attributes (OpenEXR file layout), of each of its parts: a head or a list of channels without an end is one the
+ * library would never leave.
+ */
 function checkExrHead(bytes: Uint8Array): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   let at = 8
-  const word = (): string => {
+  const word = (what: string, limit = bytes.length): string => {
     const end = bytes.indexOf(0, at)
-    if (end < 0 || end - at > 255) throw new Error('its head has no end')
+    if (end < 0 || end >= limit || end - at > 255) throw new Error(`its ${what} has no end`)
     const found = strFromU8(bytes.subarray(at, end), true)
     at = end + 1
     return found
   }
-  const seen = new Set<string>()
-  for (let name = word(); name !== ''; name = word()) {
-    word()
-    if (at + 4 > bytes.length) throw new Error('its head has no end')
-    const size = view.getUint32(at, true)
-    at += 4
-    if (size > bytes.length - at) throw new Error(`${name} is longer than the file`)
-    if (name === 'channels' && (size === 0 || bytes[at + size - 1] !== 0))
-      throw new Error('its channels have no end')
-    if (name === 'dataWindow') {
-      const [x0, y0, x1, y1] = [0, 4, 8, 12].map((by) => view.getInt32(at + by, true))
-      if (!(x1 >= x0 && y1 >= y0 && x1 - x0 < 32768 && y1 - y0 < 32768)) throw new Error('its size is none')
-      checkSize(x1 - x0 + 1, y1 - y0 + 1)
+  // Its version says whether it has several parts.
+  const hasParts = (bytes[5] & 16) !== 0
+  do {
+    const seen = new Set<string>()
+    for (let name = word('head'); name !== ''; name = word('head')) {
+      word('head')
+      if (at + 4 > bytes.length) throw new Error('its head has no end')
+      const size = view.getUint32(at, true)
+      at += 4
+      if (size > bytes.length - at) throw new Error(`${name} is longer than the file`)
+      const end = at + size
+      if (name === 'channels') {
+        // A name, and four numbers that tell of it.
+        while (word('list of channels', end) !== '') at += 16
+        if (at !== end) throw new Error('its list of channels ends too soon')
+      }
+      if (name === 'dataWindow') {
+        if (size !== 16) throw new Error('its size is none')
+        const [x0, y0, x1, y1] = [0, 4, 8, 12].map((by) => view.getInt32(at + by, true))
+        if (!(x1 >= x0 && y1 >= y0 && x1 - x0 < 32768 && y1 - y0 < 32768)) throw new Error('its size is none')
+        checkSize(x1 - x0 + 1, y1 - y0 + 1)
+      }
+      seen.add(name)
+      at = end
     }
-    seen.add(name)
-    at += size
-  }
-  for (const name of ['channels', 'compression', 'dataWindow'])
-    if (!seen.has(name)) throw new Error(`it has no ${name}`)
+    for (const name of ['channels', 'compression', 'dataWindow'])
+      if (!seen.has(name)) throw new Error(`it has no ${name}`)
+  } while (hasParts && bytes[at] !== 0)
 }
 
 function decodeLinear(bytes: Uint8Array, isExr: boolean): DecodedPicture {

@@ -1,6 +1,5 @@
 import { CancelledError, UnreadableFileError } from '@/core/errors'
-import { paramControls, type ParamValues } from '@/core/params'
-import { passKind, type PassKindName } from '@/core/passes/registry'
+import { settingTexts } from '@/core/passes/setting-text'
 import {
   SEPARATION_MANIFEST,
   separationManifestSchema,
@@ -17,21 +16,6 @@ import { zipTarget } from './batch-targets'
 import { flushSave } from './project-store'
 import { reflectionLike, type SeparationChoice } from './separate-parts'
 import { studioMakes } from './studio'
-
-/** Parameters as `relief` takes them: `KIND.PARAM=VALUE`. Lengths are in percent of the figure's diagonal. */
-function settingsOf(
-  kind: PassKindName,
-  schema: 'lookSchema' | 'renderSchema',
-  values: ParamValues,
-): string[] {
-  return paramControls(passKind(kind)[schema]).flatMap((control) => {
-    const value: unknown = values[control.name]
-    if (value === undefined) return []
-    const isLength = control.control === 'number' && control.unit === '%D'
-    const text = typeof value === 'object' ? JSON.stringify(value) : String(value)
-    return [`${kind}.${control.name}=${text}${isLength ? '%' : ''}`]
-  })
-}
 
 /** What the command is asked for where a choice of parts is separated: the same pictures as here. */
 export function separationOrder(project: Project, choice: SeparationChoice): StudioOrder {
@@ -54,12 +38,12 @@ export function separationOrder(project: Project, choice: SeparationChoice): Stu
     trim: trim || atlas !== null,
     ...(atlas && { atlas: atlas.side, padding: atlas.padding, bleed: atlas.bleed }),
     set: [
-      ...settingsOf(kind, 'lookSchema', look),
+      ...settingTexts(kind, 'lookSchema', look),
       ...(shadows ? ['shadow.density=1'] : []),
       ...(reflections
         ? [
-            ...settingsOf('reflection', 'renderSchema', mirrored.params),
-            ...settingsOf('reflection', 'lookSchema', mirrored.look),
+            ...settingTexts('reflection', 'renderSchema', mirrored.params),
+            ...settingTexts('reflection', 'lookSchema', mirrored.look),
           ]
         : []),
     ],

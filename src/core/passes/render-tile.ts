@@ -91,7 +91,8 @@ export function drawPass(
   const shown = partFlags(scene, members.parts)
   const parts = {
     shown,
-    blockers: members.others === 'hold out' ? null : eitherOf(shown, partFlags(scene, members.holdOut ?? null)),
+    blockers:
+      members.others === 'hold out' ? null : eitherOf(shown, partFlags(scene, members.holdOut ?? null)),
     letThrough: members.letThrough.length > 0 ? partFlags(scene, members.letThrough) : null,
   }
   const asked = lines.setting(params)

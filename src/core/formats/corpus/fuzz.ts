@@ -23,7 +23,7 @@ const NASTY = [
   '\u0000',
 ]
 
-type Random = () => number
+export type Random = () => number
 const whole = (random: Random, below: number): number => Math.floor(random() * Math.max(1, below))
 
 /** One way to spoil bytes. */
@@ -65,6 +65,10 @@ const SPOILERS: readonly ((bytes: Uint8Array, random: Random, other: Uint8Array)
     joined(bytes.subarray(0, whole(random, bytes.length)), other.subarray(whole(random, other.length))),
 ]
 
+/** Bytes spoiled in one way. @param other another file, whose end may come instead. */
+export const spoilBytes = (bytes: Uint8Array, random: Random, other: Uint8Array): Uint8Array =>
+  SPOILERS[whole(random, SPOILERS.length)](bytes, random, other)
+
 /** Values a document's leaf is changed to. */
 const LEAVES: readonly unknown[] = [
   0,
@@ -90,7 +94,7 @@ const LEAVES: readonly unknown[] = [
 ]
 
 /** Changes, drops or doubles something inside a document, which stays one. */
-function spoilDocument(json: unknown, random: Random): void {
+export function spoilDocument(json: unknown, random: Random): void {
   let at = json
   for (let depth = 0; depth < 12 && typeof at === 'object' && at !== null; depth++) {
     const holder = at as Record<string, unknown>
@@ -167,7 +171,7 @@ export function spoiled(
   const document = /gl(tf|b)$/.test(name) && random() < 0.7 ? spoilGltf(bytes, random) : null
   if (document) bytes = document
   for (let n = document ? whole(random, 1.4) : random() < 0.6 ? 1 : 2; n > 0; n--)
-    bytes = SPOILERS[whole(random, SPOILERS.length)](bytes, random, other.files.get(other.entry) ?? bytes)
+    bytes = spoilBytes(bytes, random, other.files.get(other.entry) ?? bytes)
   return { file, files: new Map([...file.files, [name, bytes]]) }
 }
 

@@ -19,7 +19,8 @@ export function studioPlace(environment: Readonly<Record<string, string | undefi
 export const MOST_SENT = 180 * 2 ** 20
 
 const ID = /^[0-9a-f]{32}$/
-const NAME = /^[\w.-]{1,120}$/
+/** A file's, as file systems take them: one step that leads nowhere else. */
+const NAME = /^(?!\.)[^\\/:*?"<>|\p{Cc}]{1,200}$/u
 
 /** Whether an address is one that the application asks for. */
 export function isStudioPath(method: string, steps: readonly string[]): boolean {

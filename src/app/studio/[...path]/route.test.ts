@@ -32,9 +32,8 @@ const setUp = () => {
 }
 const asked = (path: string, options: RequestInit = {}) => {
   const url = new URL(`http://app/studio/${path}`)
-  const steps = url.pathname.split('/').slice(2)
   const handle = options.method === 'POST' ? POST : GET
-  return handle(new Request(url, options), { params: Promise.resolve({ path: steps }) })
+  return handle(new Request(url, options))
 }
 const ID = 'a'.repeat(32)
 
@@ -62,12 +61,18 @@ describe('the way to the studio', () => {
   })
   it('asks for jobs and their files', async () => {
     setUp()
-    for (const path of ['health', `jobs/${ID}`, `jobs/${ID}/files/frame_0001.png`])
+    for (const path of [
+      'health',
+      `jobs/${ID}`,
+      `jobs/${ID}/files/frame_0001.png`,
+      `jobs/${ID}/files/Roof%20ridges.png`,
+    ])
       expect((await asked(path)).status).toBe(200)
     expect(heard.map(({ url }) => url)).toEqual([
       '/health',
       `/jobs/${ID}`,
       `/jobs/${ID}/files/frame_0001.png`,
+      `/jobs/${ID}/files/Roof%20ridges.png`,
     ])
   })
   it('passes nothing else on, and nothing from another page', async () => {
@@ -79,6 +84,9 @@ describe('the way to the studio', () => {
       `jobs/${ID}/files/..%2Fjob.json`,
       `jobs/${ID}/events`,
       `jobs/${ID}/files/a/b`,
+      `jobs/${ID}/files/.job`,
+      `jobs/${ID}/files/%E0%A4%A`,
+      `jobs/${ID}/files/a%5Cb`,
     ])
       expect([path, (await asked(path)).status]).toEqual([path, 404])
     expect((await asked('health', { headers: { 'sec-fetch-site': 'cross-site' } })).status).toBe(403)

@@ -4,16 +4,21 @@ import { askedOrder, isOwnPage, isStudioPath, MOST_SENT, studioPlace } from '@/d
  * Passes what the application asks of the studio's machine on to it, with the token that only this server knows. A job comes as the
  * archive itself, with what is to be made of it in the address.
  */
-interface Params {
-  readonly params: Promise<{ readonly path: readonly string[] }>
+/** What comes after /studio in an address; null where it cannot be read. */
+function stepsOf(address: string): string[] | null {
+  try {
+    return new URL(address).pathname.split('/').slice(2).map(decodeURIComponent)
+  } catch {
+    return null
+  }
 }
 
 const refuse = (status: number, error: string): Response => Response.json({ error }, { status })
 
-async function pass(request: Request, { params }: Params): Promise<Response> {
-  const { path } = await params
+async function pass(request: Request): Promise<Response> {
+  const path = stepsOf(request.url)
   if (!isOwnPage(request.headers)) return refuse(403, 'that is asked from another page')
-  if (!isStudioPath(request.method, path)) return refuse(404, 'there is nothing here')
+  if (!path || !isStudioPath(request.method, path)) return refuse(404, 'there is nothing here')
   let place
   try {
     place = studioPlace(process.env)

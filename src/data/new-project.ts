@@ -1,5 +1,5 @@
 import { paramDefaults } from '@/core/params'
-import { passSet } from '@/core/passes/pass-sets'
+import { passSet, type PassSetName } from '@/core/passes/pass-sets'
 import { passKind, type PassKindName } from '@/core/passes/registry'
 import { ALL_MEMBERS } from '@/core/passes/render-tile'
 import { fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
@@ -26,8 +26,8 @@ export const newPass = (shotId: string, kind: PassKindName): ProjectPass => ({
 })
 
 /** The passes a shot begins with. */
-export const defaultPasses = (shotId: string): ProjectPass[] =>
-  passSet('illustration').kinds.map((kind) => newPass(shotId, kind))
+export const defaultPasses = (shotId: string, set: PassSetName = 'illustration'): ProjectPass[] =>
+  passSet(set).kinds.map((kind) => newPass(shotId, kind))
 
 /** A shot as it begins. */
 export const newShot = (name: string, rigId: string): Shot => ({
@@ -59,7 +59,7 @@ export const newSheet = (name: string, shot: Pick<Shot, 'id' | 'frame' | 'sheetI
 })
 
 /** An empty project: one shot with its rig, its passes, and a sheet without layers. */
-export function newProject(name: string): Project {
+export function newProject(name: string, set: PassSetName = 'illustration'): Project {
   const rig = fromReadyRig(READY_RIGS[0], newId)
   const shot = newShot('Shot 1', rig.id)
   return {
@@ -77,7 +77,7 @@ export function newProject(name: string): Project {
     shotId: shot.id,
     before: [],
     handOver: { choice: null, written: [] },
-    passes: defaultPasses(shot.id),
+    passes: defaultPasses(shot.id, set),
     pictures: [],
     sequences: [],
     sheets: [newSheet('Sheet 1', shot)],

@@ -5,15 +5,15 @@ import { useProjectStore } from './project-store'
 import { findRecipe, hangRecipeHere } from './recipe-actions'
 import { queueRender } from './render-queue'
 
-/** A project that begins with a recipe and models, until it is open. */
+/** A project that begins with models, and perhaps a recipe, until it is open. */
 interface Beginning {
   readonly projectId: string
-  readonly recipeId: string
+  readonly recipeId: string | null
   readonly files: readonly GivenFile[]
 }
 let waiting: Beginning | null = null
 
-/** Once that project is open, its models are read, the recipe is hung, and what it needs is rendered. */
+/** Once that project is open, its models are read; a recipe is hung, and what it needs is rendered. */
 export const beginWith = (beginning: Beginning): void => void (waiting = beginning)
 
 /**
@@ -26,7 +26,7 @@ export async function beginWaiting(projectId: string): Promise<boolean> {
   waiting = null
   const { added } = await importFiles(files)
   const { project } = useProjectStore.getState()
-  if (added.length === 0 || project?.id !== projectId) return false
+  if (added.length === 0 || recipeId === null || project?.id !== projectId) return false
   const bundle = await findRecipe(recipeId)
   const toRender = await hangRecipeHere(bundle, answersOf(matchRecipe(bundle.recipe, project)))
   queueRender(toRender, 'good')

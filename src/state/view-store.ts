@@ -87,6 +87,8 @@ interface ViewState {
   readonly refusal: string | null
   /** A locked shot was to be moved. */
   readonly lockRefused: boolean
+  /** The page of the guide that is read, and its anchor: `passes/contour`; null where it is closed. */
+  readonly guide: string | null
   readonly finderOpen: boolean
   readonly shortcutsOpen: boolean
 }
@@ -127,6 +129,7 @@ export const useViewStore = create<ViewState>(() => ({
   recipe: null,
   refusal: null,
   lockRefused: false,
+  guide: null,
   finderOpen: false,
   shortcutsOpen: false,
 }))

@@ -83,8 +83,25 @@ const styles = {
   },
   '.bench-main': {
     display: 'grid',
+    gridTemplateColumns: 'minmax(0, 1fr)',
+    gridTemplateRows: 'minmax(0, 1fr)',
     minWidth: 0,
     minHeight: 0,
+  },
+  '.bench-main:has(> .step-hint)': {
+    gridTemplateRows: 'auto minmax(0, 1fr)',
+  },
+  '.step-hint': {
+    display: 'flex',
+    alignItems: 'baseline',
+    gap: 14,
+    padding: '5px 16px',
+    borderBottom: '1px solid var(--rule)',
+    background: 'var(--low)',
+  },
+  '.step-hint p': {
+    margin: 0,
+    flex: 1,
   },
   '.project-name': {
     display: 'inline',

@@ -23,7 +23,9 @@ import { activeTurn } from '@/state/turn-actions'
 import { useTurnJob } from '@/state/turn-render'
 import { useBesideSheets } from '@/state/use-beside-sheets'
 import { setBench, useViewStore } from '@/state/view-store'
+import { guidePageAt } from './guide/guide-dialog'
 import { ExportPill } from './export-pill'
+import { StepHint } from './step-hint'
 import { StepBoundary } from './step-boundary'
 import { STEPS, stepLabels, type Step } from './steps'
 import { BenchShellStyles } from './bench-shell-styles'
@@ -235,6 +237,14 @@ export const BenchShell = memo(function BenchShell({ step, children }: { step: S
           </Link>
         ))}
         <span className="spacer" />
+        <button
+          className="link"
+          onClick={() => setBench({ guide: guidePageAt(`/project/${id}/${step}`) })}
+          title="F1"
+          data-testid="open-guide"
+        >
+          Guide
+        </button>
         <button className="link" onClick={() => setBench({ finderOpen: true })} title={keyLabel('$mod+k')}>
           Find
         </button>
@@ -243,6 +253,7 @@ export const BenchShell = memo(function BenchShell({ step, children }: { step: S
         </button>
       </nav>
       <main className="bench-main">
+        {id !== '' && <StepHint step={step} projectId={id} />}
         <StepBoundary key={`${id} ${step}`} project={project}>
           {children}
         </StepBoundary>

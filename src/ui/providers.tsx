@@ -8,6 +8,7 @@ import { createKeybindingsHandler } from 'tinykeys'
 import { useActionStore } from '@/state/actions'
 import { CommandFinder } from './command-finder'
 import { keysSleep } from './global-keys'
+import { GuideDialog } from './guide/guide-dialog'
 import { ShortcutSheet } from './shortcut-sheet'
 import { StorageBanner } from './storage-banner'
 import { theme } from './theme'
@@ -53,6 +54,7 @@ export function Providers({ children }: { children: ReactNode }) {
         {children}
         <CommandFinder />
         <ShortcutSheet />
+        <GuideDialog />
       </SnackbarProvider>
     </ThemeProvider>
   )

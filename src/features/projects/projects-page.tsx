@@ -29,10 +29,15 @@ import { addDemo, firstStart } from '@/state/first-start'
 import type { GivenFile } from '@/state/given-files'
 import { setBench } from '@/state/view-store'
 import { useActions } from '@/state/actions'
+import { PURPOSES, type Purpose } from '@/data/purposes'
 import { PosterShelf } from './poster-shelf'
+import { PurposeStrip } from './purpose-strip'
 import { RecipeStrip } from './recipe-strip'
 import { Thumbnail } from './thumbnail'
 import { ProjectsPageStyles } from './projects-page-styles'
+
+/** Projects that every installation brings along. */
+const DEMO_IDS: readonly string[] = [...new Set(PURPOSES.map(({ demo }) => demo.projectId))]
 
 const OPENING = 'Opening the bench …'
 
@@ -89,6 +94,22 @@ export function ProjectsPage() {
       beginWith({ projectId: project.id, recipeId, files })
       router.push(`/project/${project.id}/models`)
     })
+  const beginFor = ({ set }: Purpose, files: readonly GivenFile[]) =>
+    attempt('Making a project …', async () => {
+      const project = newProject('Untitled', set)
+      await createProject(project)
+      beginWith({ projectId: project.id, recipeId: null, files })
+      router.push(`/project/${project.id}/models`)
+    })
+  const showDemo = ({ demo: { projectId, step } }: Purpose) =>
+    attempt('Opening the demo …', async () => {
+      const row = await database.projects.get(projectId)
+      if (!row || row.deletedAt !== null) {
+        const problem = await addDemo()
+        if (problem) throw new Error(problem)
+      }
+      router.push(`/project/${projectId}/${step}`)
+    })
   const importFile = (file: File) =>
     attempt(`Reading ${file.name} …`, async () => {
       const id = await importArchive(file, file.name)
@@ -121,6 +142,14 @@ export function ProjectsPage() {
     { id: 'import', label: 'Open a project archive', keys: 'o', run: () => fileRef.current?.click() },
     { id: 'demo', label: 'Bring in the demo Low Water', run: () => void demo() },
   ])
+  // Who has work here comes back to it first.
+  const hasOwn = rows?.some(({ id }) => !DEMO_IDS.includes(id)) ?? false
+  const purposes = rows && (
+    <PurposeStrip
+      onBegin={(purpose, files) => void beginFor(purpose, files)}
+      onDemo={(purpose) => void showDemo(purpose)}
+    />
+  )
   return (
     <main className="projects">
       <ProjectsPageStyles />
@@ -131,6 +160,9 @@ export function ProjectsPage() {
         <RenderingNote />
         <span className="quiet">{busy ?? 'Passes from 3D models, layered into pictures'}</span>
         <span className="spacer" />
+        <button className="link" onClick={() => setBench({ guide: 'purposes-illustration' })} title="F1">
+          Guide
+        </button>
         <Button variant="outlined" onClick={() => fileRef.current?.click()}>
           Open an archive
         </Button>
@@ -150,6 +182,7 @@ export function ProjectsPage() {
           }}
         />
       </div>
+      {!hasOwn && purposes}
       <div className="projects-head">
         <h2 className="display">Projects</h2>
       </div>
@@ -167,7 +200,10 @@ export function ProjectsPage() {
       {rows?.length === 0 && !busy && (
         <div className="empty" style={{ height: 360 }}>
           <h2 className="display">No project yet</h2>
-          <p>A project holds your models, one shot of them, its passes, and the sheet you layer them on.</p>
+          <p>
+            A project holds your models, one shot of them, its passes, and the sheet you layer them on. Choose
+            above what it shall be, or look at the demo first.
+          </p>
           <Button variant="outlined" onClick={() => void demo()}>
             Bring in the demo
           </Button>
@@ -209,6 +245,7 @@ export function ProjectsPage() {
           <PosterShelf key={`${row.id} posters`} row={row} />,
         ])}
       </ul>
+      {hasOwn && purposes}
       <RecipeStrip
         projects={rows ?? []}
         onBegin={(recipeId, files) => void begin(recipeId, files)}

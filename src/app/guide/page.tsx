@@ -1,0 +1,5 @@
+import { GuideScreen } from '@/features/guide/guide-screen'
+
+export default function Page() {
+  return <GuideScreen />
+}

@@ -1,3 +1,4 @@
+// One file: the commands are called in the order in which one goes on from another’s files.
 import { spawn } from 'node:child_process'
 import {
   existsSync,

@@ -1,4 +1,3 @@
-import { passKind } from '@/core/passes/registry'
 import type { PassResult } from '@/core/passes/pass-result'
 import { KeptTiles } from '@/core/sheet/evaluate/kept-tiles'
 import { wholePicture } from '@/core/sheet/evaluate/picture-rows'
@@ -117,10 +116,3 @@ export function sheetPicture(
   evaluator.begin(planSheet(sheet, { size: { width: size.width, height: size.height } }, store.resources))
   return wholePicture(evaluator, size, 'bytes')
 }
-
-/** Names of passes for people: "Clay, Occlusion". */
-export const passLabels = (project: Project, ids: readonly string[]): string =>
-  project.passes
-    .filter(({ id }) => ids.includes(id))
-    .map(({ kind }) => passKind(kind).label)
-    .join(', ')

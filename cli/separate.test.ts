@@ -1,3 +1,4 @@
+// One file: one scene, separated in every way and put together again.
 import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'

@@ -1,3 +1,4 @@
+// One file: one command: what is asked, refused, planned, rendered and written, in that order.
 import { existsSync } from 'node:fs'
 import { rm } from 'node:fs/promises'
 import { availableParallelism } from 'node:os'

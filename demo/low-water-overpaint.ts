@@ -1,3 +1,4 @@
+// One file: one overpaint, layer after layer.
 import { seededRandom } from '@/core/math/sampling'
 import { parseHex } from '@/core/math/colour'
 import { BRUSH_DEFAULTS, type BrushParams } from '@/core/paint/brush'

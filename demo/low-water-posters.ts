@@ -1,3 +1,4 @@
+// One file: three posters, layer after layer.
 import type { ParamValues } from '@/core/params'
 import { contentOf, evenFill, newEffect, newLayer, newMask, newTerm, wash } from '@/core/sheet/new-layer'
 import type { Mask, SheetEffect, SheetNode } from '@/core/sheet/sheet-schema'

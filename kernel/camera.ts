@@ -1,3 +1,4 @@
+// One file: one module of the kernel: its functions share memory laid out at its head.
 import { cosineOf, sineOf } from './angles'
 import {
   CAMERA_BACK,

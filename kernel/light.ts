@@ -1,3 +1,4 @@
+// One file: one module of the kernel: kinds of light share their sampling and its memory.
 import { angleDown, angleOf, cosineOf, PI, sineOf } from './angles'
 import {
   DESK_BLOCKED,

@@ -1,3 +1,4 @@
+// One file: one module of the kernel: its functions share memory laid out at its head.
 /**
  * What a mesh needs when it is read: vertices at the same place joined, and smooth normals where a file has none.
  *

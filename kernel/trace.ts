@@ -1,3 +1,4 @@
+// One file: one module of the kernel: its functions share memory laid out at its head, and are compiled together.
 import {
   BLOCK_BYTES,
   HEAD,

@@ -77,6 +77,7 @@ await check([
 ])
 await check([
   ['format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
+  ['what nothing uses', bin('knip', 'bin/knip.js'), '--no-progress'],
   ['types of the core, without DOM', bin('typescript', 'bin/tsc'), '-p', 'tsconfig.core.json', '--noEmit'],
 ])
 runTests('unit tests', 'vitest.config.ts')

@@ -1,3 +1,4 @@
+// One file: one long session in a browser: starting it costs more than any of its tests.
 import { layersOf } from '@/core/sheet/sheet-tree'
 import { readdirSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'

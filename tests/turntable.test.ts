@@ -1,3 +1,4 @@
+// One file: one turntable from its making to its film: each test goes on from the state of the one before.
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import path from 'node:path'

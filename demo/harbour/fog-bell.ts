@@ -1,3 +1,4 @@
+// One file: one model, part after part, as it stands on its rock.
 import { seededRandom } from '@/core/math/sampling'
 import type { Vec3 } from '@/core/math/vec3'
 import { bevelBox, curve, join, lathe, move, rope, stone, tube, turn, type Shape } from '../modelling-kit'

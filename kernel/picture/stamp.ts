@@ -1,3 +1,4 @@
+// One file: one loop over a stamp’s pixels in every form of tile it can fall on.
 import {
   add,
   all,

@@ -1,3 +1,4 @@
+// One file: one worker: its ways to write a film share pixels, words and what is beside.
 import { BlobReader, ZipWriter } from '@zip.js/zip.js'
 import {
   Mp4OutputFormat,

@@ -1,3 +1,4 @@
+// One file: the whole document in one place: what is stored is read here.
 import { z } from 'zod'
 import { paramValuesSchema } from '@/core/params'
 import { MOST_INKS } from '@/core/effects/ink-separation'
@@ -103,7 +104,6 @@ export const groupSchema = z.object({
 export type PartGroup = z.infer<typeof groupSchema>
 
 export const paletteSchema = z.object({ id: z.string(), name: z.string(), colours: z.array(rgb).max(64) })
-export type Palette = z.infer<typeof paletteSchema>
 
 /** One way to colour all materials, by material key. */
 export const schemeSchema = z.object({ id: z.string(), name: z.string(), colours: z.record(z.string(), rgb) })
@@ -361,7 +361,6 @@ export const projectSchema = z.object({
 })
 export type Project = z.infer<typeof projectSchema>
 export type StoredSequence = z.infer<typeof storedSequenceSchema>
-export type KeptState = Project['kept'][number]
 /** What of a project lies beside its sheets: it does not change while one is worked on. */
 export type BesideSheets = Omit<Project, 'sheets' | 'kept'>
 

@@ -1,3 +1,4 @@
+// One file: one pool of workers, used, cancelled and broken in every way.
 import { DEFAULT_RIG, fromReadyRig, READY_RIGS } from '@/core/scene/ready-rigs'
 import { describe, expect, it } from 'vitest'
 import { CancelledError } from '@/core/errors'

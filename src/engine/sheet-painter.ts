@@ -1,3 +1,4 @@
+// One file: one painter, whose state (what is wanted, under way and seen) every method reads.
 import type { ShotMapName } from '@/core/passes/shot-maps'
 import type { DocumentChange } from '@/core/document-changes'
 import { InvalidValueError } from '@/core/errors'

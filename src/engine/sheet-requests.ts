@@ -1,3 +1,4 @@
+// One file: every message between page and sheet worker with its schema, read side by side.
 import { paintShape } from '@/core/paint/paint-grid'
 import type { PartDepth } from '@/core/passes/part-depths'
 import type { Reads } from '@/core/type/text-contrast'

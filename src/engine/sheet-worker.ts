@@ -1,3 +1,4 @@
+// One file: one worker, whose requests all work on the sheet that it holds.
 import { z } from 'zod'
 import { assertNever } from '@/core/errors'
 import { joinBytes } from '@/core/join-bytes'

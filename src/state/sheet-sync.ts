@@ -1,3 +1,4 @@
+// One file: one worker kept in step with the document: what was sent last decides what is sent next.
 import type { OpenRasterFile } from '@/core/formats/read-openraster'
 import { passBytes } from '@/core/passes/pass-bytes'
 import { activePasses, activeSheet } from '@/data/active-shot'

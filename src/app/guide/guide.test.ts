@@ -1,4 +1,4 @@
-import { existsSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import path from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { EFFECTS } from '@/core/effects/registry'
@@ -48,6 +48,22 @@ describe('the guide', () => {
   it('holds no address of another place, and no script', () => {
     for (const { html } of guide.pages)
       expect(html).not.toMatch(/<script|href="(?!#)|src="(?!\/guide\/pictures\/|\/recipes\/)/)
+  })
+  it('lists the licence of every package and font that is shipped', () => {
+    const told = pages.get('made-of')?.html ?? ''
+    const { dependencies, devDependencies } = JSON.parse(readFileSync('package.json', 'utf8')) as Record<
+      'dependencies' | 'devDependencies',
+      Record<string, string>
+    >
+    const fonts = Object.keys(devDependencies).filter((name) => name.startsWith('@fontsource'))
+    for (const name of [...Object.keys(dependencies), ...fonts])
+      expect(told).toMatch(
+        new RegExp(
+          `<td>${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}</td>\\s*<td>[^<]+</td>\\s*<td>[^<]+</td>`,
+        ),
+      )
+    expect(told).not.toMatch(/as it says/)
+    expect(told).not.toMatch(/<td>vitest<\/td>/)
   })
   it('has a page for every step and purpose, and tells of every pass and effect', () => {
     for (const step of STEPS) expect(pages.has(guidePageAt(`/project/x/${step}`))).toBe(true)

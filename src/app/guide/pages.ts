@@ -1,5 +1,6 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import path from 'node:path'
+import { z } from 'zod'
 import type { Guide, GuidePage } from '@/data/guide'
 import { anchorOf, guidePage, type GuideLinks } from '@/data/guide-markdown'
 
@@ -40,7 +41,7 @@ const SPLIT = 'USER-GUIDE.md'
 
 /** The whole guide, read from the documents. */
 export function readGuide(folder = documentsFolder()): Guide {
-  const read = (file: string) => readFileSync(path.join(folder, file), 'utf8')
+  const read = (file: string) => readFileSync(path.join(/* turbopackIgnore: true */ folder, file), 'utf8')
   const known = new Map(
     DOCUMENTS.flatMap(([, ...files]) => files.map((file) => [file, slugOf(file)] as const)),
   )
@@ -80,7 +81,56 @@ export function readGuide(folder = documentsFolder()): Guide {
         : [guidePage({ slug: slugOf(file), group }, file, read(file), links)],
     ),
   )
-  return { pages }
+  return { pages: [...pages, madeOf(path.dirname(folder))] }
+}
+
+const lockSchema = z.object({
+  version: z.string(),
+  packages: z.record(
+    z.string(),
+    z.object({ version: z.string().optional(), license: z.string().optional(), dev: z.boolean().optional() }),
+  ),
+})
+
+/** Every package that is shipped, every font and the demo's data, with their licences. @param root of the project. */
+function madeOf(root: string): GuidePage {
+  const { version, packages } = lockSchema.parse(
+    JSON.parse(readFileSync(path.join(/* turbopackIgnore: true */ root, 'package-lock.json'), 'utf8')),
+  )
+  const all = Object.entries(packages).flatMap(
+    ([place, { version: own = '', license = 'as it says', dev }]) => {
+      const name = place.split('node_modules/').at(-1) ?? ''
+      // Those for other systems are not there.
+      return name === '' || !existsSync(path.join(/* turbopackIgnore: true */ root, place))
+        ? []
+        : [{ name, own, license, isShipped: dev !== true }]
+    },
+  )
+  const isFont = ({ name }: { readonly name: string }) => name.startsWith('@fontsource')
+  const table = (list: typeof all) =>
+    ['| name | version | licence |', '| --- | --- | --- |']
+      .concat([...new Set(list.map(({ name, own, license }) => `| ${name} | ${own} | ${license} |`))].sort())
+      .join('\n')
+  const text = `# What it is made of
+
+Muted Relief ${version}. Its own sources are under the MIT licence.
+
+## Demo data
+
+Low Water, The Brass Gauge and all models, pictures and words of Pell Harbour are invented. Scripts in the sources make them; they are under the MIT licence.
+
+## Fonts
+
+They are shipped with the application; each may be used in pictures, printed and embedded.
+
+${table(all.filter(isFont))}
+
+## Packages
+
+${table(all.filter((own) => own.isShipped && !isFont(own)))}
+`
+  const none: GuideLinks = { page: () => null, picture: (file) => file }
+  return guidePage({ slug: 'made-of', group: 'At hand' }, 'made-of.md', text, none)
 }
 
 /** Pictures that pages show, by their paths from the folder of documents. */

@@ -1,3 +1,4 @@
+// One file: one mesh under construction, whose arrays every method grows.
 import { plural } from '../plural'
 import { smoothCornerNormals } from './smooth-normals'
 import { GrowingBytes, GrowingFloats, GrowingUints } from './growing-array'

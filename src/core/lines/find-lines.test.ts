@@ -1,3 +1,4 @@
+// One file: every kind of line on the same solids, so that what one finds another does not.
 import { describe, expect, it } from 'vitest'
 import { MeshBuilder } from '../geometry/mesh-builder'
 import { PLAIN_MATERIAL, type PolygonMesh } from '../geometry/polygon-mesh'

@@ -1,3 +1,4 @@
+// One file: one march over the triangles, by which all lines of a surface are found.
 import type { CameraBasis } from '../scene/camera'
 import type { SceneGeometry } from '../scene/scene-geometry'
 import { CellLists } from './cell-lists'

@@ -1,3 +1,4 @@
+// One file: one stroke from its first point to its last: stamps, smudging and edges share its tiles.
 import { inBlocks, MASK_TILE_BYTES as WITHIN_BYTES, TILE, TILE_PIXELS } from '../picture/tile-form'
 import { EMPTY, FULL, type KeptTile, type KeptTiles } from '../sheet/evaluate/kept-tiles'
 import type { BrushUse } from './brush'

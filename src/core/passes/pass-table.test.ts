@@ -1,3 +1,4 @@
+// One file: what holds of every pass is tried on one set of scenes, kind by kind.
 import { describe, expect, it } from 'vitest'
 import { writePng } from '../formats/png'
 import { linearToSrgb } from '../math/colour'

@@ -1,3 +1,4 @@
+// One file: what a tile of a job shares between its passes cannot be told apart from rendering it.
 import { z } from 'zod'
 import type { ChannelData, ChannelSpec } from '../picture/channel'
 import { PackedChannels } from '../picture/packed-channels'

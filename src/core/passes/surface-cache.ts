@@ -1,3 +1,4 @@
+// One file: one cache: how answers are kept and how they are found again must agree to the bit.
 import { hashPair } from '../math/sampling'
 import { BLOCKS_LIGHT } from '../scene/part-role'
 import type { SceneGeometry } from '../scene/scene-geometry'

@@ -1,3 +1,4 @@
+// One file: one document, written object after object.
 import { PDFDocument, PDFName, PDFRawStream, type PDFDict, type PDFObject, type PDFRef } from 'pdf-lib'
 import { joinBytes } from '../join-bytes'
 import { parseHex } from '../math/colour'

@@ -202,15 +202,6 @@ export function buildPlainBvh(vertices: Float32Array, masks: Uint8Array): PlainB
   }
 }
 
-/** The parts of a BVH that cross to another thread. */
-export type BvhArrays = Omit<PlainBvh, 'nodeInts'>
-
-/** Makes the integer view again after a BVH has crossed to another thread. */
-export const attachBvh = (arrays: BvhArrays): PlainBvh => ({
-  ...arrays,
-  nodeInts: new Uint32Array(arrays.nodes.buffer, arrays.nodes.byteOffset, arrays.nodes.length),
-})
-
 /** Checks that every triangle is in exactly one leaf and inside every box above it. For tests. */
 export function validatePlainBvh(bvh: PlainBvh): string[] {
   const problems: string[] = []

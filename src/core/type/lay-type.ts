@@ -1,3 +1,4 @@
+// One file: one way from text to placed glyphs: each stage takes what the one before it made.
 import LineBreaker from 'linebreak'
 import { breakLines, fillLines, type BrokenLine, type ParagraphItem } from './break-lines'
 import { hyphenated, SOFT_HYPHEN } from './hyphenate'

@@ -46,7 +46,6 @@ export const recipePartSchema = z.object({
   /** The group it was in, or null. */
   group: z.string().nullable(),
 })
-export type RecipePart = z.infer<typeof recipePartSchema>
 
 export const recipeSchema = z.object({
   version: z.literal(RECIPE_VERSION),

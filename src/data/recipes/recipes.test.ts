@@ -1,3 +1,4 @@
+// One file: one recipe made, written, read, matched and hung.
 import { strToU8, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { bytesSource } from '@/core/formats/zip-file'

@@ -4,7 +4,7 @@ import { contentOf, newLayer, newMask, newTerm } from '@/core/sheet/new-layer'
 import { suggestedName } from '@/core/sheet/suggested-name'
 import type { SheetNode } from '@/core/sheet/sheet-schema'
 import { insertNode, layersOf } from '@/core/sheet/sheet-tree'
-import { catalogueFont, FIRST_FONT } from '@/core/type/font-catalogue'
+import { FIRST_FONT } from '@/core/type/font-catalogue'
 import { activeSheet, sheetsOf } from '@/data/active-shot'
 import { newId } from '@/data/new-project'
 import { marginBox } from '@/data/page-size'
@@ -123,12 +123,6 @@ export function takeApart(
   })
   setBench({ layerId: ids[0] ?? null })
 }
-
-/** What a font is called. */
-export const fontName = (
-  fonts: readonly { readonly id: string; readonly name: string }[],
-  id: string,
-): string => catalogueFont(id)?.family ?? fonts.find((own) => own.id === id)?.name ?? 'a font that is gone'
 
 /** Puts the poster's first page into the mock-up at work: on paper, or into the picture beneath. */
 export function addPrinted(kind: 'mockup' | 'fitted'): void {

@@ -1,3 +1,4 @@
+// One file: what can be done to a layer, each a few lines, named beside each other.
 import type { Draft } from 'immer'
 import { paramDefaults } from '@/core/params'
 import { CancelledError } from '@/core/errors'

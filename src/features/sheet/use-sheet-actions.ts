@@ -1,5 +1,7 @@
 'use client'
 
+// One file: every action of the sheet with its key, so that no two take the same.
+
 import { activePasses, activeSheet } from '@/data/active-shot'
 import { MASK_SEEN } from '@/core/sheet/mask-seen'
 import { hasContent, type SheetNode } from '@/core/sheet/sheet-schema'

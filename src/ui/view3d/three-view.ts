@@ -1,3 +1,4 @@
+// One file: one view, whose scene, camera and picture every method changes.
 import * as THREE from 'three'
 import type { Bounds } from '@/core/geometry/bounds'
 import type { Vec3 } from '@/core/math/vec3'

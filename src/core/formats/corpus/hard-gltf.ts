@@ -1,3 +1,4 @@
+// One file: a list of hard files: each is written beside what is wanted of it.
 import { encoded, joined, utf8, type HardFile } from './hard-file'
 
 const NOTHING = /holds no usable polygon/

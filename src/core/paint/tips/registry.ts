@@ -27,7 +27,4 @@ export const TIPS: readonly TipKind[] = [
 const byName = new Map(TIPS.map((tip) => [tip.kind, tip]))
 if (byName.size !== TIPS.length) throw new Error('two tips have one name')
 
-export const tipLabels: Readonly<Record<string, string>> = Object.fromEntries(
-  TIPS.map(({ kind, label }) => [kind, label]),
-)
 export const findTip = (kind: string): TipKind | undefined => byName.get(kind)

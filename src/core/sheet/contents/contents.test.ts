@@ -1,3 +1,4 @@
+// One file: what holds of every content is tried on one sheet, kind by kind.
 import { describe, expect, it } from 'vitest'
 import { surfaceCoverage } from '../../passes/pass-result'
 import type { Tile } from '../../passes/tile'

@@ -34,7 +34,6 @@ const fittedShape = {
     .refine((list) => list.length === 0 || list.length === MESH_SIDE * MESH_SIDE, 'must be none or 16')
     .default([]),
 }
-export type Fitted = z.infer<z.ZodObject<typeof fittedShape>>
 
 /** A page fitted into what lies beneath it: a photograph of a wall, a box, a cloth. Its shadows and lights fall on the print. */
 export const fittedContent = defineContent({

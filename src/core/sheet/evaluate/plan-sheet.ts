@@ -1,3 +1,4 @@
+// One file: one walk over the tree, whose steps call each other for groups, masks and washes.
 import { MOST_REACH, type EffectWork } from '../../effects/effect-kind'
 import { bothUses, NO_PAINT, paintUse, reachingUses, type PaintUses } from '../../paint/paint-use'
 import { regionName } from '../../paint/paint-grid'

@@ -1,3 +1,4 @@
+// One file: one evaluator, whose tiles and plan every step reads.
 import { CancelledError } from '../../errors'
 import { FLOAT_TILE_BYTES, TILE_PIXELS } from '../../picture/tile-form'
 import { BLEND_MODES, type BlendMode } from '../blend-modes'

@@ -1,3 +1,4 @@
+// One file: every source of tiles in every form, side by side.
 import { CancelledError } from '../../errors'
 import { FLOAT_TILE_BYTES, inBlocks, KEPT_TILE_BYTES, TILE, TILE_PIXELS } from '../../picture/tile-form'
 import type { EffectWork } from '../../effects/effect-kind'

@@ -64,7 +64,7 @@ export class BenchPage {
     readonly driver: WebDriver,
     readonly downloads: string,
     readonly address: string,
-    private readonly server: ChildProcess,
+    private server: ChildProcess,
     private readonly profile: string,
   ) {}
 
@@ -184,13 +184,32 @@ export class BenchPage {
       .perform()
   }
 
-  /** Has every page that is loaded from now on run a script before its own. */
-  async beginWith(source: string): Promise<void> {
+  /** A command of the browser's own protocol. */
+  async devTools(command: string, params: object = {}): Promise<void> {
     // The driver of this browser knows it; the types of all browsers' do not.
     const driver = this.driver as unknown as {
       sendDevToolsCommand: (command: string, params: object) => Promise<void>
     }
-    await driver.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source })
+    await driver.sendDevToolsCommand(command, params)
+  }
+
+  /** Has every page that is loaded from now on run a script before its own. */
+  async beginWith(source: string): Promise<void> {
+    await this.devTools('Page.addScriptToEvaluateOnNewDocument', { source })
+  }
+
+  /** Kills the application's server, and begins another in its place. @param meanwhile done while there is none. */
+  async restartServer(meanwhile: () => Promise<void>): Promise<void> {
+    const gone = new Promise((resolve) => this.server.once('exit', resolve))
+    this.server.kill('SIGKILL')
+    await gone
+    await meanwhile()
+    const start = (await import(SCRIPTS + 'start.mjs')) as {
+      serve: (port: number) => Promise<{ server: ChildProcess; address: string }>
+    }
+    const { server, address } = await start.serve(Number(new URL(this.address).port))
+    if (address !== this.address) throw new Error(`the server came back at ${address}`)
+    this.server = server
   }
 
   /** Has storage answer messages of a type as it does when it is full, on pages loaded from now on, while their `isFull` is true. */

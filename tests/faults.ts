@@ -127,16 +127,14 @@ export class FaultSession {
       await driver.switchTo().newWindow('tab')
       const next = await driver.getWindowHandle()
       await driver.switchTo().window(killed)
-      await this.page.devTools('Page.crash').catch(() => undefined)
-      await driver.switchTo().window(next)
-      await driver
-        .switchTo()
-        .window(killed)
-        .then(
-          () => driver.close(),
-          () => undefined,
-        )
-        .catch(() => undefined)
+      // It never answers: nobody is there any more.
+      await Promise.race([this.page.devTools('Page.crash').catch(() => undefined), driver.sleep(1000)])
+      const isGone = await driver.getTitle().then(
+        () => false,
+        () => true,
+      )
+      if (!isGone) throw new Error('the tab still lives')
+      await driver.close().catch(() => undefined)
       await driver.switchTo().window(next)
       await this.page.beginWith(WATCH_WORKERS)
     },
@@ -144,9 +142,12 @@ export class FaultSession {
       await this.page.driver.navigate().refresh()
     },
     'workers end': async () => {
-      await this.page.driver.executeScript(
-        'for (const own of window.allWorkers.splice(0)) { own.terminate(); own.dispatchEvent(new ErrorEvent("error", { message: "ended" })) }',
+      const ended = await this.page.driver.executeScript<number>(
+        `const all = window.allWorkers.splice(0)
+         for (const own of all) { own.terminate(); own.dispatchEvent(new ErrorEvent('error', { message: 'ended' })) }
+         return all.length`,
       )
+      if (ended === 0) throw new Error('there were no workers to end')
       await this.rename()
       await this.page.click('[data-testid=render-draft]')
       await this.page.driver.sleep(1500)
@@ -162,7 +163,7 @@ export class FaultSession {
       await this.page.devTools('Storage.overrideQuotaForOrigin', { origin, quotaSize: 1000 })
       await this.rename()
       await this.page.click('[data-testid=render-draft]')
-      await this.page.driver.sleep(1500)
+      await this.page.text('*', 'Not saved')
       await this.page.devTools('Storage.overrideQuotaForOrigin', { origin })
       await this.rename()
       await this.page.saved()
@@ -170,12 +171,14 @@ export class FaultSession {
     'the graphics context is lost': async () => {
       await this.open('shot')
       await this.page.css('canvas')
-      await this.page.driver.executeScript(
-        `for (const canvas of document.querySelectorAll('canvas')) {
+      const lost = await this.page.driver.executeScript<number>(
+        `return [...document.querySelectorAll('canvas')].filter((canvas) => {
            const context = canvas.getContext('webgl2') ?? canvas.getContext('webgl')
            context?.getExtension('WEBGL_lose_context')?.loseContext()
-         }`,
+           return context?.isContextLost()
+         }).length`,
       )
+      if (lost === 0) throw new Error('there was no context to lose')
       await this.page.driver.sleep(400)
     },
     'another tab takes the project': async () => {

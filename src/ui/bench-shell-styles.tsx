@@ -5,7 +5,18 @@ const styles = {
     display: 'grid',
     gridTemplate: '48px 1fr / 84px 1fr',
     height: '100vh',
+    // Below this the window is scrolled, as where a page is zoomed in twice.
+    minWidth: 980,
+    minHeight: 600,
     overflow: 'hidden',
+  },
+  // What colours alone tell is told by lines where a person chose the colours.
+  '@media (forced-colors: active)': {
+    '.rail [aria-current=page] .numeral': { outline: '3px solid Highlight', outlineOffset: 2 },
+    '.bench .MuiButton-contained': { border: '2px solid ButtonText' },
+    '.bench [aria-pressed=true], .bench [aria-checked=true], .bench [aria-selected=true]': {
+      outline: '2px solid Highlight',
+    },
   },
   '.bench-header': {
     gridColumn: '1 / -1',

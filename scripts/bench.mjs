@@ -9,6 +9,7 @@ import { bundle, bundleFrom } from './bundle.mjs'
 import { ensureInstalled, root } from './ensure-installed.mjs'
 
 const NAMES = [
+  'product',
   'kernel-rays',
   'whole-passes',
   'noise',

@@ -1,4 +1,4 @@
-// 5cd198286b7a0fdd6c033da0 2a579639939c5b2d182ed30b
+// c0282462beb3ac871ff50d8e 2a579639939c5b2d182ed30b
 // Written by scripts/kernel.mjs from kernel/picture/: not to be changed by hand.
 
 /** Pages of 64 KiB that a shared memory may grow to. */

@@ -22,7 +22,10 @@ async function asked(path: string, options: RequestInit = {}): Promise<Response>
   throw new Error(told.success ? told.data.error : `the studio answered ${reply.status}`)
 }
 
-const healthSchema = z.object({ raysPerSecond: z.number().positive().nullable().catch(null) })
+const healthSchema = z.object({
+  status: z.literal('ok'),
+  raysPerSecond: z.number().positive().nullable().catch(null),
+})
 export type StudioHealth = z.infer<typeof healthSchema>
 
 /** How it does, where there is one and it takes jobs; else null. */

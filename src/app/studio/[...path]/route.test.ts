@@ -99,7 +99,10 @@ describe('the way to the studio', () => {
     expect(heard).toEqual([])
   })
   it('says where none is set up, or it does not answer', async () => {
-    expect(await (await asked('health')).json()).toEqual({ error: 'no studio is set up: see docs/FARM.md' })
+    expect(await (await asked('health')).json()).toEqual({ status: 'none' })
+    expect(await (await asked(`jobs/${ID}`)).json()).toEqual({
+      error: 'no studio is set up: see docs/FARM.md',
+    })
     vi.stubEnv('RELIEF_STUDIO', 'studio:4700')
     expect((await asked('health')).status).toBe(500)
     vi.stubEnv('RELIEF_STUDIO', 'http://127.0.0.1:9')

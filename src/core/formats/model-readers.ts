@@ -43,6 +43,15 @@ export const COMPANION_EXTENSIONS = [
 
 export const MODEL_EXTENSIONS: readonly string[] = MODEL_READERS.flatMap((r) => r.extensions)
 
+/** What a window for choosing files offers where models are wanted. */
+export const MODEL_ACCEPT = [
+  ...MODEL_EXTENSIONS.map((ending) => `.${ending}`),
+  '.mtl',
+  '.bin',
+  '.zip',
+  'image/*',
+].join(',')
+
 const KNOWN_EXTENSIONS: ReadonlySet<string> = new Set([...MODEL_EXTENSIONS, ...COMPANION_EXTENSIONS])
 
 /** Whether a file may be of use for a model: one, or what belongs to one. Hidden files and those of systems are not. */

@@ -1,12 +1,9 @@
 import { strToU8, strFromU8, zipSync, type Zippable } from 'fflate'
 import { z } from 'zod'
 import { UnreadableFileError } from '../errors'
-import { paramValuesSchema } from '../params'
-import { passFactsSchema } from '../passes/pass-facts'
-import { storedSurfaces, surfaceSchema, type PassResult } from '../passes/pass-result'
-import { PASS_KINDS, passKind } from '../passes/registry'
-import { MAX_PICTURE_SIDE } from '../scene/camera'
-import { renderedLightSchema } from '../scene/rendered-light'
+import { passHeadSchema } from '../passes/check-result'
+import { storedSurfaces, type PassResult } from '../passes/pass-result'
+import { passKind } from '../passes/registry'
 import { readLinePly, writeLinePly } from './line-ply'
 import { readPassExr, writePassExr } from './pass-exr'
 import type { ZipFile } from './zip-file'
@@ -17,16 +14,8 @@ import type { ZipFile } from './zip-file'
  */
 const ENTRIES = { told: 'pass.json', channels: 'channels.exr', lines: 'lines.ply' } as const
 
-const side = z.number().int().min(1).max(MAX_PICTURE_SIDE)
-const toldSchema = z.object({
+const toldSchema = passHeadSchema.extend({
   version: z.literal(1),
-  kind: z.enum(PASS_KINDS),
-  width: side,
-  height: side,
-  surfaces: z.array(surfaceSchema),
-  lights: z.array(renderedLightSchema),
-  params: paramValuesSchema,
-  facts: passFactsSchema,
   rays: z.number().min(0),
   /** Of one thread. */
   seconds: z.number().min(0),

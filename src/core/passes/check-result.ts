@@ -11,7 +11,8 @@ import { PASS_KINDS, passKind } from './registry'
 /** What a rendered pass must be, wherever one comes in: from storage, an archive or a worker. */
 
 const side = z.number().int().min(1).max(MAX_PICTURE_SIDE)
-const headSchema = z.object({
+/** What is told of a rendered pass beside its pixels and lines. */
+export const passHeadSchema = z.object({
   kind: z.enum(PASS_KINDS),
   width: side,
   height: side,
@@ -57,7 +58,7 @@ export const areChannels = (
 
 /** What is wrong with a rendered pass, in words; null where nothing is. */
 export function passResultProblem(value: unknown): string | null {
-  const head = headSchema.safeParse(value)
+  const head = passHeadSchema.safeParse(value)
   if (!head.success) {
     const [issue] = head.error.issues
     return `${issue.path.join('.') || 'the result'}: ${issue.message}`

@@ -1,14 +1,10 @@
 'use client'
 
 import { useRef, useState } from 'react'
-import { MODEL_EXTENSIONS } from '@/core/formats/model-readers'
+import { MODEL_ACCEPT } from '@/core/formats/model-readers'
 import { PURPOSES, type Purpose } from '@/data/purposes'
 import { pickedFiles, type GivenFile } from '@/state/given-files'
 import { setBench } from '@/state/view-store'
-
-const ACCEPT = [...MODEL_EXTENSIONS.map((ending) => `.${ending}`), '.mtl', '.bin', '.zip', 'image/*'].join(
-  ',',
-)
 
 interface PurposeStripProps {
   /** Begins a project for it with models. */
@@ -67,7 +63,7 @@ export function PurposeStrip({ onBegin, onDemo }: PurposeStripProps) {
         ref={fileRef}
         type="file"
         multiple
-        accept={ACCEPT}
+        accept={MODEL_ACCEPT}
         hidden
         data-testid="purpose-input"
         onChange={(e) => {

@@ -4,7 +4,7 @@ import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
-import { MODEL_EXTENSIONS } from '@/core/formats/model-readers'
+import { MODEL_ACCEPT } from '@/core/formats/model-readers'
 import type { ProjectRow } from '@/data/database'
 import type { GivenFile } from '@/state/given-files'
 import { pickedFiles } from '@/state/given-files'
@@ -48,10 +48,6 @@ export function RecipeStrip({ projects, onBegin, onPut }: RecipeStripProps) {
     </section>
   )
 }
-
-const ACCEPT = [...MODEL_EXTENSIONS.map((ending) => `.${ending}`), '.mtl', '.bin', '.zip', 'image/*'].join(
-  ',',
-)
 
 interface BeginProps {
   readonly recipe: OfferedRecipe
@@ -110,7 +106,7 @@ function BeginDialog({ recipe, projects, onBegin, onPut, onClose }: BeginProps) 
           ref={fileRef}
           type="file"
           multiple
-          accept={ACCEPT}
+          accept={MODEL_ACCEPT}
           hidden
           data-testid="begin-input"
           onChange={(e) => {

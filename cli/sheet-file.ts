@@ -169,6 +169,7 @@ class LayerReader {
       name: layer.name ?? nameOf(layer),
       locked: false,
       marker: 'none',
+      note: '',
       visible,
       mode,
       opacity,

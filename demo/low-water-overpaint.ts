@@ -132,6 +132,7 @@ export async function hangOverpaint(sheet: Sheet, names: ReturnType<typeof names
     {
       id: 'o-shadow',
       name: 'Shadow of the kiosk',
+      note: 'A shadow the sun does not throw, laid where the picture wants one: from the foot along the quay, found on the depths.',
       mode: 'multiply',
       opacity: 0.9,
       content: contentOf('fallenShadow', {
@@ -154,6 +155,7 @@ export async function hangOverpaint(sheet: Sheet, names: ReturnType<typeof names
     {
       id: 'o-cracks',
       name: 'Cracks in the quay',
+      note: 'Grown, not drawn: the seed decides where, the weight how old the stone is.',
       mode: 'multiply',
       opacity: 0.86,
       content: contentOf('cracks', {
@@ -198,6 +200,7 @@ export async function hangOverpaint(sheet: Sheet, names: ReturnType<typeof names
     {
       id: 'o-veil',
       name: 'Cool veil',
+      note: 'A cool veil over the shadows, so that the light of the hand has something to stand against.',
       mode: 'multiply',
       opacity: 0.7,
       content: gradientFill('linear', ['#93a8c0', '#8296b8', '#586c98'], [0.5, 0], [0.5, 1]),
@@ -209,6 +212,7 @@ export async function hangOverpaint(sheet: Sheet, names: ReturnType<typeof names
     {
       id: 'o-light',
       name: 'Light by hand',
+      note: 'Painted with a dry brush where the evening falls: what no renderer gave.',
       mode: 'soft-light',
       opacity: 0.95,
       content: { kind: 'painted', version: 1, ...grid },
@@ -220,6 +224,7 @@ export async function hangOverpaint(sheet: Sheet, names: ReturnType<typeof names
     {
       id: 'o-specks',
       name: 'Dust in the light',
+      note: 'Specks in three depths: sharp where the kiosk stands, soft before and behind it.',
       mode: 'screen',
       content: contentOf('specks', {
         many: 130,

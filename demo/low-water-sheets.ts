@@ -75,6 +75,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'sky',
       name: 'Evening sky',
+      note: 'Everything begins with the hour. Four colours down to the horizon; the sea takes them up again further in front.',
       content: gradientFill(
         'linear',
         ['#9fb9c4', '#e2d3b4', '#fbdba2', '#f6b47c'],
@@ -82,10 +83,16 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
         [0.5, 0.62],
       ),
     },
-    { id: 'clay', name: 'Clay', content: pass('clay', { colour: '#e9decb' }) },
+    {
+      id: 'clay',
+      name: 'Clay',
+      note: 'The form in one warm clay, lit by one low key from the right: dark enough that colour has something to lie on.',
+      content: pass('clay', { colour: '#e9decb' }),
+    },
     {
       id: 'colour',
       name: 'Flat colour',
+      note: 'The ID pass in the colours of the materials, multiplied: flat, like a first wash over a drawing. A little more chroma, because the layers in front take some away.',
       mode: 'multiply',
       opacity: 0.88,
       content: pass('id', { by: 'material', colours: 'model' }),
@@ -94,6 +101,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'occlusion',
       name: 'Occlusion, warm',
+      note: 'Where little light comes. Tinted plum and weakened to two thirds: grey shadows would look dead on stone and copper.',
       mode: 'multiply',
       opacity: 0.66,
       content: pass('occlusion', { tint: '#4b2540', strength: 1.08 }),
@@ -101,6 +109,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'cavity',
       name: 'Cavity',
+      note: 'Edges catch light, grooves go dark. Soft light keeps it from looking engraved; its mask holds it to the subject.',
       mode: 'soft-light',
       opacity: 0.62,
       content: pass('cavity', { ridge: 1.25, valley: 1.1 }),
@@ -109,6 +118,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'haze',
       name: 'Far haze',
+      note: 'Air between here and the far shore: one fill, masked by three parts. What is far away is lighter, warmer and flat.',
       opacity: 0.62,
       content: gradientFill('linear', ['#c79c93', '#dba78c'], [0.5, 0.22], [0.5, 0.38]),
       mask: masked([named('parts', land)]),
@@ -116,12 +126,14 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'sun',
       name: 'Low sun',
+      note: 'A disc in the scene, so that it is hidden where it should be. Its colour is decided here, not in a render.',
       content: gradientFill('linear', ['#fff0c2', '#ffb35c'], [0.5, 0.16], [0.5, 0.3]),
       mask: masked([named('parts', [part('Low sun')])]),
     },
     {
       id: 'glow',
       name: 'Lantern glow',
+      note: 'The lantern is lit: a fill on its glass, feathered by six pixels so that it leaves the panes.',
       mode: 'screen',
       opacity: 0.85,
       content: evenFill('#ffb23e'),
@@ -130,6 +142,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'tide',
       name: 'Water haze',
+      note: 'The water is a gradient from haze to deep blue, masked by its material and set in slow ripples.',
       mode: 'normal',
       opacity: 0.66,
       content: gradientFill('linear', ['#b7a091', '#7f9a97', '#457480', '#1f4757'], [0.5, 0.36], [0.5, 1]),
@@ -139,6 +152,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'ink',
       name: 'Contour',
+      note: 'Lines found on the geometry, drawn as a brush would: heavier where two forms lie far apart. The sun has no outline.',
       mode: 'multiply',
       opacity: 0.86,
       content: pass('contour', {
@@ -152,6 +166,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'path',
       name: 'Sun on the water',
+      note: 'Brushed streaks of a texture, screened onto the water only below the sun; levels leave nothing but the brightest.',
       mode: 'screen',
       opacity: 0.62,
       content: contentOf('texture', {
@@ -180,6 +195,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'edge',
       name: 'Light on the edges',
+      note: 'Cool shadows, warm lights, on the subject alone. A tone gate by what lies beneath keeps the darkest and the brightest as they are.',
       mode: 'soft-light',
       opacity: 0.7,
       content: gradientFill('linear', ['#3a3f63', '#b58a72', '#ffd79a'], [0.12, 0.6], [0.92, 0.3]),
@@ -189,6 +205,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'dusk',
       name: 'Dusk from above',
+      note: 'The day goes from above: one soft gradient over everything.',
       mode: 'soft-light',
       opacity: 0.34,
       content: gradientFill('linear', ['#f2f0ff', '#50304a']),
@@ -196,6 +213,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'grade',
       name: 'Evening light',
+      note: 'A wash: no pixels of its own, seven effects on all that lies beneath. Rim and haze come from the depth of the shot, not from a brush.',
       content: wash(),
       effects: [
         effect('rim', { colour: '#ffd08a', amount: 0.55, narrow: 4, side: 'angle', angleDeg: 35 }),
@@ -210,6 +228,7 @@ export function hangLowWater(sheet: Sheet, { part, material }: Names): void {
     {
       id: 'paper',
       name: 'Evening paper',
+      note: 'Fibres of paper, hardly to be seen. They hold the picture together.',
       mode: 'multiply',
       opacity: 0.28,
       content: contentOf('texture', {
@@ -239,6 +258,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-stock',
       name: 'Grey stock',
+      note: 'Two inks on grey stock: the paper is the lightest tone there will be.',
       content: contentOf('texture', {
         style: 'paperFibre',
         size: 820,
@@ -250,6 +270,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-sky',
       name: 'Storm sky',
+      note: 'Clouds of a texture, turned into the lines of one plate. Behind the subject only: its mask is the subject, inverted.',
       mode: 'multiply',
       content: contentOf('texture', {
         style: 'clouds',
@@ -275,6 +296,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-sea',
       name: 'Sea',
+      note: 'Lighter towards the horizon, in wavy lines of the same ink.',
       mode: 'multiply',
       content: gradientFill('linear', ['#d9d9d9', '#8c8c8c', '#4a4a4a'], [0.5, 0.36], [0.5, 1]),
       mask: masked([surfaceTerm('materials', [material('Water')])]),
@@ -285,6 +307,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-key',
       name: 'Blue plate',
+      note: 'A group that is printed as one: base, form, occlusion and cavity together become dots of blue.',
       mode: 'multiply',
       within: [
         { id: 's-white', name: 'Base', content: evenFill('#ffffff') },
@@ -307,6 +330,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-ochre',
       name: 'Ochre plate',
+      note: 'The second ink goes only where the blue plate left the paper light: a tone gate, no mask drawn by hand.',
       mode: 'multiply',
       content: evenFill('#f0c074'),
       mask: masked([subject]),
@@ -316,6 +340,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-roof',
       name: 'Roof in full ochre',
+      note: 'Copper and oak in full ochre, with a square dot at an angle of its own.',
       mode: 'multiply',
       opacity: 0.9,
       content: evenFill(ochre),
@@ -334,6 +359,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-lamp',
       name: 'Lantern',
+      note: 'The one spot without a screen: the eye goes there first.',
       mode: 'normal',
       content: evenFill('#ffd36b'),
       mask: masked([surfaceTerm('parts', [part('Lantern glass')])]),
@@ -341,6 +367,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-beams',
       name: 'Lantern light',
+      note: 'Light of the lantern on all but itself, where there is something to be lit.',
       mode: 'soft-light',
       opacity: 0.9,
       content: gradientFill('radial', ['#fff3cf', '#ffdb8a88', '#ffdb8a00'], [0.508, 0.165], [0.508, 0.82]),
@@ -350,6 +377,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-rain',
       name: 'Rain',
+      note: 'Streaks at an angle, seen through clouds: rain comes in gusts.',
       mode: 'screen',
       opacity: 0.34,
       content: contentOf('texture', {
@@ -367,6 +395,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-ink',
       name: 'Key line',
+      note: 'The key line in blue, as a felt pen draws it.',
       mode: 'multiply',
       content: pass('contour', {
         ...passKind('contour').readyLooks.felt.look,
@@ -379,6 +408,7 @@ export function hangStormPrint(sheet: Sheet, { part, material }: Names): void {
     {
       id: 's-press',
       name: 'Press',
+      note: 'What a press does: ink that spreads, paper that shows through, edges that wore.',
       content: wash(),
       effects: [
         effect('inkBleed', { amount: 0.8, uneven: 0.6 }),

@@ -1,6 +1,6 @@
 // Spoils files of every kind that comes from outside and reads them as the application does: `node scripts/hostile.mjs
 // [--rounds N | --seconds N] [--seed N] [--only KIND]`. What ends otherwise than well or in a refusal by name, takes longer than five
-// seconds or more than 500 MB, or reaches for the network or a file, is written to `hostile-findings/`, and ends it with 1.
+// seconds or more than 500 MB, or reaches for the network or a file, is written to `.build/hostile-findings/`, and ends it with 1.
 import { spawn } from 'node:child_process'
 import { parseArgs } from 'node:util'
 import { bundle } from './bundle.mjs'

@@ -68,6 +68,46 @@ describe('the start page', () => {
   })
 })
 
+describe('how the demo was made', () => {
+  const told = async () => (await page.css('.making-words')).getText()
+  const peeled = async () => (await page.css('.peel-handle')).getAttribute('aria-valuetext')
+  it('is gone through from the back, layer by layer, with what was noted of each', async () => {
+    await start()
+    await page.click('[data-testid=making-low-water]')
+    await page.until('the first layer is told of', async () => /^Evening sky[^]*the hour/.test(await told()))
+    expect(await peeled()).toBe('15 of 16 lifted')
+    expect(await violations(page)).toEqual([])
+    await page.click('[data-testid=making-next]')
+    await page.until('the next is told of', async () => (await told()).startsWith('Clay'))
+    // By keyboard: on, back, and a note of one's own, which is there at once and undone like anything else.
+    await page.press(page.keys.PAGE_DOWN)
+    await page.until('the third is told of', async () => /^Flat colour Multiply, 88/.test(await told()))
+    await page.press(page.keys.PAGE_UP)
+    await page.until('the second is told of', async () => (await told()).startsWith('Clay'))
+    const note = await page.css('#layer-note')
+    await note.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), 'Clay first, always.')
+    await page.until('the note is read', async () => /Clay first, always\.$/.test(await told()))
+    await page.saved()
+    await page.driver.navigate().refresh()
+    await page.css('.card')
+    await page.chord(page.keys.SHIFT, 'n')
+    await page.press(page.keys.PAGE_DOWN)
+    await page.until('it was kept', async () => /Clay first, always\.$/.test(await told()))
+    await page.press(page.keys.ESCAPE)
+    await page.until('all is back', async () => !(await has('[data-testid=making]')))
+    expect(await peeled()).toBe('0 of 16 lifted')
+  })
+  it('does not go on in another project', async () => {
+    await page.chord(page.keys.SHIFT, 'n')
+    await page.css('[data-testid=making]')
+    await page.driver.findElement({ css: '.wordmark' }).click()
+    await page.css('[data-testid=demo-illustration]')
+    await page.click('[data-testid=demo-illustration]')
+    await page.css('.card')
+    expect(await has('[data-testid=making]')).toBe(false)
+  })
+})
+
 describe('hints of a first visit', () => {
   it('stand until they are put away, and come again when they are asked for', async () => {
     await page.driver.get(`${page.address}/project/low-water/shot`)

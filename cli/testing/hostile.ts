@@ -55,7 +55,7 @@ export async function readHostile({ kind, rounds, first, end, seed }: HostileAsk
   if (!reader) throw new Error(`there are ${HOSTILE_KINDS.join(', ')}`)
   const { sound, read } = reader
   const watch = watchOutside()
-  const folder = path.resolve('hostile-findings')
+  const folder = path.resolve('.build/hostile-findings')
   const files = await sound()
   // They are sound: what is spoiled of them is worth something. Readers also bring in what they need.
   for (const { bytes, name } of files) await read(bytes, name)

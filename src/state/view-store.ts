@@ -58,6 +58,8 @@ interface ViewState {
   readonly preview: Preview
   /** How many layers from the back are shown; Infinity when nothing is peeled. */
   readonly peel: number
+  /** Whether the stack is gone through from the back, with the notes of its layers. */
+  readonly isMaking: boolean
   /** Seam of the comparison, 0…1 of the picture's width; null when not comparing. */
   readonly seam: number | null
   readonly compareBy: CompareBy
@@ -111,6 +113,7 @@ export const useViewStore = create<ViewState>(() => ({
   lightId: null,
   preview: 'clay',
   peel: Infinity,
+  isMaking: false,
   seam: null,
   compareBy: 'seam',
   batch: null,

@@ -11,6 +11,7 @@ export const newLayer = (
 ): SheetNode => ({
   locked: false,
   marker: 'none',
+  note: '',
   visible: true,
   mode: 'normal',
   opacity: 1,

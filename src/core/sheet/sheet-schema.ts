@@ -65,12 +65,17 @@ export const sheetEffectSchema: z.ZodType<SheetEffect> = z.object({
 export const MARKERS = ['none', 'clay', 'slate', 'ochre', 'moss', 'plum'] as const
 export type Marker = (typeof MARKERS)[number]
 
+/** Characters of a layer's note. */
+export const MAX_NOTE = 2000
+
 export const nodeSchema = z.object({
   id: z.string(),
   name: z.string(),
   /** Nothing of it changes until it is unlocked, but whether it is shown. */
   locked: z.boolean().default(false),
   marker: z.enum(MARKERS).default('none'),
+  /** What it is for, in the words of who hung it. */
+  note: z.string().max(MAX_NOTE).default(''),
   visible: z.boolean(),
   mode: z.enum(BLEND_MODES),
   opacity: z.number().min(0).max(1),

@@ -53,6 +53,7 @@ export function ProjectsPage() {
   const deleted = all?.filter((row) => row.deletedAt !== null) ?? []
   useEffect(() => {
     void closeProject()
+    setBench({ isMaking: false, peel: Infinity })
     void database.projects
       .toCollection()
       .primaryKeys()
@@ -101,7 +102,7 @@ export function ProjectsPage() {
       beginWith({ projectId: project.id, recipeId: null, files })
       router.push(`/project/${project.id}/models`)
     })
-  const showDemo = ({ demo: { projectId, step } }: Purpose) =>
+  const showDemo = ({ projectId, step }: Purpose['demo']) =>
     attempt('Opening the demo …', async () => {
       const row = await database.projects.get(projectId)
       if (!row || row.deletedAt !== null) {
@@ -110,6 +111,10 @@ export function ProjectsPage() {
       }
       router.push(`/project/${projectId}/${step}`)
     })
+  const showMaking = () => {
+    setBench({ isMaking: true, peel: 1, layerId: null })
+    void showDemo({ projectId: 'low-water', step: 'sheet' })
+  }
   const importFile = (file: File) =>
     attempt(`Reading ${file.name} …`, async () => {
       const id = await importArchive(file, file.name)
@@ -140,6 +145,11 @@ export function ProjectsPage() {
   useActions('Projects', [
     { id: 'new', label: 'New project', keys: 'n', run: () => void create() },
     { id: 'import', label: 'Open a project archive', keys: 'o', run: () => fileRef.current?.click() },
+    {
+      id: 'making',
+      label: 'How Low Water was made, layer by layer',
+      run: showMaking,
+    },
     { id: 'demo', label: 'Bring in the demo Low Water', run: () => void demo() },
   ])
   // Who has work here comes back to it first.
@@ -147,7 +157,8 @@ export function ProjectsPage() {
   const purposes = rows && (
     <PurposeStrip
       onBegin={(purpose, files) => void beginFor(purpose, files)}
-      onDemo={(purpose) => void showDemo(purpose)}
+      onDemo={({ demo }) => void showDemo(demo)}
+      onMaking={showMaking}
     />
   )
   return (

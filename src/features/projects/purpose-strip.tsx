@@ -11,10 +11,12 @@ interface PurposeStripProps {
   readonly onBegin: (purpose: Purpose, files: readonly GivenFile[]) => void
   /** Opens the demo where it shows that. */
   readonly onDemo: (purpose: Purpose) => void
+  /** Goes through the demo's illustration, layer by layer. */
+  readonly onMaking: () => void
 }
 
 /** What one came to make: with one's own model, or as the demo shows it. */
-export function PurposeStrip({ onBegin, onDemo }: PurposeStripProps) {
+export function PurposeStrip({ onBegin, onDemo, onMaking }: PurposeStripProps) {
   const fileRef = useRef<HTMLInputElement>(null)
   const [chosen, setChosen] = useState<Purpose | null>(null)
   return (
@@ -23,6 +25,10 @@ export function PurposeStrip({ onBegin, onDemo }: PurposeStripProps) {
         <h2 id="purposes-head" className="display">
           What will it be?
         </h2>
+        <span className="spacer" />
+        <button className="link" onClick={onMaking} data-testid="making-low-water">
+          See how Low Water was made, layer by layer
+        </button>
       </div>
       <ul className="purpose-strip">
         {PURPOSES.map((purpose) => (

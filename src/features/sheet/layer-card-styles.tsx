@@ -81,6 +81,8 @@ const styles = {
     border: '2px solid var(--clay)',
     transform: 'translateY(-5px)',
   },
+  // Turned with its pane it would lie across the cards it works on.
+  ".wash-pane[data-peeled='true'] .wash-bracket": { display: 'none' },
   ".wash-pane[data-peeled='true']": {
     transform: 'rotate(3deg) translateY(4px)',
     opacity: 0.45,

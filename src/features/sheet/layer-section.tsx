@@ -2,7 +2,7 @@
 
 import { memo } from 'react'
 import { BLEND_MODES, blendDefinitions, type BlendMode } from '@/core/sheet/blend-modes'
-import { MARKERS, type Marker, type SheetNode } from '@/core/sheet/sheet-schema'
+import { MARKERS, MAX_NOTE, type Marker, type SheetNode } from '@/core/sheet/sheet-schema'
 import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
@@ -15,7 +15,7 @@ interface LayerSectionProps {
 
 /** How a layer lies on those beneath it. Each row is drawn anew only for its own value: a hand may be moving another. */
 export function LayerSection({
-  layer: { id, mode, opacity, visible, confine, locked, marker },
+  layer: { id, mode, opacity, visible, confine, locked, marker, note },
   onRename,
 }: LayerSectionProps) {
   return (
@@ -38,6 +38,7 @@ export function LayerSection({
       <OpacityRow id={id} opacity={opacity} />
       <SwitchRows id={id} visible={visible} confine={confine} locked={locked} />
       <MarkerRow id={id} marker={marker} />
+      <NoteRow id={id} note={note} />
     </section>
   )
 }
@@ -126,5 +127,25 @@ const MarkerRow = memo(function MarkerRow({ id, marker }: Pick<SheetNode, 'id' |
         </option>
       ))}
     </SelectRow>
+  )
+})
+
+/** What a layer is for: read where the sheet is gone through from the back. */
+const NoteRow = memo(function NoteRow({ id, note }: Pick<SheetNode, 'id' | 'note'>) {
+  return (
+    <div className="note-row">
+      <label htmlFor="layer-note">Note</label>
+      <textarea
+        id="layer-note"
+        value={note}
+        maxLength={MAX_NOTE}
+        rows={note.length > 40 ? 3 : 1}
+        placeholder="What it is for"
+        onChange={(e) => {
+          const { value } = e.target
+          changeAnyLayer(id, 'note of layer', (l) => void (l.note = value), 'note')
+        }}
+      />
+    </div>
   )
 })

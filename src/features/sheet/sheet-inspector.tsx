@@ -9,6 +9,7 @@ import { ColourRow } from '@/ui/colour-row'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
 import { KeptStates } from './kept-states'
+import { beginMaking } from './making'
 import { SheetDiffers } from './sheet-differs'
 import { SheetsSection } from './sheets-section'
 
@@ -69,6 +70,13 @@ export function SheetInspector({ project }: { project: Project }) {
       </section>
       <section className="section quiet">
         Choose a card in the rack to change its layer. Click the proof to read which part is there.
+        {sheet.roots.length > 0 && (
+          <p style={{ margin: '8px 0 0' }}>
+            <button className="link" onClick={() => beginMaking(sheet)}>
+              How it was made, layer by layer
+            </button>
+          </p>
+        )}
       </section>
     </>
   )

@@ -34,6 +34,7 @@ import { pasteLayer } from './layer-clipboard'
 import { HistoryPanel } from './history-panel'
 import { LayerInspector } from './layer-inspector'
 import { LINE_TOOLS } from './line-brush'
+import { MakingStrip } from './making-strip'
 import { endPick, useProofPick } from './proof-pick'
 import { ProofMarksOverlay } from './proof-marks-overlay'
 import { PictureHandles } from './picture-handles'
@@ -67,6 +68,7 @@ function SheetBench() {
   const layers = hangingLayers(sheet)
   const layerId = useViewStore((s) => s.layerId)
   const peel = useViewStore((s) => s.peel)
+  const isMaking = useViewStore((s) => s.isMaking)
   const seam = useViewStore((s) => s.seam)
   const [picking, setPicking] = useState<Picking>(null)
   const [picked, setPicked] = useState('')
@@ -219,13 +221,14 @@ function SheetBench() {
         }}
       />
       <div
-        style={{ display: 'grid', minWidth: 0, minHeight: 0, position: 'relative' }}
+        className="sheet-pane"
         onDragOver={(e) => e.preventDefault()}
         onDrop={(e) => {
           e.preventDefault()
           void addPicture(e.dataTransfer.files[0])
         }}
       >
+        {isMaking && <MakingStrip sheet={sheet} />}
         <PictureView
           turnDeg={isPainting ? turnDeg : 0}
           width={sheet.width}

@@ -54,6 +54,7 @@ import {
   type PaintTool,
 } from './paint/paint-store'
 import { beginFind, setSmallCards } from './rack-tools'
+import { beginMaking, endMaking, makingStops, showStop, stopBeside } from './making'
 import { hangStartingStack } from './starting-stack'
 
 /** What is picked on the proof for a layer's mask. */
@@ -105,7 +106,9 @@ export function useSheetActions(asked: SheetActions): void {
   const hasPass = activePasses(project).some((p) => p.rendered)
   const most = sheet.roots.length
   const shown = Math.min(peel, most)
+  const isMaking = useViewStore((s) => s.isMaking)
   const setPeel = (n: number) => setBench({ peel: n >= most ? Infinity : Math.max(0, n) })
+  const stop = (by: 1 | -1) => showStop(sheet, stopBeside(makingStops(sheet), shown, by))
   useActions('Sheet', [
     { id: 'next', label: 'Layer in front', keys: 'ArrowRight', run: () => choose(at + 1) },
     {
@@ -263,6 +266,19 @@ export function useSheetActions(asked: SheetActions): void {
     { id: 'peel-more', label: 'Peel one more', keys: ',', run: () => setPeel(shown - 1) },
     { id: 'peel-less', label: 'Put one back', keys: '.', run: () => setPeel(shown + 1) },
     { id: 'peel-none', label: 'Put all back', keys: '/', run: () => setPeel(Infinity) },
+    {
+      id: 'making',
+      label: 'How it was made, layer by layer',
+      keys: 'Shift+N',
+      run: () => (isMaking ? endMaking() : beginMaking(sheet)),
+    },
+    ...(isMaking
+      ? [
+          { id: 'making-end', label: 'Put all back, and no notes', keys: 'Escape', run: endMaking },
+          { id: 'making-next', label: 'Layer after, with its note', keys: 'PageDown', run: () => stop(1) },
+          { id: 'making-previous', label: 'Layer before, with its note', keys: 'PageUp', run: () => stop(-1) },
+        ]
+      : []),
     {
       id: 'compare',
       label: 'Compare with and without the layer',

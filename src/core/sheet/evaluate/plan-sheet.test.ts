@@ -73,6 +73,7 @@ describe('the key of a plan', () => {
   })
   it.each<[string, Sheet]>([
     ['names', edited('base', { name: 'Ground' })],
+    ['notes', edited('base', { note: 'Flat, to stand on' })],
     ['how a group is folded', edited('group', { content: { ...groupOf(['inner'], false), folded: true } })],
     ['effects that are switched off', edited('base', { effects: [{ ...effect, enabled: false }] })],
     ['effects that nobody knows', edited('base', { effects: [{ ...effect, kind: 'sparkle' }] })],

@@ -1,40 +1,18 @@
 // Takes a picture of each main view from the demo data: `npm run screenshots [-- FOLDER]`.
 import { mkdirSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
-import { ensureInstalled, root } from './ensure-installed.mjs'
+import { root } from './ensure-installed.mjs'
+import { openPicturedBench, pause } from './pictured-bench.mjs'
 
-ensureInstalled()
-const { ensureBrowser, openBrowser } = await import('./browser.mjs')
-const { ensureBuilt, ensureDemo, serve } = await import('./start.mjs')
-const { By, Key, until } = await import('selenium-webdriver')
-ensureBrowser()
-ensureBuilt()
-await ensureDemo()
+const { driver, address, at, go, rested, close, By, Key, until } = await openPicturedBench()
 const folder = path.resolve(process.argv[2] ?? path.join(root, 'docs', 'screenshots'))
 mkdirSync(folder, { recursive: true })
-const { server, address } = await serve(3100)
-const { driver } = await openBrowser()
 const LIT_APART = ['Quay stone', 'Dressed stone', 'Sea stone']
-const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms))
-/** For so long nothing may change before a picture is taken, and for so long it is waited for. Milliseconds. */
-const RESTED = 4000
-const LONGEST = 60_000
-/** Takes the picture once the view has come to rest: on a busy machine it is empty for longer than any pause that is fixed. */
 const shoot = async (name, isMoving = false) => {
-  const started = Date.now()
-  let picture = await driver.takeScreenshot()
-  for (let since = started; !isMoving && Date.now() - since < RESTED && Date.now() - started < LONGEST;) {
-    await pause(500)
-    const now = await driver.takeScreenshot()
-    if (now !== picture) since = Date.now()
-    picture = now
-  }
-  writeFileSync(path.join(folder, `${name}.png`), Buffer.from(picture, 'base64'))
+  writeFileSync(path.join(folder, `${name}.png`), Buffer.from(await rested(isMoving), 'base64'))
   console.log(name)
 }
 const y0 = (rows) => rows[1] - 0.03
-const at = (css) => driver.wait(until.elementLocated(By.css(css)), 30_000)
-const go = (step) => driver.get(`${address}/project/low-water/${step}`)
 try {
   await driver.get(address)
   await at('.project-card')
@@ -215,12 +193,5 @@ try {
   writeFileSync(path.join(folder, '..', 'lightings.png'), Buffer.from(data.split(',')[1], 'base64'))
   console.log('lightings')
 } finally {
-  const logs = await driver
-    .manage()
-    .logs()
-    .get('browser')
-    .catch(() => [])
-  for (const log of logs) if (log.level.name === 'SEVERE') console.log(log.message)
-  await driver.quit()
-  server.kill()
+  await close()
 }

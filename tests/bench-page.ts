@@ -1,4 +1,4 @@
-import type { ChildProcess } from 'node:child_process'
+import { execFileSync, type ChildProcess } from 'node:child_process'
 import {
   cpSync,
   existsSync,
@@ -191,6 +191,24 @@ export class BenchPage {
       sendDevToolsCommand: (command: string, params: object) => Promise<void>
     }
     await driver.sendDevToolsCommand(command, params)
+  }
+
+  /** What a command of the browser's own protocol answers. */
+  asked(command: string, params: object = {}): Promise<unknown> {
+    const driver = this.driver as unknown as {
+      sendAndGetDevToolsCommand: (command: string, params: object) => Promise<unknown>
+    }
+    return driver.sendAndGetDevToolsCommand(command, params)
+  }
+
+  /** The process that all others of the browser were begun by. */
+  browserProcess(): number {
+    const rows = execFileSync('ps', ['-eo', 'pid=,args='], { encoding: 'utf8' }).split('\n')
+    const found = rows.find(
+      (row) => row.includes(`--user-data-dir=${this.profile}`) && !row.includes('--type='),
+    )
+    if (!found) throw new Error('the browser is gone')
+    return Number.parseInt(found, 10)
   }
 
   /** Has every page that is loaded from now on run a script before its own. */

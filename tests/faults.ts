@@ -1,7 +1,7 @@
-import { paintNames } from '@/core/paint/paint-names'
 import { seededRandom } from '@/core/math/sampling'
 import { projectSchema, validateProject, type Project } from '@/data/project-schema'
 import type { BenchPage } from './bench-page'
+import { leftOver } from './left-over'
 import { storedProject } from './stored-project'
 
 /**
@@ -26,14 +26,6 @@ export type Fault = (typeof FAULTS)[number]
 /** Keeps every worker that a page begins, so that it can be ended. */
 export const WATCH_WORKERS = `window.allWorkers = []
 window.Worker = class extends Worker { constructor(...args) { super(...args); window.allWorkers.push(this) } }`
-
-interface Kept {
-  readonly results: readonly { readonly key: string; readonly tiles: readonly string[] }[]
-  readonly tiles: readonly string[]
-  readonly paints: readonly { readonly projectId: string; readonly tiles: readonly string[] }[]
-  readonly jobs: readonly string[]
-  readonly blocks: readonly string[]
-}
 
 export class FaultSession {
   private readonly random: () => number
@@ -161,9 +153,13 @@ export class FaultSession {
     'storage is full': async () => {
       const { origin } = new URL(this.page.address)
       await this.page.devTools('Storage.overrideQuotaForOrigin', { origin, quotaSize: 1000 })
-      await this.rename()
       await this.page.click('[data-testid=render-draft]')
-      await this.page.text('*', 'Not saved')
+      // The browser remembers for half a minute how much room there was.
+      await this.page.until('it tells that it is not saved', async () => {
+        await this.rename()
+        await this.page.driver.sleep(2000)
+        return (await this.page.bodyText()).includes('Not saved')
+      })
       await this.page.devTools('Storage.overrideQuotaForOrigin', { origin })
       await this.rename()
       await this.page.saved()
@@ -202,30 +198,6 @@ export class FaultSession {
     },
   }
 
-  private kept(): Promise<Kept> {
-    return this.page.driver.executeAsyncScript<Kept>(
-      `const done = arguments[arguments.length - 1]
-       const open = indexedDB.open('muted-relief')
-       open.onsuccess = async () => {
-         const all = (store, how) => new Promise((resolve, reject) => {
-           const asked = open.result.transaction(store).objectStore(store)[how]()
-           asked.onsuccess = () => resolve(asked.result)
-           asked.onerror = () => reject(asked.error)
-         })
-         const results = (await all('results', 'getAll')).map(({ key, tiles }) => ({ key, tiles: tiles ?? [] }))
-         const found = {
-           results,
-           tiles: await all('tiles', 'getAllKeys'),
-           paints: await all('paints', 'getAll'),
-           jobs: await all('jobs', 'getAllKeys'),
-           blocks: await all('blocks', 'getAllKeys'),
-         }
-         open.result.close()
-         done(found)
-       }`,
-    )
-  }
-
   /** What must hold after anything. @param at when it went wrong. */
   private async check(at: number): Promise<void> {
     // 1. The document is sound, and the last decisions are in it.
@@ -244,9 +216,8 @@ export class FaultSession {
       .until(
         'what is stored is what is named',
         async () => {
-          const found = await this.problemOf(await storedProject(this.page, this.id), await this.kept())
-          this.last = found
-          return found === null
+          this.last = await leftOver(this.page, this.id)
+          return this.last === null
         },
         30_000,
       )
@@ -255,29 +226,4 @@ export class FaultSession {
       })
   }
   private last: string | null = null
-
-  private async problemOf(project: Project, kept: Kept): Promise<string | null> {
-    const own = kept.results.filter(({ key }) => key.startsWith(`${this.id}/`))
-    const named = [...project.passes, ...project.before].flatMap(({ rendered }) =>
-      rendered ? [`${this.id}/${rendered.resultId}`] : [],
-    )
-    const missing = named.find((key) => !own.some((row) => row.key === key))
-    if (missing !== undefined) return `${missing} is named and not there`
-    const left = own.find(({ key }) => !named.includes(key))
-    if (left) return `${left.key} is there and not named`
-    const tiles = new Set(kept.tiles)
-    const listed = new Set([
-      ...kept.results.flatMap((row) => row.tiles),
-      ...kept.paints.flatMap((row) => row.tiles),
-    ])
-    const gone = [...listed].find((name) => !tiles.has(name))
-    if (gone !== undefined) return `tile ${gone} is listed and not there`
-    const orphan = kept.tiles.find((name) => !listed.has(name))
-    if (orphan !== undefined) return `tile ${orphan} is there and not listed`
-    const unpainted = [...paintNames(project.sheets).keys()].find((name) => !tiles.has(name))
-    if (unpainted !== undefined) return `painted tile ${unpainted} is named and not there`
-    const block = kept.blocks.find((key) => !kept.jobs.some((job) => key.startsWith(`${job}/`)))
-    if (block !== undefined) return `block ${block} is of no job`
-    return null
-  }
 }

@@ -98,13 +98,13 @@ export class RandomUser {
       await this.page.chord(this.page.keys.CONTROL, 'k')
       await this.page.css('#finder-list li')
       const names = await this.page.driver.executeScript<string[]>(
-        `return [...document.querySelectorAll('#finder-list li > span')].map((s) => s.firstChild.textContent.trim())`,
+        `return [...document.querySelectorAll('#finder-list li[data-of=actions] > span')].map((s) => s.firstChild.textContent.trim())`,
       )
       const wanted = names.filter((name) => !NOT_TRIED.test(name))
       const name = this.any(wanted)
       await this.page.driver.executeScript(
         // The list may have changed meanwhile: by name.
-        `[...document.querySelectorAll('#finder-list li')]
+        `[...document.querySelectorAll('#finder-list li[data-of=actions]')]
            .find((l) => l.querySelector('span').firstChild.textContent.trim() === arguments[0])?.click()`,
         name,
       )

@@ -3,7 +3,8 @@ import { it } from 'vitest'
 import { BenchPage } from './bench-page'
 it('look', async () => {
   const page = await BenchPage.open()
-  const shoot = async (n: string) => writeFileSync(`/tmp/look-${n}.png`, Buffer.from(await page.driver.takeScreenshot(), 'base64'))
+  const shoot = async (n: string) =>
+    writeFileSync(`/tmp/look-${n}.png`, Buffer.from(await page.driver.takeScreenshot(), 'base64'))
   try {
     await page.driver.get(page.address)
     await page.css('.project-card')
@@ -22,5 +23,7 @@ it('look', async () => {
     await page.press('\uE00F')
     await page.driver.sleep(2500)
     await shoot('making2')
-  } finally { await page.close() }
+  } finally {
+    await page.close()
+  }
 })

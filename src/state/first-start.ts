@@ -14,20 +14,23 @@ export function firstStart(): Promise<string | null> {
     // Asks the browser not to clear what is kept here when the disk runs short.
     await navigator.storage?.persist?.().catch(() => false)
     if (await database.settings.get('demo-brought-in')) return null
-    return addDemo()
+    // A start that was left early brought some of them.
+    const there = await database.projects.bulkGet(DEMOS)
+    return addDemo(DEMOS.filter((_, i) => there[i] === undefined))
   })()
   return started
 }
 
 /** The demo's projects, in the order in which they are to stand. */
-const DEMOS = ['low-water.zip', 'brass-gauge.zip']
+const DEMOS = ['low-water', 'brass-gauge']
 
 /** Brings in the demo's projects (again). */
-export async function addDemo(): Promise<string | null> {
+export async function addDemo(ids: readonly string[] = DEMOS): Promise<string | null> {
   let pictures: Promise<unknown> = Promise.resolve()
   try {
     const now = Date.now()
-    for (const [i, name] of DEMOS.entries()) {
+    for (const [i, own] of ids.entries()) {
+      const name = `${own}.zip`
       const response = await fetch(`/demo/${name}`)
       if (!response.ok) throw new Error(`the server answered ${response.status}`)
       const id = await importArchive(await response.blob(), name, { keepIdWhereFree: true })

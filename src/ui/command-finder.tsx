@@ -1,6 +1,6 @@
 'use client'
 
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
@@ -8,13 +8,28 @@ import TextField from '@mui/material/TextField'
 import { actionGroups, keyLabel, useActions, useActionStore } from '@/state/actions'
 import { setBench, useViewStore } from '@/state/view-store'
 import { CommandFinderStyles } from './command-finder-styles'
+import { goToControl, seenControls, type SeenControl } from './seen-controls'
 
-/** Reaches every action by name. */
+/** One thing that is found: an action, or what is pressed or filled in on the screen. */
+interface Found {
+  readonly key: string
+  readonly label: string
+  readonly where: string
+  readonly keys?: string
+  readonly control: SeenControl | null
+  readonly run: () => void
+}
+
+/** Reaches every action by name, and all that stands on the screen. */
 export function CommandFinder() {
   const open = useViewStore((s) => s.finderOpen)
   const offers = useActionStore((s) => s.offers)
   const [query, setQuery] = useState('')
   const [at, setAt] = useState(0)
+  /** What stood on the screen when the finder was opened. */
+  const [controls, setControls] = useState<readonly Found[]>([])
+  /** Where to go once the finder is gone. */
+  const next = useRef<SeenControl | null>(null)
   useActions('General', [
     { id: 'finder', label: 'Find an action', keys: '$mod+k', run: () => setBench({ finderOpen: true }) },
     {
@@ -25,9 +40,22 @@ export function CommandFinder() {
     },
   ])
   const words = query.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = [...actionGroups(offers)]
-    .flatMap(([group, actions]) => actions.map((action) => ({ group, action })))
-    .filter(({ group, action }) => words.every((w) => `${action.label} ${group}`.toLowerCase().includes(w)))
+  const isFound = ({ label, where }: Found) =>
+    words.every((word) => `${label} ${where}`.toLowerCase().includes(word))
+  const actions = [...actionGroups(offers)]
+    .flatMap(([group, own]) =>
+      own.map(({ id, label, keys, run }): Found => ({
+        key: `${group} ${id}`,
+        label,
+        where: group,
+        keys,
+        control: null,
+        run,
+      })),
+    )
+    .filter(isFound)
+  const seen = words.length === 0 ? [] : controls.filter(isFound)
+  const found = [...actions, ...seen]
   const close = () => {
     setBench({ finderOpen: false })
     setQuery('')
@@ -35,10 +63,27 @@ export function CommandFinder() {
   }
   const run = (index: number) => {
     close()
-    found[index]?.action.run()
+    const { control = null, run: own } = found[index] ?? {}
+    next.current = control
+    own?.()
   }
   return (
-    <Dialog open={open} onClose={close} fullWidth maxWidth="xs">
+    <Dialog
+      open={open}
+      onClose={close}
+      fullWidth
+      maxWidth="xs"
+      slotProps={{
+        transition: {
+          onEnter: () => setControls(controlsOfScreen()),
+          // While it stands it has the focus to itself.
+          onExited: () => {
+            if (next.current) goToControl(next.current)
+            next.current = null
+          },
+        },
+      }}
+    >
       <DialogTitle className="unseen-text">Find an action</DialogTitle>
       <CommandFinderStyles />
       <DialogContent>
@@ -76,9 +121,10 @@ export function CommandFinder() {
           aria-label="Actions"
           hidden={found.length === 0}
         >
-          {found.map(({ group, action }, i) => (
+          {found.map(({ key, label, where, keys, control }, i) => (
             <li
-              key={`${group} ${action.id}`}
+              key={key}
+              data-of={control ? 'screen' : 'actions'}
               id={`finder-${i}`}
               role="option"
               aria-selected={i === at}
@@ -88,13 +134,26 @@ export function CommandFinder() {
               onClick={() => run(i)}
             >
               <span>
-                {action.label} <span className="quiet">{group}</span>
+                {label} <span className="quiet">{where}</span>
               </span>
-              {action.keys && <kbd>{keyLabel(action.keys)}</kbd>}
+              {keys && <kbd>{keyLabel(keys)}</kbd>}
             </li>
           ))}
         </ul>
       </DialogContent>
     </Dialog>
   )
+}
+
+const nothing = (): void => undefined
+
+function controlsOfScreen(): readonly Found[] {
+  const page = document.querySelector('.bench, main')
+  return (page ? seenControls(page) : []).map((control, i) => ({
+    key: `screen ${i}`,
+    label: control.label,
+    where: control.section,
+    control,
+    run: nothing,
+  }))
 }

@@ -99,7 +99,7 @@ async function frames() {
       ),
     )
   }
-  await write('turntable-frames', await together(pictures, 4, { width: 200, height: 250 }))
+  await write('turntable-frames', await together(pictures, 2, { width: 404, height: 253 }))
   rmSync(out, { recursive: true })
 }
 
@@ -113,21 +113,24 @@ const cut = async (name) => {
   await write(name, picture.resize(Math.min(WIDTH, width), null))
 }
 const card = (name) => press(`[data-testid="card-${name}"]`)
-/** Waits until the proof stands: what is seen through is told by its checks. */
-const proof = async () => {
-  await at('canvas[aria-label=Proof]')
+/** Waits until pictures stand in all canvases of a sort: there is something in each. */
+const drawn = async (css) => {
+  await at(css)
   await driver.wait(
     () =>
       driver.executeScript(
-        `const [canvas] = document.querySelectorAll('canvas[aria-label=Proof]')
-         const small = Object.assign(document.createElement('canvas'), { width: 8, height: 8 }).getContext('2d')
-         small.drawImage(canvas, 0, 0, 8, 8)
-         return small.getImageData(0, 0, 8, 8).data.every((v, i) => i % 4 < 3 || v > 0)`,
+        `return [...document.querySelectorAll(arguments[0])].every((canvas) => {
+           const small = Object.assign(document.createElement('canvas'), { width: 8, height: 8 }).getContext('2d')
+           small.drawImage(canvas, 0, 0, 8, 8)
+           return small.getImageData(0, 0, 8, 8).data.some((v, i) => i % 4 === 3 && v > 0)
+         })`,
+        css,
       ),
     120_000,
   )
   await pause(3000)
 }
+const proof = () => drawn('canvas[aria-label=Proof]')
 const blur = () => driver.executeScript('document.activeElement.blur()')
 const sheetOf = async (value) => {
   await driver.actions().sendKeys('s').perform()
@@ -156,7 +159,7 @@ const PICTURES = {
   },
   'illustration-passes': async (name) => {
     await go('passes')
-    await pause(6000)
+    await drawn('.contact-cell canvas')
     await cut(name)
   },
   'illustration-making': async (name) => {
@@ -201,7 +204,9 @@ const PICTURES = {
     await go('sheet')
     await proof()
     await card('Cavity')
+    await blur()
     await driver.actions().sendKeys('t').perform()
+    await pause(6000)
     await cut(name)
   },
   'overpaint-passes': async (name) => {
@@ -240,7 +245,7 @@ const PICTURES = {
     await go('poster')
     await press('.series .format.mockup')
     await at('[data-testid=look-around]')
-    await pause(20_000)
+    await pause(60_000)
     await cut(name)
   },
   'turntable-lanes': async (name) => {
@@ -252,6 +257,7 @@ const PICTURES = {
   'turntable-frames': frames,
   'parts-export': async (name) => {
     await go('export')
+    await drawn('canvas')
     const field = await at('[data-testid=separate-pattern]')
     await field.sendKeys('Gull*, Boat*, Rope*')
     await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', field)
@@ -260,8 +266,7 @@ const PICTURES = {
   'parts-apart': parts,
   'mesh-passes': async (name) => {
     await go('passes', 'brass-gauge')
-    await at('.contact-cell')
-    await pause(3000)
+    await drawn('.contact-cell canvas')
     await cut(name)
   },
   'mesh-wire': async (name) => {

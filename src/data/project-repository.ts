@@ -319,17 +319,29 @@ async function clearOrphans(): Promise<void> {
 const heldBefore = ({ passes, before }: Project): Project['before'] =>
   before.filter(({ id }) => passes.some((pass) => beforeId(pass.id) === id))
 
+const namedResults = (project: Project, history: readonly Project[]): string[] =>
+  [project, ...history].flatMap((state) =>
+    [...state.passes, ...heldBefore(state)].flatMap(({ rendered }) =>
+      rendered ? [resultKey(project.id, rendered.resultId)] : [],
+    ),
+  )
+
+/** Drops results that neither the project nor a state of its history names. Not while one is stored that is to be named. */
+export async function clearUnusedResults(project: Project, history: readonly Project[] = []): Promise<void> {
+  const wanted = new Set(namedResults(project, history))
+  const keys = await database.results.where('projectId').equals(project.id).primaryKeys()
+  await dropResults(keys.filter((key) => !wanted.has(key)))
+}
+
 /** Drops files, results and what was painted that neither the opened project nor a state of its history names. */
 export async function clearUnused(project: Project, history: readonly Project[] = []): Promise<void> {
-  const wanted = new Set(
-    [project, ...history].flatMap((state) => [
+  const wanted = new Set([
+    ...namedResults(project, history),
+    ...[project, ...history].flatMap((state) => [
       ...filesOf(state).map((f) => fileKey(project.id, f.fileId)),
       ...sheetsWithLooks(state).map((sheetId) => lookKey(project.id, sheetId)),
-      ...[...state.passes, ...heldBefore(state)].flatMap((p) =>
-        p.rendered ? [resultKey(project.id, p.rendered.resultId)] : [],
-      ),
     ]),
-  )
+  ])
   for (const [table, drop] of BULK) {
     const keys = await table.where('projectId').equals(project.id).primaryKeys()
     await drop(keys.filter((key) => !wanted.has(key)))

@@ -3,6 +3,7 @@ import { produce } from 'immer'
 import { create } from 'zustand'
 import {
   clearUnused,
+  clearUnusedResults,
   loadStored,
   ProjectGoneError,
   saveProject,
@@ -149,6 +150,17 @@ export async function openProject(id: string, steal = false): Promise<void> {
     letGoOf(id, 'open')
     useProjectStore.setState({ problem: error instanceof Error ? error.message : String(error) })
   }
+}
+
+/** Drops results that the open project and its history do not name: what a render that was cut off had stored, and not told yet. */
+export async function clearCutOffResults(): Promise<void> {
+  await flushSave()
+  const { project, past, future, saving } = useProjectStore.getState()
+  if (!project || saving === 'failed' || isHeld(project.id, 'studio')) return
+  await clearUnusedResults(
+    project,
+    [...past, ...future].map((step) => step.project),
+  )
 }
 
 export async function closeProject(): Promise<void> {

@@ -9,7 +9,7 @@ import { createProject, loadProject } from '@/data/project-repository'
 import { toProjectModel } from '@/data/project-scene'
 import type { Project } from '@/data/project-schema'
 import { loadJobs } from '@/data/render-jobs'
-import { loadResult } from '@/data/stored-results'
+import { loadResult, saveResult } from '@/data/stored-results'
 import { hideParts } from './model-actions'
 import { addPass } from './pass-actions'
 import { isHeld } from './project-lock'
@@ -177,6 +177,23 @@ describe('a render', () => {
     await untilDone()
     expect(world.tiles).toBeLessThan(whole)
     expect(passOf('occlusion').rendered?.rays).toBeGreaterThan(0)
+  })
+
+  it('that goes on after it was cut off lets go of what was stored and not told then', async () => {
+    queueRender([passOf('id').id], 'draft')
+    await untilDone()
+    const { rendered } = passOf('id')
+    const result = rendered && (await loadResult(open().id, rendered))
+    if (!result) throw new Error('nothing was rendered')
+    await saveResult(open().id, 'cut off', result)
+    queueRender([passOf('depth').id], 'draft')
+    await untilDone()
+    const named = open().passes.flatMap((pass) =>
+      pass.rendered ? [`${open().id}/${pass.rendered.resultId}`] : [],
+    )
+    expect(named).toHaveLength(2)
+    const stored = () => database.results.where('projectId').equals(open().id).primaryKeys()
+    await vi.waitFor(async () => expect((await stored()).sort()).toEqual(named.sort()), { timeout: 30_000 })
   })
 
   it('that was ended leaves no block and no record', async () => {

@@ -8,7 +8,7 @@ import { dropJob, loadJobs, saveJob, type JobRecord } from '@/data/render-jobs'
 import type { RenderEvents, RenderRequest } from '@/engine/render-request'
 import { runRender, type RenderWatch } from '@/engine/run-render'
 import { holdProject, letGoOf, onProjectLost } from './project-lock'
-import { useProjectStore } from './project-store'
+import { clearCutOffResults, useProjectStore } from './project-store'
 import { ProjectRender } from './project-render'
 import { bringDomes, dropWorkers, inTurn, renderWorkers, sceneFor } from './render-scene'
 import { StoredTiles } from './stored-tiles'
@@ -280,7 +280,10 @@ function letGoOfIdle(projectId: string): void {
   // One that was just paused has still to end.
   if (own.some((job) => job.state !== 'paused' || aborts.has(job.id))) return
   letGoOf(projectId, 'render')
-  if (useProjectStore.getState().project?.id === projectId || own.length === 0) return
+  const isOpen = useProjectStore.getState().project?.id === projectId
+  // In a turn of its own: nothing is stored meanwhile that is to be named.
+  if (isOpen && own.length === 0) void inTurn(clearCutOffResults).catch(() => undefined)
+  if (isOpen || own.length === 0) return
   for (const job of own) records.delete(job.id)
   useRenderQueue.setState({ jobs: jobs.filter((job) => job.projectId !== projectId) })
 }

@@ -48,11 +48,12 @@ export function nameOf(element: HTMLElement): string {
   )
 }
 
-const isSeen = (element: HTMLElement, within: Element): boolean =>
+function isSeen(element: HTMLElement, within: Element): boolean {
+  const hidden = element.closest('[hidden], [aria-hidden=true], [inert]')
   // What lies over the page hides all of it from assistive technology: only what is hidden within it counts.
-  !within.contains(element.closest('[hidden], [aria-hidden=true], [inert]')) &&
-  !element.matches(':disabled, [aria-disabled=true]') &&
-  element.getClientRects().length > 0
+  if (hidden && hidden !== within && within.contains(hidden)) return false
+  return !element.matches(':disabled, [aria-disabled=true]') && element.getClientRects().length > 0
+}
 
 /** The head of the nearest section about an element. */
 function sectionOf(element: Element): string {

@@ -89,7 +89,7 @@ const sizeOf = async (file) => {
 async function frames() {
   const out = mkdtempSync(path.join(tmpdir(), 'relief-guide-'))
   const pictures = []
-  for (const at of [1, 40, 70, 96]) {
+  for (const at of [1, 56, 66, 116]) {
     const into = path.join(out, String(at))
     relief('turn', path.join(root, 'demo/brass-gauge.zip'), '--frames', `${at}-${at}`, '--out', into)
     pictures.push(
@@ -256,6 +256,8 @@ const PICTURES = {
   },
   'turntable-frames': frames,
   'parts-export': async (name) => {
+    await go('sheet')
+    await proof()
     await go('export')
     await drawn('canvas')
     const field = await at('[data-testid=separate-pattern]')

@@ -66,13 +66,16 @@ describe('the finder', () => {
     expect(wanted.length).toBeGreaterThan(10)
     const search = await begin('a')
     const known = new Set<string>()
-    for (const letter of [...'aeiouy', ...'0123456789', ...'bcdfghjklmnpqrstvwxz']) {
-      await search.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), letter)
+    const look = async (words: string) => {
+      await search.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), words)
       for (const name of await listed()) known.add(plain(name))
     }
+    const unknown = () => wanted.filter((name) => /[a-z0-9]/i.test(name) && !known.has(plain(name)))
+    for (const letter of 'aeiou') await look(letter)
+    for (const name of unknown()) await look(name)
     await search.sendKeys(page.keys.ESCAPE)
     await closed()
-    expect(wanted.filter((name) => /[a-z0-9]/i.test(name) && !known.has(plain(name)))).toEqual([])
+    expect(unknown()).toEqual([])
   })
 
   it('presses what is pressed, and goes to what is filled in', async () => {

@@ -21,11 +21,15 @@ function wordsOf(element: Element): string {
     if (!(node instanceof Element)) return
     if (node.getAttribute('aria-hidden') === 'true' || node.matches('select, input, textarea, style')) return
     const own = node.getAttribute('aria-label') ?? node.getAttribute('alt')
+    // Words in a line of text belong together; what stands by itself is a word of its own.
+    const gap = getComputedStyle(node).display === 'inline' ? '' : ' '
+    words.push(gap)
     if (own !== null && node !== element) words.push(own)
     else node.childNodes.forEach(walk)
+    words.push(gap)
   }
   walk(element)
-  return words.join(' ').replace(/\s+/g, ' ').trim()
+  return words.join('').replace(/\s+/g, ' ').trim()
 }
 
 /** What assistive technology calls an element, as far as this application names its own. */

@@ -1,5 +1,8 @@
 import { pageStyles } from '@/ui/page-styles'
 
+const PALE =
+  ".card[data-peeled='true'], .wash-pane[data-peeled='true'], :is(.tray[data-peeled='true'], .tray[data-hidden='true']) :is(.card, .wash-pane)"
+
 const styles = {
   '.card': {
     position: 'relative',
@@ -27,8 +30,18 @@ const styles = {
   },
   ".card[data-peeled='true']": {
     transform: 'rotate(3deg) translateY(4px)',
-    opacity: 0.45,
   },
+  // What is lifted or hidden is pale; its words can be read all the same.
+  [`:is(${PALE}):is(.card, .wash-pane)`]: {
+    background: 'transparent',
+    boxShadow: 'none',
+    color: 'var(--ink-3)',
+  },
+  [`:is(${PALE}) :is(.card-name, .card-mode, .card-mode b, .wash-name)`]: {
+    color: 'var(--ink-3)',
+    fontWeight: 400,
+  },
+  [`:is(${PALE}) :is(.card-picture, .card-edge, .wash-sign)`]: { opacity: 0.4 },
   ".card[data-register='out']": {
     borderStyle: 'dashed',
     borderColor: 'var(--ochre-ring)',
@@ -85,7 +98,6 @@ const styles = {
   ".wash-pane[data-peeled='true'] .wash-bracket": { display: 'none' },
   ".wash-pane[data-peeled='true']": {
     transform: 'rotate(3deg) translateY(4px)',
-    opacity: 0.45,
   },
   ".wash-pane[data-hidden='true']": { borderStyle: 'dashed' },
   '.wash-sign': {

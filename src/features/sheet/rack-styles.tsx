@@ -142,8 +142,7 @@ const styles = {
     boxShadow: '0 0 0 1px var(--clay)',
   },
   ".tray-lip[aria-selected='true'] .tray-edge > div": { background: 'var(--clay)' },
-  ".tray[data-peeled='true']": { transform: 'rotate(2deg) translateY(4px)', opacity: 0.45 },
-  ".tray[data-hidden='true'] > .tray-cards": { opacity: 0.45 },
+  ".tray[data-peeled='true']": { transform: 'rotate(2deg) translateY(4px)' },
   // What something dragged would be dropped on.
   ".card[data-over='true'], .wash-pane[data-over='true'], .tray-lip[data-over='true']": {
     outline: '2px solid var(--clay)',

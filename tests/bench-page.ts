@@ -18,10 +18,12 @@ import { By, error, Key, until } from 'selenium-webdriver'
 /** Plain scripts, from the tests as they are and from where they are bundled to. */
 const SCRIPTS: string = new URL('../scripts/', import.meta.url).href
 
-const PORT = 3260
+/** Which of the files that run beside each other this one is; each has an address and a prepared profile of its own. */
+const SLOT = Number(process.env.VITEST_POOL_ID ?? 1)
+const PORT = 3240 + 20 * SLOT
 const ROOT = path.join(import.meta.dirname, '..')
 /** A browser's own data after the first start: every file of tests begins with a copy of it. */
-const PREPARED = path.join(ROOT, '.build', 'browser-profile')
+const PREPARED = path.join(ROOT, '.build', `browser-profile-${SLOT}`)
 
 /** Makes {@link PREPARED}, where it is not of this build and this demo. */
 async function prepareProfile(): Promise<void> {

@@ -56,6 +56,7 @@ export async function main(minutes: number): Promise<number> {
   const page = await BenchPage.open()
   try {
     const use = new LongUse(page, await largeProject(page))
+    await use.begin()
     for (let i = 0; i < WARM; i++) await use.round()
     const before = await use.held()
     console.log(`begun: ${told(before)}`)

@@ -3,6 +3,9 @@ import type { BenchPage } from './bench-page'
 import { leftOver } from './left-over'
 
 /**
+ * Elements are found by scripts that give no more than words and numbers back: what a driver holds of an element is held by nothing
+ * of the application's.
+ *
  * Work that goes on for hours: the same round of the steps over and over, all of it taken back at its end, and what is then held of
  * memory, canvases, listeners, workers and storage.
  */
@@ -19,7 +22,7 @@ export interface Held {
   readonly workers: number
   readonly nodes: number
   readonly listeners: number
-  /** Of storage. */
+  /** Rows of all that is stored. */
   readonly stored: number
 }
 
@@ -32,16 +35,53 @@ export class LongUse {
     private readonly id: string,
   ) {}
 
+  private there(selector: string): Promise<unknown> {
+    return this.page.until(`${selector} is there`, () =>
+      this.page.driver.executeScript<boolean>(
+        'return document.querySelector(arguments[0]) !== null',
+        selector,
+      ),
+    )
+  }
+
+  /** Presses what is there, once it can be pressed. */
+  private async click(selector: string): Promise<void> {
+    await this.page.until(`${selector} can be pressed`, () =>
+      this.page.driver.executeScript<boolean>(
+        `const own = document.querySelector(arguments[0])
+         if (!own || own.disabled) return false
+         own.click()
+         return true`,
+        selector,
+      ),
+    )
+  }
+
+  /** Words of an element. */
+  private words(selector: string): Promise<string> {
+    return this.page.driver.executeScript<string>(
+      "return document.querySelector(arguments[0])?.textContent ?? ''",
+      selector,
+    )
+  }
+
+  private saved(): Promise<unknown> {
+    return this.page.until('all is saved', async () => (await this.words('[data-testid=saving]')) === 'Saved')
+  }
+
   private async step(name: string): Promise<void> {
     const link = `.rail a[href$="/${name}"]`
-    await this.page.css(link)
-    await this.page.driver.executeScript('document.querySelector(arguments[0]).click()', link)
-    await this.page.css(`${link}[aria-current=page]`)
+    await this.click(link)
+    await this.there(`${link}[aria-current=page]`)
   }
 
   /** Drags over what is there, from the middle, in shares of its size. */
   private async drag(selector: string, dx: number, dy: number): Promise<void> {
-    const box = await (await this.page.css(selector)).getRect()
+    await this.there(selector)
+    const box = await this.page.driver.executeScript<{ x: number; y: number; width: number; height: number }>(
+      'return document.querySelector(arguments[0]).getBoundingClientRect().toJSON()',
+      selector,
+    )
     const at = (share: number) => ({
       x: Math.round(box.x + (0.5 + dx * share) * box.width),
       y: Math.round(box.y + (0.5 + dy * share) * box.height),
@@ -60,12 +100,29 @@ export class LongUse {
     )
   }
 
+  /** Forgets all that could be taken back, so that a round ends where it began. */
+  async begin(): Promise<void> {
+    const { page } = this
+    await this.saved()
+    await page.driver.executeAsyncScript(
+      `const done = arguments[arguments.length - 1]
+       const open = indexedDB.open('muted-relief')
+       open.onsuccess = () => {
+         const row = open.result.transaction('histories', 'readwrite').objectStore('histories').delete(arguments[0])
+         row.onsuccess = () => { open.result.close(); done() }
+       }`,
+      this.id,
+    )
+    await page.driver.get(`${page.address}/project/${this.id}/sheet`)
+    await this.there('canvas[aria-label=Proof]')
+  }
+
   /** One round: models, shot, passes, the sheet with a stroke, what is exported, the projects, and back. */
   async round(): Promise<void> {
     const { page } = this
     this.rounds++
     await this.step('models')
-    await page.css('[data-testid=models-view]')
+    await this.there('[data-testid=models-view]')
     await page.until('the models are seen', async () =>
       page.driver.executeScript<boolean>(
         "return document.querySelector('[data-testid=models-view]')?.dataset.seen === 'true'",
@@ -73,17 +130,17 @@ export class LongUse {
     )
     await this.drag('[data-testid=models-view]', 0.2, 0.1)
     await this.step('shot')
-    await page.css('[data-testid=lock]')
+    await this.there('[data-testid=lock]')
     await page.driver.sleep(800)
     await this.step('passes')
-    await page.css('.contact-cell')
-    await page.click('[data-testid=render-draft]')
+    await this.there('.contact-cell')
+    await this.click('[data-testid=render-draft]')
     await page.driver.sleep(3000)
     await page.driver.executeScript(
       "for (const own of document.querySelectorAll('button')) if (own.textContent.trim() === 'Cancel') own.click()",
     )
     await this.step('sheet')
-    await page.css('canvas[aria-label=Proof]')
+    await this.there('canvas[aria-label=Proof]')
     for (const key of ['ArrowLeft', 'ArrowLeft', 'ArrowDown', 'ArrowDown', 'm', 't', 't', 'c'])
       await page.press(this.keyOf(key))
     await page.driver.sleep(800)
@@ -94,26 +151,24 @@ export class LongUse {
     // A stroke on a layer of its own.
     await page.press('s')
     await page.chord(page.keys.SHIFT, 'b')
-    await page.css('[data-testid=paint-overlay]')
+    await this.there('[data-testid=paint-overlay]')
     await this.drag('[data-testid=paint-overlay]', 0.25, this.rounds % 2 === 0 ? 0.2 : -0.2)
     await page.driver.sleep(500)
     await page.press(page.keys.ESCAPE)
     await this.step('export')
-    await page.css('[data-testid=export-sheet]')
-    await page.click('[data-testid=export-sheet]')
+    await this.there('[data-testid=export-sheet]')
+    await this.click('[data-testid=export-sheet]')
     await page.until('it is written', async () =>
-      /is with your downloads/.test(await (await page.css('[data-testid=export-told]')).getText()),
+      /is with your downloads/.test(await this.words('[data-testid=export-told]')),
     )
     await this.step('sheet')
-    await page.css('canvas[aria-label=Proof]')
+    await this.there('canvas[aria-label=Proof]')
     await this.undoAll()
-    await page.saved()
-    await page.driver.executeScript("document.querySelector('.wordmark').click()")
-    await page.css('.project-card')
-    await page.driver.executeScript(
-      `document.querySelector('.project-card a.name[href*="${this.id}"]').click()`,
-    )
-    await page.css('canvas[aria-label=Proof]')
+    await this.saved()
+    await this.click('.wordmark')
+    await this.there('.project-card')
+    await this.click(`.project-card a.name[href*="${this.id}"]`)
+    await this.there('canvas[aria-label=Proof]')
   }
 
   private keyOf(name: string): string {
@@ -124,8 +179,8 @@ export class LongUse {
   /** What is held once all has come to rest and what is held by nothing is collected, at the page of projects. */
   async held(): Promise<Held> {
     const { page } = this
-    await page.driver.executeScript("document.querySelector('.wordmark').click()")
-    await page.css('.project-card')
+    await this.click('.wordmark')
+    await this.there('.project-card')
     await page.driver.sleep(3000)
     // What the console and the driver hold of earlier questions is let go.
     for (let i = 0; i < 3; i++) await page.asked('HeapProfiler.collectGarbage')
@@ -140,8 +195,17 @@ export class LongUse {
     }
     const [bytes, stored] = await page.driver.executeAsyncScript<[number, number]>(
       `const done = arguments[arguments.length - 1]
-       Promise.all([performance.measureUserAgentSpecificMemory(), navigator.storage.estimate()])
-         .then(([{ bytes }, { usage }]) => done([bytes, usage]))`,
+       const open = indexedDB.open('muted-relief')
+       open.onsuccess = async () => {
+         const stores = [...open.result.objectStoreNames]
+         const counts = await Promise.all(stores.map((name) => new Promise((resolve) => {
+           const asked = open.result.transaction(name).objectStore(name).count()
+           asked.onsuccess = () => resolve(asked.result)
+         })))
+         open.result.close()
+         const { bytes } = await performance.measureUserAgentSpecificMemory()
+         done([bytes, counts.reduce((a, b) => a + b, 0)])
+       }`,
     )
     const held = {
       bytes,
@@ -153,10 +217,8 @@ export class LongUse {
       listeners,
       stored,
     }
-    await page.driver.executeScript(
-      `document.querySelector('.project-card a.name[href*="${this.id}"]').click()`,
-    )
-    await page.css('canvas[aria-label=Proof]')
+    await this.click(`.project-card a.name[href*="${this.id}"]`)
+    await this.there('canvas[aria-label=Proof]')
     return held
   }
 

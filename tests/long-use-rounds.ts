@@ -58,7 +58,7 @@ export async function main(minutes: number): Promise<number> {
     const use = new LongUse(page, await largeProject(page))
     await use.begin()
     for (let i = 0; i < WARM; i++) await use.round()
-    const before = await use.held()
+    const before = await use.held({ isWhole: true })
     console.log(`begun: ${told(before)}`)
     const end = Date.now() + minutes * 60_000
     let rounds = 0
@@ -66,7 +66,7 @@ export async function main(minutes: number): Promise<number> {
     do {
       for (let i = 0; i < BETWEEN; i++) await use.round()
       rounds += BETWEEN
-      after = await use.held()
+      after = await use.held({ isWhole: true })
       console.log(`${new Date().toISOString().slice(11, 16)}, ${rounds} rounds: ${told(after)}`)
     } while (Date.now() < end)
     const problem = grown(before, after) ?? (await use.leftOver())

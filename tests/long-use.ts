@@ -12,7 +12,9 @@ import { leftOver } from './left-over'
 
 /** What is held when nothing is done. */
 export interface Held {
-  /** Of page and workers together, as the browser counts it. */
+  /** What the page's own thread holds. */
+  readonly heap: number
+  /** Of page and workers together, as the browser counts it when it comes to it; 0 where that is not waited for. */
   readonly bytes: number
   /** Of all processes of the browser, as the system counts it. */
   readonly resident: number
@@ -177,7 +179,7 @@ export class LongUse {
   }
 
   /** What is held once all has come to rest and what is held by nothing is collected, at the page of projects. */
-  async held(): Promise<Held> {
+  async held({ isWhole }: { readonly isWhole: boolean }): Promise<Held> {
     const { page } = this
     await this.click('.wordmark')
     await this.there('.project-card')
@@ -193,9 +195,12 @@ export class LongUse {
       nodes: number
       jsEventListeners: number
     }
+    const { usedSize: heap } = (await page.asked('Runtime.getHeapUsage')) as { usedSize: number }
+    await page.driver.manage().setTimeouts({ script: 300_000 })
     const [bytes, stored] = await page.driver.executeAsyncScript<[number, number]>(
       `const done = arguments[arguments.length - 1]
        const open = indexedDB.open('muted-relief')
+       const isWhole = arguments[0]
        open.onsuccess = async () => {
          const stores = [...open.result.objectStoreNames]
          const counts = await Promise.all(stores.map((name) => new Promise((resolve) => {
@@ -203,11 +208,13 @@ export class LongUse {
            asked.onsuccess = () => resolve(asked.result)
          })))
          open.result.close()
-         const { bytes } = await performance.measureUserAgentSpecificMemory()
+         const bytes = isWhole ? (await performance.measureUserAgentSpecificMemory()).bytes : 0
          done([bytes, counts.reduce((a, b) => a + b, 0)])
        }`,
+      isWhole,
     )
     const held = {
+      heap,
       bytes,
       resident: residentOf(page.browserProcess()),
       canvases,
@@ -271,6 +278,7 @@ function residentOf(pid: number): number {
 /** What of `after` is more than a tenth above `before`, in words; null where nothing is. */
 export function grown(before: Held, after: Held): string | null {
   const most: Readonly<Record<keyof Held, number>> = {
+    heap: 1.1 * before.heap,
     bytes: 1.1 * before.bytes,
     resident: 1.1 * before.resident,
     // A canvas or worker more may be on its way out.

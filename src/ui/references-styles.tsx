@@ -59,6 +59,8 @@ const styles = {
   '.reference:hover .icon-button, .reference .icon-button:focus-visible': {
     opacity: 1,
   },
+  // A finger does not hover.
+  '@media (hover: none)': { '.reference .icon-button': { opacity: 1 } },
 } as const
 
 export const ReferencesStyles = pageStyles(styles)

@@ -172,6 +172,7 @@ export function ContactSheet({ project, selected, onOpen, onRegion }: ContactShe
       style={{
         background: `rgb(${grey} ${grey} ${Math.max(0, grey - 2)})`,
         gridTemplateColumns: `repeat(${layout.columns}, ${layout.cellWidth}px)`,
+        touchAction: tool === 'region' || view.zoom > 1 ? 'none' : 'pan-y',
       }}
       data-tool={tool}
       onPointerDown={(e) => {

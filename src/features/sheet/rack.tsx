@@ -4,7 +4,8 @@ import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react'
 import {
   closestCenter,
   DndContext,
-  PointerSensor,
+  MouseSensor,
+  TouchSensor,
   useSensor,
   useSensors,
   type DragEndEvent,
@@ -27,8 +28,10 @@ import { isFound } from './rack-tools'
 import { usePeelStops } from './use-peel-stops'
 import { WashPane } from './wash-pane'
 
-/** How far a card is moved before it is dragged, in pixels. */
-const SENSOR = { activationConstraint: { distance: 6 } }
+/** How far a card is moved by a mouse before it is dragged, in pixels. */
+const BY_MOUSE = { activationConstraint: { distance: 6 } }
+/** A finger that rests on a card takes it; one that moves on scrolls the rack. Milliseconds, pixels. */
+const BY_FINGER = { activationConstraint: { delay: 220, tolerance: 8 } }
 
 interface RackProps {
   readonly project: Project
@@ -51,7 +54,7 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
   const listRef = useRef<HTMLDivElement>(null)
   const downOnGround = useRef(false)
   const [menu, setMenu] = useState<HTMLElement | null>(null)
-  const sensors = useSensors(useSensor(PointerSensor, SENSOR))
+  const sensors = useSensors(useSensor(MouseSensor, BY_MOUSE), useSensor(TouchSensor, BY_FINGER))
   const { scrollRef, beyond, measure } = useBeyond(hanging.length)
   const stops = usePeelStops(listRef, hanging.length)
   const shown = Math.min(peel, roots.length)

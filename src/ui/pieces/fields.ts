@@ -70,6 +70,8 @@ export const fields = {
     fontWeight: 650,
     textAlign: 'right',
     cursor: 'ew-resize',
+    // A finger scrubs to the sides, and scrolls the panel up and down.
+    touchAction: 'pan-y',
     padding: '2px 0',
   },
   '.scrub:hover, .scrub:focus': {

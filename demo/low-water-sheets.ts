@@ -19,6 +19,8 @@ import { insertNode } from '@/core/sheet/sheet-tree'
 import type { MaskTerm, SurfaceTerm } from '@/core/sheet/terms/registry'
 import type { ProjectModel } from '@/data/project-schema'
 
+// One file: two stacks, each read from its back to its front.
+
 /** The stacks of the demo's sheets: the evening of *Low Water*, and the same shot as a print of a coming storm. */
 
 const pass = (kind: PassKindName, look: ParamValues = {}): SheetNode['content'] =>

@@ -4,11 +4,14 @@ import type { BenchPage } from './bench-page'
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 
-/** What axe-core finds wrong with what is shown, one line each. */
-export async function violations(page: BenchPage): Promise<string[]> {
+/**
+ * What axe-core finds wrong with what is shown, one line each.
+ * @param rules the ones that are asked for; all where left out.
+ */
+export async function violations(page: BenchPage, rules?: readonly string[]): Promise<string[]> {
   await page.driver.executeScript(axe)
   return page.driver.executeAsyncScript(
-    `const done = arguments[arguments.length - 1]
+    `const [rules, done] = arguments
      // A dialog that is still fading in has other colours than the one that is read.
      const fading = () => document.getAnimations().filter((a) =>
        a.playState === 'running' && Number.isFinite(a.effect.getComputedTiming().endTime))
@@ -18,8 +21,9 @@ export async function violations(page: BenchPage): Promise<string[]> {
          await new Promise(requestAnimationFrame)
        }
      }
-     settled().then(() => axe.run(document, { resultTypes: ['violations'] })).then(({ violations }) =>
+     settled().then(() => axe.run(document, { resultTypes: ['violations'], ...(rules ? { runOnly: rules } : {}) })).then(({ violations }) =>
        done(violations.flatMap(({ id, nodes }) =>
          nodes.map((n) => id + ': ' + n.html.slice(0, 140) + ' ' + (n.failureSummary || '').replace(/\\s+/g, ' ').slice(0, 200)))))`,
+    rules ?? null,
   )
 }

@@ -66,7 +66,10 @@ describe('a finger', () => {
   })
 
   it('drags the peel, an opacity and a number', async () => {
-    await drag(await placeIn('.peel-handle'), await placeIn('[data-testid="card-Cavity"]', 0.99, 0.02))
+    const [, along] = await placeIn('.peel')
+    const [from] = await placeIn('[data-testid="card-Contour"]')
+    const [to] = await placeIn('[data-testid="card-Cavity"]', 1)
+    await drag([from, along], [to, along])
     await page.until('layers are lifted', async () => /lifted/.test(await text('.peel')))
     await page.press('/')
     await tap(await placeIn('[data-testid="card-Clay"]', 0.5, 0.3))

@@ -80,19 +80,22 @@ export function PictureView(props: PictureViewProps) {
     }
     onLook?.({ zoom: zoom * window.devicePixelRatio, seen })
   }, [onLook, zoom, left, top, width, height, stage, turnDeg])
-  const zoomTo = useCallback(
-    (next: number, atX: number, atY: number) => {
-      const clamped = Math.min(32, Math.max(0.05, next))
-      // What lies there stays there: the middle moves away from it, or towards it.
-      const [cx, cy] = [left + (width * zoom) / 2, top + (height * zoom) / 2]
-      const grows = clamped / zoom
-      setView({
-        zoom: clamped,
-        x: atX - (atX - cx) * grows - stage.width / 2,
-        y: atY - (atY - cy) * grows - (stage.height - 20) / 2,
-      })
-    },
-    [left, top, zoom, stage, width, height],
+  /** By a factor of what it is by then: several turns of a wheel, or two fingers, may come before it is drawn anew. */
+  const zoomBy = useCallback(
+    (factor: number, atX: number, atY: number) =>
+      setView((v) => {
+        const now = v.zoom ?? fit
+        const next = Math.min(32, Math.max(0.05, now * factor))
+        // What lies there stays there: the middle moves away from it, or towards it.
+        const [cx, cy] = [stage.width / 2 + v.x, (stage.height - 20) / 2 + v.y]
+        const grows = next / now
+        return {
+          zoom: next,
+          x: atX - (atX - cx) * grows - stage.width / 2,
+          y: atY - (atY - cy) * grows - (stage.height - 20) / 2,
+        }
+      }),
+    [stage, fit],
   )
   useEffect(() => {
     const element = stageRef.current
@@ -100,11 +103,11 @@ export function PictureView(props: PictureViewProps) {
     const onWheel = (event: WheelEvent) => {
       event.preventDefault()
       const box = element.getBoundingClientRect()
-      zoomTo(zoom * Math.exp(-event.deltaY * 0.0016), event.clientX - box.left, event.clientY - box.top)
+      zoomBy(Math.exp(-event.deltaY * 0.0016), event.clientX - box.left, event.clientY - box.top)
     }
     element.addEventListener('wheel', onWheel, { passive: false })
     return () => element.removeEventListener('wheel', onWheel)
-  }, [zoomTo, zoom])
+  }, [zoomBy])
   /** Two fingers move: what lies between them stays there, larger as they part. */
   const pinch = (pointerId: number, x: number, y: number): void => {
     const other = [...fingers.current].find(([id]) => id !== pointerId)?.[1]
@@ -116,7 +119,7 @@ export function PictureView(props: PictureViewProps) {
     const grows = apart({ x, y }) / Math.max(1, apart(before))
     const between = [(x + other.x) / 2 - box.left, (y + other.y) / 2 - box.top] as const
     const [mx, my] = [(x - before.x) / 2, (y - before.y) / 2]
-    zoomTo(zoom * grows, between[0] - mx, between[1] - my)
+    zoomBy(grows, between[0] - mx, between[1] - my)
     setView((v) => ({ ...v, x: v.x + mx, y: v.y + my }))
   }
   const lift = (pointerId: number): void => {
@@ -127,8 +130,8 @@ export function PictureView(props: PictureViewProps) {
   useActions('Picture', [
     { id: 'fit', label: 'Zoom to fit', keys: '0', run: () => setView({ zoom: null, x: 0, y: 0 }) },
     { id: 'full', label: 'Zoom to 100 %', keys: '1', run: () => setView({ zoom: 1, x: 0, y: 0 }) },
-    { id: 'in', label: 'Zoom in', keys: ']', run: () => zoomTo(zoom * 1.5, ...middle) },
-    { id: 'out', label: 'Zoom out', keys: '[', run: () => zoomTo(zoom / 1.5, ...middle) },
+    { id: 'in', label: 'Zoom in', keys: ']', run: () => zoomBy(1.5, ...middle) },
+    { id: 'out', label: 'Zoom out', keys: '[', run: () => zoomBy(1 / 1.5, ...middle) },
   ])
   const grey = Math.round(ground * 255)
   return (

@@ -276,7 +276,12 @@ export function useSheetActions(asked: SheetActions): void {
       ? [
           { id: 'making-end', label: 'Put all back, and no notes', keys: 'Escape', run: endMaking },
           { id: 'making-next', label: 'Layer after, with its note', keys: 'PageDown', run: () => stop(1) },
-          { id: 'making-previous', label: 'Layer before, with its note', keys: 'PageUp', run: () => stop(-1) },
+          {
+            id: 'making-previous',
+            label: 'Layer before, with its note',
+            keys: 'PageUp',
+            run: () => stop(-1),
+          },
         ]
       : []),
     {

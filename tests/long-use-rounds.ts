@@ -2,6 +2,7 @@ import { BenchPage } from './bench-page'
 import { fileWriter, frameShot } from './block-model'
 import { ballFile } from './heavy-ball'
 import { grown, LongUse, type Held } from './long-use'
+import { hangDrafts } from './random-user'
 import { openId } from './stored-project'
 
 /** Half a thousand rows of a ball are a million triangles. */
@@ -22,17 +23,7 @@ async function largeProject(page: BenchPage): Promise<string> {
   )
   const id = await openId(page)
   await frameShot(page, 1200, 750)
-  await page.click('.rail a[href$="/passes"]')
-  await page.click('[data-testid=render-draft]')
-  await page.until(
-    'all is rendered',
-    async () =>
-      (await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })).length === 6 &&
-      !/Rendering|Preparing|In the queue/.test(await page.bodyText()),
-    600_000,
-  )
-  await page.click('[data-testid=first-stack]')
-  await page.css('.card')
+  await hangDrafts(page)
   const cards = async () => (await page.driver.findElements({ css: '.card' })).length
   for (let n = await cards(); n < LAYERS; n++) {
     await page.press(n % 3 === 0 ? page.keys.ARROW_LEFT : page.keys.ARROW_RIGHT)

@@ -323,6 +323,13 @@ export async function projectForRandomUser(
   await blockProject(page, file)
   const id = await openId(page)
   await frameShot(page, 120, 80)
+  await hangDrafts(page)
+  await page.saved()
+  return id
+}
+
+/** Renders the six passes that a project begins with as drafts, and hangs a first stack of them. */
+export async function hangDrafts(page: BenchPage): Promise<void> {
   await page.click('.rail a[href$="/passes"]')
   await page.click('[data-testid=render-draft]')
   await page.until(
@@ -330,9 +337,8 @@ export async function projectForRandomUser(
     async () =>
       (await page.driver.findElements({ css: '.contact-cell[data-state=ready]' })).length === 6 &&
       !/Rendering|Preparing|In the queue/.test(await page.bodyText()),
+    600_000,
   )
   await page.click('[data-testid=first-stack]')
   await page.css('.card')
-  await page.saved()
-  return id
 }

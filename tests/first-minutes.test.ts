@@ -68,6 +68,20 @@ describe('the start page', () => {
   })
 })
 
+describe('the demo that was deleted', () => {
+  it('is brought back where it is asked for, and is not there twice', async () => {
+    await start()
+    const rows = async () => (await page.driver.findElements({ css: '.project-card' })).length
+    const count = await rows()
+    await (await page.xpath('//li[.//a[text()="Low Water"]]//button[text()="Delete"]')).click()
+    await page.until('it is gone', async () => (await rows()) === count - 1)
+    await page.click('[data-testid=demo-illustration]')
+    await page.css('.card')
+    await start()
+    await page.until('all are there', async () => (await rows()) === count)
+  })
+})
+
 describe('how the demo was made', () => {
   const told = async () => (await page.css('.making-words')).getText()
   const peeled = async () => (await page.css('.peel-handle')).getAttribute('aria-valuetext')

@@ -16,8 +16,8 @@ interface Found {
   readonly label: string
   readonly where: string
   readonly keys?: string
-  readonly control: SeenControl | null
-  readonly run: () => void
+  /** What it does at once; what stands on the screen is gone to when the finder is gone. */
+  readonly does: (() => void) | SeenControl
 }
 
 /** Reaches every action by name, and all that stands on the screen. */
@@ -49,8 +49,7 @@ export function CommandFinder() {
         label,
         where: group,
         keys,
-        control: null,
-        run,
+        does: run,
       })),
     )
     .filter(isFound)
@@ -63,9 +62,9 @@ export function CommandFinder() {
   }
   const run = (index: number) => {
     close()
-    const { control = null, run: own } = found[index] ?? {}
-    next.current = control
-    own?.()
+    const does = found[index]?.does
+    if (typeof does === 'function') does()
+    else next.current = does ?? null
   }
   return (
     <Dialog
@@ -75,10 +74,10 @@ export function CommandFinder() {
       maxWidth="xs"
       slotProps={{
         transition: {
-          onEnter: () => setControls(controlsOfScreen()),
+          onEnter: () => setControls(controlsOfScreen().map(foundControl)),
           // While it stands it has the focus to itself.
           onExited: () => {
-            if (next.current) goToControl(next.current)
+            if (next.current) goToControl(next.current, controlsOfScreen())
             next.current = null
           },
         },
@@ -121,10 +120,10 @@ export function CommandFinder() {
           aria-label="Actions"
           hidden={found.length === 0}
         >
-          {found.map(({ key, label, where, keys, control }, i) => (
+          {found.map(({ key, label, where, keys, does }, i) => (
             <li
               key={key}
-              data-of={control ? 'screen' : 'actions'}
+              data-of={typeof does === 'function' ? 'actions' : 'screen'}
               id={`finder-${i}`}
               role="option"
               aria-selected={i === at}
@@ -145,15 +144,14 @@ export function CommandFinder() {
   )
 }
 
-const nothing = (): void => undefined
-
-function controlsOfScreen(): readonly Found[] {
+function controlsOfScreen(): readonly SeenControl[] {
   const page = document.querySelector('.bench, main')
-  return (page ? seenControls(page) : []).map((control, i) => ({
-    key: `screen ${i}`,
-    label: control.label,
-    where: control.section,
-    control,
-    run: nothing,
-  }))
+  return page ? seenControls(page) : []
 }
+
+const foundControl = (control: SeenControl, i: number): Found => ({
+  key: `screen ${i}`,
+  label: control.label,
+  where: control.section,
+  does: control,
+})

@@ -84,9 +84,15 @@ export const seenControls = (within: Element): readonly SeenControl[] =>
       return label ? [{ label, section: sectionOf(element), element }] : []
     })
 
-/** Does what pressing it does; what is filled in has the focus then. */
-export function goToControl({ element }: SeenControl): void {
-  element.scrollIntoView({ block: 'nearest', inline: 'nearest' })
-  element.focus()
-  if (isPressed(element)) element.click()
+/**
+ * Does what pressing it does; what is filled in has the focus then.
+ * @param now what stands on the screen by now: it may have been drawn anew since it was seen.
+ */
+export function goToControl({ element, label, section }: SeenControl, now: readonly SeenControl[]): void {
+  const same = (own: SeenControl) => own.label === label && own.section === section
+  const there = element.isConnected ? element : now.find(same)?.element
+  if (!there) return
+  there.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  there.focus()
+  if (isPressed(there)) there.click()
 }

@@ -105,10 +105,9 @@ export function ProjectsPage() {
   const showDemo = ({ projectId, step }: Purpose['demo']) =>
     attempt('Opening the demo …', async () => {
       const row = await database.projects.get(projectId)
-      if (!row || row.deletedAt !== null) {
-        const problem = await addDemo()
-        if (problem) throw new Error(problem)
-      }
+      if (row && row.deletedAt !== null) await restoreStored(projectId)
+      const problem = row ? null : await addDemo([projectId])
+      if (problem) throw new Error(problem)
       router.push(`/project/${projectId}/${step}`)
     })
   const showMaking = () => {

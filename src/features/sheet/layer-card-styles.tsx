@@ -32,7 +32,7 @@ const styles = {
     transform: 'rotate(3deg) translateY(4px)',
   },
   // What is lifted or hidden is pale; its words can be read all the same.
-  [`:is(${PALE}):is(.card, .wash-pane)`]: {
+  [PALE]: {
     background: 'transparent',
     boxShadow: 'none',
     color: 'var(--ink-3)',

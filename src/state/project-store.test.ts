@@ -1,11 +1,13 @@
 import { testRendered } from '@/data/testing/fixtures'
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { database } from '@/data/database'
 import { newProject } from '@/data/new-project'
 import { loadProject, createProject } from '@/data/project-repository'
 import {
   beginPending,
   changeProject,
+  closeProject,
   flushSave,
   openProject,
   recordInProject,
@@ -19,6 +21,8 @@ const project = () => {
   if (!found) throw new Error('no project is open')
   return found
 }
+
+const NO_PLANES = () => ({ kind: 'depth' as const, width: 4, height: 4, planes: [], tiles: [] })
 
 describe('project store', () => {
   beforeEach(async () => {
@@ -61,6 +65,38 @@ describe('project store', () => {
     undo()
     expect(project().name).toBe('A')
     expect(project().passes[0].rendered?.resultId).toBe('r')
+  })
+  it('keeps of what was rendered what undoing comes to, and not what was rendered again since', async () => {
+    const { id, passes } = project()
+    const stores = (names: string[]) =>
+      Promise.all(
+        names.map((name) => database.results.put({ ...NO_PLANES(), key: `${id}/${name}`, projectId: id })),
+      )
+    const notes = (at: number, resultId: string) =>
+      recordInProject((d) => void (d.passes[at].rendered = testRendered({ resultId })))
+    notes(0, 'first')
+    notes(1, 'taken away')
+    changeProject('rename', (d) => void (d.name = 'B'))
+    // What stood before is named by the step alone: it never comes back.
+    notes(0, 'second')
+    changeProject('delete pass', (d) => void d.passes.splice(1, 1))
+    await closeProject()
+    await stores(['first', 'second', 'taken away', 'nobody’s'])
+    await openProject(id)
+    const kept = () => database.results.where('projectId').equals(id).primaryKeys()
+    await vi.waitFor(async () => expect(await kept()).toEqual([`${id}/second`, `${id}/taken away`]))
+    undo()
+    expect(
+      project()
+        .passes.slice(0, 2)
+        .map(({ rendered }) => rendered?.resultId),
+    ).toEqual(['second', 'taken away'])
+    undo()
+    expect(project().passes).toEqual([
+      { ...passes[0], rendered: testRendered({ resultId: 'second' }) },
+      { ...passes[1], rendered: testRendered({ resultId: 'taken away' }) },
+      ...passes.slice(2),
+    ])
   })
   it('takes back first what was decided and has not come yet', () => {
     changeProject('rename', (d) => void (d.name = 'B'))

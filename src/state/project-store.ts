@@ -13,7 +13,7 @@ import {
 import type { Project } from '@/data/project-schema'
 import { seriesInStep } from '@/data/poster-series'
 import { beginJournal, dropSavedEdits, noteEdit, replayJournal } from './edit-journal'
-import { isSound, readHistory, storedHistory, type HistoryStep } from './history'
+import { isSound, readHistory, storedHistory, type History, type HistoryStep } from './history'
 import { holdProject, isHeld, letGoOf, onProjectLost } from './project-lock'
 import { onTabMessage, tellTabs } from './tabs'
 
@@ -142,8 +142,7 @@ export async function openProject(id: string, steal = false): Promise<void> {
     if (!isWhole) await flushSave()
     // A render that went on meanwhile has results that the project does not name yet.
     if (!isHeld(id, 'render')) {
-      const states = [...before, ...future].map((step) => step.project)
-      void clearUnused(project, states).catch(() => undefined)
+      void clearUnused(project, reachedFrom(project, { past: before, future })).catch(() => undefined)
     }
   } catch (error) {
     if (turn !== opening) return
@@ -157,10 +156,7 @@ export async function clearCutOffResults(): Promise<void> {
   await flushSave()
   const { project, past, future, saving } = useProjectStore.getState()
   if (!project || saving === 'failed' || isHeld(project.id, 'studio')) return
-  await clearUnusedResults(
-    project,
-    [...past, ...future].map((step) => step.project),
-  )
+  await clearUnusedResults(project, reachedFrom(project, { past, future }))
 }
 
 export async function closeProject(): Promise<void> {
@@ -221,6 +217,15 @@ const keepRendered = (target: Project, present: Project): Project => ({
     rendered: present.passes.find((p) => p.id === pass.id)?.rendered ?? pass.rendered,
   })),
 })
+
+/** The states that undo and redo come to from here, each as it is then: a step alone names what was rendered before it too. */
+function reachedFrom(present: Project, { past, future }: History): Project[] {
+  const walk = (steps: readonly HistoryStep[]): Project[] => {
+    let from = present
+    return [...steps].reverse().map((step) => (from = keepRendered(step.project, from)))
+  }
+  return [...walk(past), ...walk(future)]
+}
 
 /**
  * Says that an edit was decided whose result comes later, so that undo takes it back first.

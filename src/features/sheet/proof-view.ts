@@ -49,6 +49,8 @@ export class ProofView {
   private look: Look | null = null
   private canvas: ViewCanvas | null = null
   private isBringing = false
+  /** Counts what was asked for: the host is busy until the last of it is shown. */
+  private asked = 0
   /** Whether something was asked for meanwhile. */
   private isMissed = false
   /** Whether a hand moves something: what takes long is shown more coarsely until it rests. */
@@ -133,6 +135,8 @@ export class ProofView {
     this.isMissed = this.isBringing
     if (this.isBringing) return
     this.isBringing = true
+    const turn = ++this.asked
+    this.host.setAttribute('aria-busy', 'true')
     let asked: ViewCanvas | null = null
     // What takes rays is looked at coarsely before it is there at all.
     let isFirstLook = false
@@ -154,9 +158,12 @@ export class ProofView {
         return worker.show({ view: this.id, seen, upTo, without, isBeside, isDraft })
       })
       if (milliseconds !== null && asked && !this.isClosed) this.reveal(asked, milliseconds)
-      if (milliseconds !== null && isFirstLook && !this.isMoving) void this.ask()
+      if (this.isMoving || turn !== this.asked || milliseconds === null) return
+      if (isFirstLook) void this.ask()
+      else this.host.removeAttribute('aria-busy')
     } catch (error) {
       this.brought(wanted)
+      this.host.removeAttribute('aria-busy')
       if (!this.isClosed) this.onProblem(error instanceof Error ? error.message : String(error))
     }
   }

@@ -211,16 +211,12 @@ export class FaultSession {
     if (there < safe)
       throw new Error(`${this.names[safe].name} is lost: ${project.passes.map((p) => p.name).join()}`)
 
-    // 2. All that it names is there, and nothing else; what goes is gone soon.
+    // 2. All that it names is there, and nothing else, once renders that go on again have ended.
     await this.page
-      .until(
-        'what is stored is what is named',
-        async () => {
-          this.last = await leftOver(this.page, this.id)
-          return this.last === null
-        },
-        30_000,
-      )
+      .until('what is stored is what is named', async () => {
+        this.last = await leftOver(this.page, this.id)
+        return this.last === null
+      })
       .catch(() => {
         throw new Error(this.last ?? 'what is stored is not what is named')
       })

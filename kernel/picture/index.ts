@@ -23,6 +23,8 @@ export {
   toBytes,
   toWords,
 } from './pixels'
+export { premultiplyRows, resizeAcross1, resizeAcross4, resizeDown, straightenRows } from './resize'
+export { smoothSurfaces } from './smooth'
 export {
   maskToBlocks,
   mixBack,

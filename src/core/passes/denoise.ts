@@ -1,3 +1,4 @@
+import { withScratch } from '../picture/scratch-kernel'
 import type { CameraBasis } from '../scene/camera'
 import { POINT, POINT_NUMBERS } from '../trace/point-block'
 import { NO_SURFACE } from './id'
@@ -77,8 +78,6 @@ const STEPS = [1, 2, 4] as const
 const EDGE_REACH = 2
 /** How far the denoiser looks, in pixels: what a rectangle needs around it. */
 export const DENOISE_MARGIN = 2 * STEPS.reduce((a, b) => a + b, 0) + EDGE_REACH
-/** Weights of a cubic B-spline over five pixels. */
-const KERNEL = [1 / 16, 1 / 4, 3 / 8, 1 / 4, 1 / 16] as const
 /** How much of the noise of random rays is left by rays that are well spread. */
 const SPREAD = 0.6
 /** Differences of so many standard deviations still count as noise. */
@@ -104,76 +103,89 @@ export function denoise(
   width: number,
   height: number,
 ): void {
-  const { surfaces, normals, depths } = guides
-  const next = planes.map(({ values }) => new Float32Array(values.length))
-  // The variance that is left halves with every pass, and so does what counts as noise.
-  const variances = planes.map(({ raysPerPixel }) => (SPREAD * SPREAD) / Math.max(1, raysPerPixel))
-  /** Neighbours of the pixel at work that lie on its surface, and their weights by form alone. */
-  const taps = new Int32Array(25)
-  const weights = new Float64Array(25)
-  for (const step of STEPS) {
+  if (planes.length === 0) return
+  smoothSurfaces(planes, guides, width, height)
+  denoiseEdges(planes, guides.surfaces, width, height)
+}
+
+/** Planes of what guides tell: surface, normal, distance, and its change across and down. */
+const FORM_PLANES = 7
+/** Pixels of no surface about the picture: as far as the widest step looks. A multiple of 4. */
+const AROUND = 2 * Math.max(...STEPS)
+/** Of the kernel: room for all neighbours of four pixels. Bytes. */
+const NEIGHBOURS = 25 * 48
+
+/** Smooths what lies within surfaces; kernel/picture/smooth.ts. */
+function smoothSurfaces(
+  planes: readonly NoisyPlane[],
+  { surfaces, normals, depths }: DenoiseGuides,
+  width: number,
+  height: number,
+): void {
+  const across = Math.ceil(width / 4) * 4
+  const row = across + 2 * AROUND
+  const count = row * (height + 2 * AROUND)
+  const first = AROUND * row + AROUND
+  const plane = 4 * count
+  const sizes = [
+    FORM_PLANES * plane,
+    planes.length * plane,
+    planes.length * plane,
+    4 * planes.length,
+    NEIGHBOURS,
+  ] as const
+  withScratch(sizes, (room, [form, values, next, scales, neighbours]) => {
+    // 1. The form, in rows with nothing about them.
+    const numbers = (k: number) => room.floats(form + k * plane, count)
+    const [nx, ny, nz, depth, slopeX, slopeY] = [1, 2, 3, 4, 5, 6].map(numbers)
+    const surface = room.ints(form, count).fill(NO_SURFACE)
+    const noisy = planes.map((_, k) => room.floats(values + k * plane, count))
     for (let y = 0; y < height; y++) {
-      for (let x = 0; x < width; x++) {
-        const p = y * width + x
-        const surface = surfaces[p]
-        if (surface >= EDGE) {
-          for (let k = 0; k < planes.length; k++) next[k][p] = planes[k].values[p]
-          continue
-        }
-        // 1. Neighbours of the same surface.
-        const nx = normals[3 * p]
-        const ny = normals[3 * p + 1]
-        const nz = normals[3 * p + 2]
+      for (let x = 0, p = y * width, at = first + y * row; x < width; x++, p++, at++) {
+        surface[at] = surfaces[p]
+        if (surfaces[p] >= EDGE) continue
+        nx[at] = normals[3 * p] / 127
+        ny[at] = normals[3 * p + 1] / 127
+        nz[at] = normals[3 * p + 2] / 127
+        depth[at] = depths[p]
         // Distance changes evenly across a plane: told from the neighbours of the same surface.
-        const slopeX = slope(surfaces, depths, p, x > 0, x + 1 < width, 1)
-        const slopeY = slope(surfaces, depths, p, y > 0, y + 1 < height, width)
-        const allowed = step * (Math.abs(slopeX) + Math.abs(slopeY)) + 2e-3 * Math.abs(depths[p]) + 1e-12
-        let count = 0
-        for (let dy = -2; dy <= 2; dy++) {
-          const qy = y + dy * step
-          if (qy < 0 || qy >= height) continue
-          for (let dx = -2; dx <= 2; dx++) {
-            const qx = x + dx * step
-            if (qx < 0 || qx >= width) continue
-            const q = qy * width + qx
-            if (surfaces[q] !== surface) continue
-            const cosine = (nx * normals[3 * q] + ny * normals[3 * q + 1] + nz * normals[3 * q + 2]) / 16129
-            if (cosine < 0.9) continue
-            const off = Math.abs(depths[q] - depths[p] - step * (dx * slopeX + dy * slopeY)) / allowed
-            if (off > 1) continue
-            taps[count] = q
-            weights[count++] = KERNEL[dx + 2] * KERNEL[dy + 2] * power32(cosine) * (1 - off)
-          }
-        }
-        // 2. Their mean, as far as the noise explains that they differ.
-        for (let k = 0; k < planes.length; k++) {
-          const { values } = planes[k]
-          const value = values[p]
-          // By what is about: a pixel whose few rays all agree is not for that reason sure.
-          let share = 0
-          for (let i = 0; i < count; i++) share += values[taps[i]]
-          share = Math.min(1, Math.max(0, share / count))
-          const scale = 1 / (9 * TOLERANCE * TOLERANCE * variances[k] * Math.max(0.02, share * (1 - share)))
-          let sum = 0
-          let total = 0
-          for (let i = 0; i < count; i++) {
-            const other = values[taps[i]]
-            const near = 1 - (other - value) * (other - value) * scale
-            if (near <= 0) continue
-            const weight = weights[i] * power9(near)
-            sum += weight * other
-            total += weight
-          }
-          next[k][p] = total > 0 ? sum / total : value
-        }
+        slopeX[at] = slope(surfaces, depths, p, x > 0, x + 1 < width, 1)
+        slopeY[at] = slope(surfaces, depths, p, y > 0, y + 1 < height, width)
       }
+      for (let k = 0; k < planes.length; k++)
+        noisy[k].set(planes[k].values.subarray(y * width, (y + 1) * width), first + y * row)
     }
-    planes.forEach(({ values }, k) => {
-      values.set(next[k])
-      variances[k] *= 0.4
+    // 2. The variance that is left shrinks with every pass, and so does what counts as noise.
+    let [from, to] = [values, next]
+    let left = 1
+    for (const step of STEPS) {
+      const scale = room.floats(scales, planes.length)
+      for (let k = 0; k < planes.length; k++) {
+        const variance = (left * SPREAD * SPREAD) / Math.max(1, planes[k].raysPerPixel)
+        scale[k] = 1 / (9 * TOLERANCE * TOLERANCE * variance)
+      }
+      const size = [across, height, 4 * row] as const
+      room.kernel.smoothSurfaces(
+        form,
+        from,
+        to,
+        plane,
+        planes.length,
+        scales,
+        neighbours,
+        4 * first,
+        ...size,
+        step,
+      )
+      ;[from, to] = [to, from]
+      left *= 0.4
+    }
+    planes.forEach((own, k) => {
+      const smooth = room.floats(from + k * plane, count)
+      for (let y = 0; y < height; y++)
+        own.values.set(smooth.subarray(first + y * row, first + y * row + width), y * width)
     })
-  }
-  denoiseEdges(planes, surfaces, width, height)
+  })
 }
 
 /**
@@ -231,21 +243,6 @@ function denoiseEdges(
       }
     }
   }
-}
-
-function power32(x: number): number {
-  const x2 = x * x
-  const x4 = x2 * x2
-  const x8 = x4 * x4
-  const x16 = x8 * x8
-  return x16 * x16
-}
-
-/** (1 − d² / 9)⁹ stands for exp(−d²): near it, cheaper, and 0 from three standard deviations on. */
-function power9(x: number): number {
-  const x2 = x * x
-  const x4 = x2 * x2
-  return x4 * x4 * x
 }
 
 function slope(

@@ -324,6 +324,53 @@ export interface PictureExports {
   ): void
   toMask(weights: number, mask: number, count: number): void
   mixBack(blocks: number, before: number, weights: number, count: number, opacity: number): void
+  // Whole pictures in rows: kernel/picture/resize.ts, kernel/picture/smooth.ts.
+  premultiplyRows(rows: number, count: number): void
+  straightenRows(rows: number, count: number): void
+  resizeAcross4(
+    source: number,
+    length: number,
+    target: number,
+    width: number,
+    height: number,
+    starts: number,
+    weights: number,
+    taps: number,
+  ): void
+  resizeAcross1(
+    source: number,
+    length: number,
+    target: number,
+    width: number,
+    row: number,
+    height: number,
+    starts: number,
+    weights: number,
+    taps: number,
+  ): void
+  resizeDown(
+    source: number,
+    target: number,
+    length: number,
+    height: number,
+    starts: number,
+    weights: number,
+    taps: number,
+  ): void
+  smoothSurfaces(
+    form: number,
+    values: number,
+    next: number,
+    plane: number,
+    planes: number,
+    scales: number,
+    neighbours: number,
+    from: number,
+    width: number,
+    height: number,
+    row: number,
+    step: number,
+  ): void
 }
 
 /** Memory for pictures, `bytes` large: shared between workers where the host offers it. */

@@ -1,5 +1,6 @@
 import type { Tile } from '../passes/tile'
 import type { RgbaPicture } from './rgba-picture'
+import { withScratch } from './scratch-kernel'
 
 /** Where a source of so many pixels lies along one axis of a target: from `origin`, `length` pixels long. */
 export interface Laid {
@@ -43,15 +44,43 @@ export function filterTable({ pixels, origin, length }: Laid, from: number, coun
   return { starts, weights, taps, first: within(starts[0]), end: within(starts[count - 1] + taps - 1) + 1 }
 }
 
+/** A filter whose places all lie within the source: what it would read beyond the border counts for the border. */
+interface Inner {
+  readonly starts: Int32Array
+  readonly weights: Float32Array
+  readonly taps: number
+}
+
+/** @param pixels of the source. @returns starts from the first place that is read. */
+function innerFilter(table: FilterTable, pixels: number): Inner {
+  const count = table.starts.length
+  const taps = Math.min(table.taps, table.end - table.first)
+  const starts = new Int32Array(count)
+  const weights = new Float32Array(count * taps)
+  for (let i = 0; i < count; i++) {
+    const start = Math.min(Math.max(table.starts[i], table.first), table.end - taps)
+    starts[i] = start - table.first
+    for (let k = 0; k < table.taps; k++) {
+      const place = Math.min(pixels - 1, Math.max(0, table.starts[i] + k))
+      const weight = table.weights[i * table.taps + k]
+      if (weight !== 0) weights[i * taps + place - start] += weight
+    }
+  }
+  return { starts, weights, taps }
+}
+
 /** Rows of a source that are asked for at a time. */
 const BAND_ROWS = 32
+/** What is kept of a picture between its filters. Bytes. */
+const MOST_MIDDLE = 8 * 2 ** 20
 
 /**
  * A window of a resized picture of interleaved planes, by a separable triangle filter; places beyond the border repeat it.
  * Every value depends on its place alone, so that windows fit together to the bit.
- * @param rectOf the numbers of a rectangle of the source: read before the next is asked for.
+ * @param rectOf the numbers of a rectangle of the source, straight where it has alpha: read before the next is asked for.
  * @param window in pixels of the target.
- * @returns planes·width·height of the window.
+ * @param planes 4 are RGBA: colours are weighted by alpha.
+ * @returns planes·width·height of the window; straight.
  */
 function resizePlanes(
   rectOf: (rect: Tile) => Float32Array,
@@ -63,108 +92,58 @@ function resizePlanes(
   const { width, height } = window
   const horizontal = filterTable(across, window.x, width)
   const vertical = filterTable(down, window.y, height)
-  const { first, end } = horizontal
-  const rows = vertical.end - vertical.first
-  const middle = new Float32Array(width * rows * planes)
-  for (let top = vertical.first; top < vertical.end; top += BAND_ROWS) {
-    const count = Math.min(BAND_ROWS, vertical.end - top)
-    const band = rectOf({ x: first, y: top, width: end - first, height: count })
-    for (let row = 0; row < count; row++) {
-      const source = row * (end - first) * planes
-      const target = (top - vertical.first + row) * width * planes
-      if (planes === 4) filterRow4(band, source, horizontal, across.pixels, middle, target, width)
-      else filterRow1(band, source, horizontal, across.pixels, middle, target, width)
-    }
-  }
-  const out = new Float32Array(width * height * planes)
-  const row = width * planes
-  const froms = new Int32Array(vertical.taps)
-  const shares = new Float64Array(vertical.taps)
-  for (let y = 0; y < height; y++) {
-    let used = 0
-    for (let k = 0; k < vertical.taps; k++) {
-      const weight = vertical.weights[y * vertical.taps + k]
-      if (weight === 0) continue
-      const sy = Math.min(down.pixels - 1, Math.max(0, vertical.starts[y] + k)) - vertical.first
-      froms[used] = sy * row
-      shares[used++] = weight
-    }
-    mixRows(middle, froms, shares, used, out, y * row, row)
+  const [inRow, inColumn] = [innerFilter(horizontal, across.pixels), innerFilter(vertical, down.pixels)]
+  const { first } = horizontal
+  const length = horizontal.end - first
+  // Rows are multiples of four numbers.
+  const row = planes === 4 ? 4 * width : Math.ceil(width / 4) * 4
+  const out = new Float32Array(planes * width * height)
+  for (let done = 0; done < height;) {
+    // As many rows of the target as there is room for what they are made of.
+    const from = inColumn.starts[done]
+    let count = 1
+    const rowsTo = (n: number): number => inColumn.starts[done + n - 1] + inColumn.taps - from
+    while (done + count < height && 4 * row * rowsTo(count + 1) <= MOST_MIDDLE) count++
+    const rows = rowsTo(count)
+    const sizes = [
+      4 * planes * length * BAND_ROWS,
+      4 * row * rows,
+      4 * row * count,
+      inRow.starts.byteLength,
+      inRow.weights.byteLength,
+      4 * count,
+      4 * count * inColumn.taps,
+    ] as const
+    const ofRows = inColumn.weights.subarray(done * inColumn.taps, (done + count) * inColumn.taps)
+    withScratch(sizes, (room, [band, middle, made, starts, weights, rowStarts, rowWeights]) => {
+      const { kernel } = room
+      room.ints(starts, width).set(inRow.starts)
+      room.floats(weights, inRow.weights.length).set(inRow.weights)
+      const ownStarts = room.ints(rowStarts, count)
+      for (let i = 0; i < count; i++) ownStarts[i] = inColumn.starts[done + i] - from
+      room.floats(rowWeights, ofRows.length).set(ofRows)
+      for (let top = 0; top < rows; top += BAND_ROWS) {
+        const high = Math.min(BAND_ROWS, rows - top)
+        const numbers = planes * length * high
+        const rect = rectOf({ x: first, y: vertical.first + from + top, width: length, height: high })
+        room.floats(band, numbers).set(rect.length === numbers ? rect : rect.subarray(0, numbers))
+        const target = middle + 4 * row * top
+        if (planes === 4) {
+          kernel.premultiplyRows(band, length * high)
+          kernel.resizeAcross4(band, length, target, width, high, starts, weights, inRow.taps)
+        } else kernel.resizeAcross1(band, length, target, width, row, high, starts, weights, inRow.taps)
+      }
+      kernel.resizeDown(middle, made, row, count, rowStarts, rowWeights, inColumn.taps)
+      if (planes === 4) kernel.straightenRows(made, width * count)
+      const rowsMade = room.floats(made, row * count)
+      if (row === planes * width) out.set(rowsMade, done * row)
+      else
+        for (let y = 0; y < count; y++)
+          out.set(rowsMade.subarray(y * row, y * row + width), (done + y) * width)
+    })
+    done += count
   }
   return out
-}
-
-/** Writes a row that is mixed of rows. Enlarging mixes two: at once is five times as fast as one after the other. */
-function mixRows(
-  rows: Float32Array,
-  froms: Int32Array,
-  shares: Float64Array,
-  used: number,
-  out: Float32Array,
-  to: number,
-  length: number,
-): void {
-  if (used === 2) {
-    const [from, other] = [froms[0], froms[1]]
-    const [share, rest] = [shares[0], shares[1]]
-    for (let i = 0; i < length; i++) out[to + i] = rows[from + i] * share + rows[other + i] * rest
-    return
-  }
-  for (let k = 0; k < used; k++) {
-    const from = froms[k]
-    const share = shares[k]
-    if (k === 0) for (let i = 0; i < length; i++) out[to + i] = rows[from + i] * share
-    else for (let i = 0; i < length; i++) out[to + i] += rows[from + i] * share
-  }
-}
-
-/** A row of interleaved quadruples of a source through a filter. */
-function filterRow4(
-  band: Float32Array,
-  source: number,
-  { starts, weights, taps, first }: FilterTable,
-  pixels: number,
-  out: Float32Array,
-  target: number,
-  width: number,
-): void {
-  for (let x = 0, to = target; x < width; x++, to += 4) {
-    let [a, b, c, d] = [0, 0, 0, 0]
-    for (let k = 0, at = x * taps; k < taps; k++, at++) {
-      const weight = weights[at]
-      if (weight === 0) continue
-      const place = starts[x] + k
-      const from = source + 4 * ((place < 0 ? 0 : place < pixels ? place : pixels - 1) - first)
-      a += band[from] * weight
-      b += band[from + 1] * weight
-      c += band[from + 2] * weight
-      d += band[from + 3] * weight
-    }
-    out[to] = a
-    out[to + 1] = b
-    out[to + 2] = c
-    out[to + 3] = d
-  }
-}
-
-/** A row of single numbers of a source through a filter. */
-function filterRow1(
-  band: Float32Array,
-  source: number,
-  { starts, weights, taps, first }: FilterTable,
-  pixels: number,
-  out: Float32Array,
-  target: number,
-  width: number,
-): void {
-  for (let x = 0; x < width; x++) {
-    let sum = 0
-    for (let k = 0, at = x * taps; k < taps; k++, at++) {
-      const place = starts[x] + k
-      sum += band[source + (place < 0 ? 0 : place < pixels ? place : pixels - 1) - first] * weights[at]
-    }
-    out[target + x] = sum
-  }
 }
 
 /** A window of a resized plane of numbers. @param rectOf numbers of a rectangle of the source. */
@@ -211,32 +190,12 @@ export const cutPicture = ({ width, pixels }: RgbaPicture, rect: Tile): Float32A
  * @param rectOf straight-alpha RGBA of a rectangle of the source.
  * @returns straight-alpha RGBA, 4·width·height of the window.
  */
-export function resizeWindow(
+export const resizeWindow = (
   rectOf: (rect: Tile) => Float32Array,
   across: Laid,
   down: Laid,
   window: Tile,
-): Float32Array {
-  let weighted = new Float32Array(0)
-  const weightedRect = (rect: Tile): Float32Array => {
-    const straight = rectOf(rect)
-    if (weighted.length < straight.length) weighted = new Float32Array(straight.length)
-    for (let i = 0; i < straight.length; i += 4) {
-      const alpha = straight[i + 3]
-      weighted[i] = straight[i] * alpha
-      weighted[i + 1] = straight[i + 1] * alpha
-      weighted[i + 2] = straight[i + 2] * alpha
-      weighted[i + 3] = alpha
-    }
-    return weighted
-  }
-  const pixels = resizePlanes(weightedRect, across, down, 4, window)
-  for (let i = 0; i < pixels.length; i += 4) {
-    const k = pixels[i + 3] > 0 ? 1 / pixels[i + 3] : 0
-    for (let c = i; c < i + 3; c++) pixels[c] *= k
-  }
-  return pixels
-}
+): Float32Array => resizePlanes(rectOf, across, down, 4, window)
 
 /** A whole picture at another size; see {@link resizeWindow}. */
 export function resizeBands(

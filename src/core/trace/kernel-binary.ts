@@ -1,4 +1,4 @@
-// c0282462beb3ac871ff50d8e 451b8dea68c9c07247a4187a
+// 649f9f1406734211d9999013 451b8dea68c9c07247a4187a
 // Written by scripts/kernel.mjs from kernel/: not to be changed by hand.
 
 /** Pages of 64 KiB that a shared memory may grow to. */

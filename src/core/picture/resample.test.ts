@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest'
 import type { Tile } from '../passes/tile'
-import { cutPicture, resizeBands, resizePicture, resizePlane, resizeWindow } from './resample'
+import {
+  cutPicture,
+  resizeBands,
+  resizePicture,
+  resizePlane,
+  resizePlaneWindow,
+  resizeWindow,
+} from './resample'
 
 const ramp = (width: number, height: number) =>
   Float32Array.from({ length: width * height }, (_, i) => (i % width) / width)
@@ -116,5 +123,42 @@ describe('a window of a resized picture', () => {
         { ...window, x },
       )
     expect(at(1, 5)).toEqual(at(0, 4))
+  })
+})
+
+describe('room for what is worked on', () => {
+  it('is of each work’s own, also where one is done within another', () => {
+    const picture = {
+      width: 40,
+      height: 30,
+      pixels: new Float32Array(4 * 40 * 30).map((_, i) => (i % 7) / 7),
+    }
+    const half = resizePicture(picture, 20, 15)
+    const wanted = resizePicture(half, 9, 7)
+    const asked = resizeBands(
+      // Made anew for every band, while the outer one is at work.
+      (rect) => cutPicture(resizePicture(picture, 20, 15), rect),
+      20,
+      15,
+      9,
+      7,
+    )
+    expect(asked).toEqual(wanted)
+  })
+  it('is bounded: a tall picture is made in parts that fit together to the bit', () => {
+    const [width, height] = [700, 3000]
+    const plane = Float32Array.from({ length: width * height }, (_, i) => ((i * 37) % 101) / 101)
+    const whole = resizePlane(plane, width, height, 699, 2999)
+    const across = { pixels: width, origin: 0, length: 699 }
+    const down = { pixels: height, origin: 0, length: 2999 }
+    const rectOf = (rect: Tile) =>
+      Float32Array.from(
+        { length: rect.width * rect.height },
+        (_, i) => plane[(rect.y + Math.floor(i / rect.width)) * width + rect.x + (i % rect.width)],
+      )
+    for (const y of [0, 1400, 2960]) {
+      const window = { x: 0, y, width: 699, height: 39 }
+      expect(resizePlaneWindow(rectOf, across, down, window)).toEqual(whole.slice(699 * y, 699 * (y + 39)))
+    }
   })
 })

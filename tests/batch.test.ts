@@ -16,7 +16,7 @@ beforeAll(async () => {
   page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'Low Water')
-  await page.driver.get(`${page.address}/project/low-water/export`)
+  await page.go('/project/low-water/export')
   await page.css('[data-testid=open-batch]')
 })
 afterAll(async () => {

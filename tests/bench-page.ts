@@ -274,11 +274,32 @@ export class BenchPage {
     })
   }
 
+  /**
+   * Goes to a place of the application as its own links do, without loading it anew: what works goes on, what is kept stays.
+   * @param place its path: '/', '/project/low-water/sheet'.
+   */
+  async go(place: string): Promise<void> {
+    const here = await this.driver.getCurrentUrl()
+    if (!here.startsWith(this.address)) await this.driver.get(this.address)
+    await this.until('the application is there', () =>
+      this.driver.executeScript<boolean>('return window.next?.router !== undefined'),
+    )
+    await this.driver.executeScript('window.next.router.push(arguments[0])', place)
+    await this.until(`${place} is gone to`, () =>
+      this.driver.executeScript<boolean>(
+        `const [place] = arguments
+         const step = document.querySelector('.rail a[aria-current=page]')
+         return location.pathname === place && (place.startsWith('/project/') ? step?.pathname === place : !step)`,
+        place,
+      ),
+    )
+  }
+
   /** Opens the demo's sheet, and waits until its proof stands. */
   async openDemoSheet(): Promise<void> {
     await this.driver.get(this.address)
     await this.css('.project-card')
-    await this.driver.get(`${this.address}/project/low-water/sheet`)
+    await this.go('/project/low-water/sheet')
     await this.css('[data-testid="card-Dusk from above"]')
     await this.css('canvas[aria-label=Proof]')
   }

@@ -58,7 +58,7 @@ describe('the finder', () => {
     ['project/brass-gauge/turntable', '[data-testid=playhead]'],
     ['project/low-water/export', '[data-testid=export-sheet]'],
   ])('knows all that stands on the screen: %s', async (address, there) => {
-    await page.driver.get(`${page.address}/${address}`)
+    await page.go(`/${address}`)
     await page.css(there)
     // What is read from storage, or looked for, comes a moment later.
     await page.driver.sleep(2500)
@@ -79,7 +79,7 @@ describe('the finder', () => {
   })
 
   it('presses what is pressed, and goes to what is filled in', async () => {
-    await page.driver.get(`${page.address}/project/low-water/sheet`)
+    await page.go('/project/low-water/sheet')
     await (await page.css('[data-testid="card-Cavity"]')).click()
     const opacity = await begin('opacity layer')
     expect(await listed()).toContain('Opacity')

@@ -10,7 +10,7 @@ beforeAll(async () => {
   page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'Low Water')
-  await page.driver.get(`${page.address}/project/${ID}/passes`)
+  await page.go(`/project/${ID}/passes`)
   await page.css('[data-testid=pass-clay]')
 })
 afterAll(async () => {
@@ -86,7 +86,7 @@ describe('one thing again', () => {
     await page.until('the sheet is', async () =>
       /Before one thing/.test(await words('[data-testid=compare]')),
     )
-    await page.driver.get(`${page.address}/project/${ID}/passes`)
+    await page.go(`/project/${ID}/passes`)
     await page.css('[data-testid=pass-clay]')
     await page.press('o')
     await page.css('[data-testid=swap-before]')
@@ -108,7 +108,7 @@ describe('one thing again', () => {
 
 describe('its files', () => {
   const begin = async () => {
-    await page.driver.get(`${page.address}/project/${ID}/export`)
+    await page.go(`/project/${ID}/export`)
     await page.css('[data-testid=open-batch]')
   }
   const only = (...names: string[]) =>
@@ -146,7 +146,7 @@ describe('its files', () => {
     })
   })
   it('are written again where they changed, and no other', async () => {
-    await page.driver.get(`${page.address}/project/${ID}/passes`)
+    await page.go(`/project/${ID}/passes`)
     await page.css('[data-testid=pass-clay]')
     await page.press('o')
     await (

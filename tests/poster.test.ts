@@ -15,7 +15,7 @@ beforeAll(async () => {
   page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.css('.project-card')
-  await page.driver.get(`${page.address}/project/low-water/poster`)
+  await page.go('/project/low-water/poster')
   await page.css('[data-testid=depth-peg], .part')
 })
 afterAll(async () => {
@@ -78,12 +78,12 @@ describe('a series', () => {
   it('shows its formats, and is not among the sheets', async () => {
     const tabs = await page.driver.findElements({ css: '.series .format:not(.mockup)' })
     expect(await Promise.all(tabs.map((tab) => tab.getText()))).toEqual(['A3', 'Square', 'Story', 'Banner'])
-    await page.driver.get(`${page.address}/project/low-water/sheet`)
+    await page.go('/project/low-water/sheet')
     await page.css('.card')
     expect(await page.bodyText()).toContain('Sheet 1')
     const { shots } = await stored()
     expect(shots[0].sheetId).toBe('sheet')
-    await page.driver.get(`${page.address}/project/low-water/poster`)
+    await page.go('/project/low-water/poster')
     await page.css('.part')
   })
   it('says in all formats what is said in one, each at its own place', async () => {
@@ -207,7 +207,7 @@ describe('a title at a depth', () => {
   const ROOF = [0.512, 0.373] as const
   const SKY = [0.2, 0.1] as const
   it('goes before and behind parts by keys, and back by undo', async () => {
-    await page.driver.get(`${page.address}/project/low-water/poster`)
+    await page.go('/project/low-water/poster')
     await page.css('.part')
     await choose('TIDE')
     const [before] = await settled([ROOF, SKY])
@@ -287,15 +287,15 @@ describe('a block', () => {
 
 describe('a sheet on its page', () => {
   it('shows at once what is changed in it', async () => {
-    await page.driver.get(`${page.address}/project/low-water/poster`)
+    await page.go('/project/low-water/poster')
     await page.css('.part')
     const ROOF = [0.49, 0.44] as const
     const [before] = await settled([ROOF])
-    await page.driver.get(`${page.address}/project/low-water/sheet`)
+    await page.go('/project/low-water/sheet')
     await page.click('[data-testid="card-Clay"]')
     await page.click('[aria-label=Shown]')
     await page.saved()
-    await page.driver.get(`${page.address}/project/low-water/poster`)
+    await page.go('/project/low-water/poster')
     await page.css('.part')
     const [after] = await settled([ROOF])
     expect(distance(before, after)).toBeGreaterThan(8)
@@ -351,7 +351,7 @@ describe('a project without a poster', () => {
         }
       }
       await page.until('it is gone', async () => (await stored()).posters.length === left - 1)
-      await page.driver.get(`${page.address}/project/low-water/poster`)
+      await page.go('/project/low-water/poster')
       if (left > 1) await page.css('.part')
     }
     await page.click('[data-testid=begin-poster]')

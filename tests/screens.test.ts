@@ -15,7 +15,7 @@ afterAll(async () => {
 })
 
 const open = async (step: string) => {
-  await page.driver.get(`${page.address}/project/low-water/${step}`)
+  await page.go(`/project/low-water/${step}`)
   await page.css('.bench-main')
 }
 const press = async (words: string) => (await page.xpath(`//button[normalize-space(.)="${words}"]`)).click()
@@ -23,7 +23,7 @@ const card = (name: string) => page.click(`[data-testid="card-${name}"]`)
 
 /** What is looked at in each step: how to come there, and what must be seen first. */
 const LOOKS: readonly (readonly [string, () => Promise<unknown>])[] = [
-  ['projects', () => page.driver.get(page.address).then(() => page.css('.project-card'))],
+  ['projects', () => page.go('/').then(() => page.css('.project-card'))],
   ['models', () => open('models').then(() => page.css('.part-row'))],
   ['models, materials', () => press('Materials')],
   ['models, place', () => press('Place')],

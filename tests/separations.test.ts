@@ -14,7 +14,7 @@ beforeAll(async () => {
   page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'Low Water')
-  await page.driver.get(`${page.address}/project/${ID}/export`)
+  await page.go(`/project/${ID}/export`)
   await page.css('[data-testid=separate-zip]')
 })
 afterAll(async () => {

@@ -26,7 +26,7 @@ const PLACES = [
 ] as const
 
 const open = async (place: string, first: string) => {
-  await page.driver.get(`${page.address}/${place}`)
+  await page.go(`/${place}`)
   await page.css(first)
   await page.driver.sleep(500)
 }

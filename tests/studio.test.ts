@@ -19,7 +19,7 @@ beforeAll(async () => {
   page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'The Brass Gauge')
-  await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
+  await page.go('/project/brass-gauge/turntable')
   await page.choose('[data-testid=turn-quality]', 'draft')
 })
 afterAll(async () => {
@@ -53,7 +53,7 @@ describe('the studio', () => {
     )
   })
   it('renders passes: the same ones as here, with what they are told to take at either place', async () => {
-    await page.driver.get(`${page.address}/project/brass-gauge/passes`)
+    await page.go('/project/brass-gauge/passes')
     await page.css('[data-testid=where-studio]')
     /** Names of the tiles that its channels lie in, which say what they hold. */
     const tiles = async () => {
@@ -81,7 +81,7 @@ describe('the studio', () => {
     expect(await violations(page)).toEqual([])
   })
   it('separates parts: the same files as here', async () => {
-    await page.driver.get(`${page.address}/project/brass-gauge/export`)
+    await page.go('/project/brass-gauge/export')
     await page.choose('[data-testid=separate-quality]', 'draft')
     await (await page.css('[data-testid=separate-pattern]')).sendKeys('roof*')
     // Shadows are tried where parts are separated here.
@@ -106,7 +106,7 @@ describe('the studio', () => {
     expect(Object.keys(here).length).toBeGreaterThan(3)
   })
   it('tells where it does not answer', async () => {
-    await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
+    await page.go('/project/brass-gauge/turntable')
     await page.css('[data-testid=render-studio]')
     await studio.end('SIGKILL')
     await page.click('[data-testid=render-studio]')

@@ -14,7 +14,7 @@ beforeAll(async () => {
   page = await BenchPage.open()
   await page.driver.get(page.address)
   await page.text('*', 'The Brass Gauge')
-  await page.driver.get(`${page.address}/project/brass-gauge/turntable`)
+  await page.go('/project/brass-gauge/turntable')
   await page.css('[data-testid=turn-dial]')
 })
 afterAll(async () => {

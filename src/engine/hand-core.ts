@@ -51,7 +51,8 @@ export class HandCore {
         return
       }
       case 'paint-tile':
-        this.store.paint.set(message.name, message.words)
+        if (message.words) this.store.paint.set(message.name, message.words)
+        else this.store.paint.delete(message.name)
         return
       case 'live':
         this.live = message.live

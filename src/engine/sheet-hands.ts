@@ -31,7 +31,7 @@ export type ToHand =
       readonly beside: number | null
       readonly changes: readonly DocumentChange[]
     }
-  | { readonly type: 'paint-tile'; readonly name: string; readonly words: Uint16Array }
+  | { readonly type: 'paint-tile'; readonly name: string; readonly words: Uint16Array | null }
   /** What was painted and the sheet at work does not know yet. */
   | { readonly type: 'live'; readonly live: readonly LivePaint[] }
   /** A picture that is painted row by row, … */

@@ -160,6 +160,12 @@ export class SheetPainter {
     paint.set(name, words)
     this.hands?.tell(`paint ${name}`, { type: 'paint-tile', name, words })
   }
+  dropPaint(names: readonly string[]): void {
+    for (const name of names) {
+      this.store.paint.delete(name)
+      this.hands?.tell(`paint ${name}`, { type: 'paint-tile', name, words: null }, true)
+    }
+  }
   takeFont(fontId: string, files: readonly Uint8Array[] | null): void {
     const { fonts } = this.store
     if (files) fonts.set(fontId, this.canShare ? files.map(sharedBytes) : files)

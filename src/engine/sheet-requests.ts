@@ -166,6 +166,8 @@ export const sheetRequestSchema = z.discriminatedUnion('type', [
   /** The sheet knows of a stroke now, or it is to be as if it never was. */
   z.strictObject({ type: z.literal('stroke-forget'), request, stroke: z.number().int() }),
   z.strictObject({ type: z.literal('drop-picture'), request, pictureId: z.string() }),
+  /** Tiles that were painted by hand and that no sheet names. */
+  z.strictObject({ type: z.literal('drop-paint'), request, names: z.array(z.string()) }),
   /** How large a picture is. */
   z.strictObject({ type: z.literal('picture-size'), request, pictureId: z.string() }),
   /** The sheet that everything else is asked of, or another that one view alone shows; null: there is none any more, … */

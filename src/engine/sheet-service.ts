@@ -110,8 +110,8 @@ export class SheetService {
   async forgetStroke(stroke: number): Promise<void> {
     await this.channel.ask({ type: 'stroke-forget', stroke }, 'done')
   }
-  /** Lets go of a picture. */
-  async drop(message: Ask<'drop-picture'>): Promise<void> {
+  /** Lets go of a picture, or of painted tiles. */
+  async drop(message: Ask<'drop-picture' | 'drop-paint'>): Promise<void> {
     await this.channel.ask(message, 'done')
   }
   /**

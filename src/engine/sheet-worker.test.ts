@@ -196,6 +196,20 @@ describe('the sheet worker', () => {
     expect(broken.message).toContain('note.png')
   })
 
+  it('holds painted tiles until they are dropped', async () => {
+    for (const name of ['first', 'second'])
+      await ask({ type: 'paint-tile', name, bytes: new Uint8Array(8 * 128 * 128) })
+    const held = async () => {
+      const { tiles } = (await ask({ type: 'paint-bytes', names: ['first', 'second'] })) as unknown as {
+        tiles: { name: string }[]
+      }
+      return tiles.map(({ name }) => name)
+    }
+    expect(await held()).toEqual(['first', 'second'])
+    expect(await ask({ type: 'drop-paint', names: ['first', 'never there'] })).toMatchObject({ type: 'done' })
+    expect(await held()).toEqual(['second'])
+  })
+
   it('writes a file, telling how far it is', async () => {
     await give('o', occlusion())
     await ask({ type: 'sheet', sheet: sheet([passLayer]) })

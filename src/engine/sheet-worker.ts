@@ -268,6 +268,9 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
     case 'drop-picture':
       painter.takePicture(message.pictureId, null)
       return done
+    case 'drop-paint':
+      painter.dropPaint(message.names)
+      return done
     case 'canvas': {
       const { view, canvas, size, window } = message
       views.set(view, viewOn(canvas, size, window, painter.canShare, views.get(view)))
@@ -491,6 +494,7 @@ const RANK: Readonly<Record<SheetRequest['type'], number | null>> = {
   lights: null,
   picture: null,
   'drop-picture': null,
+  'drop-paint': null,
   font: null,
   'drop-font': null,
   'font-facts': RANKS.pick,

@@ -14,6 +14,7 @@ import { fetchPaint, fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
 import { fontFiles } from './font-files'
 import { paintProblemId, setSourceProblems } from './source-problems'
+import { overduePaint } from './unseen-paint'
 
 const NOTHING_NEEDED: Needed = {
   passes: [],
@@ -32,6 +33,8 @@ export interface Given {
   readonly fonts: Set<string>
   /** Names of tiles that were painted by hand. */
   readonly paint: Set<string>
+  /** Those of them that no sheet shows, the longest first. */
+  readonly unseen: Set<string>
   /** Pass id to what its lights were last said to be. */
   readonly lights: Map<string, string>
   /** Pass or picture id to why it cannot be used. */
@@ -43,6 +46,7 @@ export const nothingGiven = (projectId: string): Given => ({
   pictures: new Set(),
   fonts: new Set(),
   paint: new Set(),
+  unseen: new Set(),
   lights: new Map(),
   problems: new Map(),
 })
@@ -318,6 +322,12 @@ export async function bringUp(
     given.problems.delete(fontId)
     await worker.dropFont(fontId)
   }
+  const overdue = overduePaint(given.paint, wanted.paint, given.unseen)
+  for (const name of overdue) {
+    given.paint.delete(name)
+    given.problems.delete(paintProblemId(name))
+  }
+  if (overdue.length > 0) await worker.drop({ type: 'drop-paint', names: overdue })
   // 2. What is new or changed is given.
   for (const pass of wanted.passes) await bringPass(worker, project, given, pass)
   const unpainted = [...wanted.paint].filter((name) => !given.paint.has(name))

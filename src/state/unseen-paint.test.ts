@@ -1,0 +1,39 @@
+import { expect, it } from 'vitest'
+import { MOST_UNSEEN, overduePaint } from './unseen-paint'
+
+const names = (count: number, word = 'tile') => Array.from({ length: count }, (_, i) => `${word} ${i}`)
+
+it('lets go of what was shown longest ago, and of nothing that a sheet may still name', () => {
+  const held = new Set(names(MOST_UNSEEN + 40))
+  const unseen = new Set<string>()
+  expect(overduePaint(held, held, unseen)).toEqual([])
+  // Taken away just now: the worker’s own sheet still names them.
+  expect(overduePaint(held, new Set(), unseen)).toEqual([])
+  expect(overduePaint(held, new Set(['tile 3']), unseen)).toEqual(
+    names(40).filter((name) => name !== 'tile 3'),
+  )
+  expect(unseen.size).toBe(MOST_UNSEEN)
+})
+
+it('begins to count anew where something was shown again', () => {
+  const held = new Set(names(MOST_UNSEEN + 1))
+  const unseen = new Set<string>()
+  overduePaint(held, new Set(), unseen)
+  overduePaint(held, new Set(['tile 0']), unseen)
+  // The first of all is the youngest now.
+  expect(overduePaint(held, new Set(), unseen)).toEqual([])
+  expect([...unseen].at(-1)).toBe('tile 0')
+  expect(overduePaint(held, new Set(), unseen)).toEqual(['tile 1'])
+})
+
+it('keeps no more than that, however long is painted', () => {
+  const held = new Set<string>()
+  const unseen = new Set<string>()
+  for (let stroke = 0; stroke < 200; stroke++) {
+    const own = names(7, `stroke ${stroke}`)
+    for (const name of own) held.add(name)
+    for (const name of overduePaint(held, new Set(own), unseen)) held.delete(name)
+    expect(held.size).toBeLessThanOrEqual(MOST_UNSEEN + 3 * 7)
+  }
+  expect(held.size).toBeGreaterThanOrEqual(MOST_UNSEEN)
+})

@@ -18,7 +18,7 @@ afterAll(async () => {
 
 const address = async () => new URL(await page.driver.getCurrentUrl()).pathname
 const start = async () => {
-  await page.driver.get(page.address)
+  await page.go('/')
   await page.css('[data-testid=demo-illustration]')
 }
 const has = async (selector: string) => (await page.driver.findElements({ css: selector })).length > 0
@@ -124,7 +124,7 @@ describe('how the demo was made', () => {
 
 describe('hints of a first visit', () => {
   it('stand until they are put away, and come again when they are asked for', async () => {
-    await page.driver.get(`${page.address}/project/low-water/shot`)
+    await page.go('/project/low-water/shot')
     await page.css('[data-testid=open-guide]')
     expect(await has('.step-hint')).toBe(false)
     await page.chord(page.keys.CONTROL, 'k')
@@ -135,18 +135,44 @@ describe('hints of a first visit', () => {
     await page.until('it is put away', async () => !(await has('.step-hint')))
     await page.driver.navigate().refresh()
     await page.css('[data-testid=open-guide]')
-    await page.driver.get(`${page.address}/project/low-water/export`)
+    await page.go('/project/low-water/export')
     await page.css('.step-hint')
-    await page.driver.get(`${page.address}/project/low-water/shot`)
+    await page.go('/project/low-water/shot')
     await page.css('[data-testid=open-guide]')
     expect(await has('.step-hint')).toBe(false)
+  })
+})
+
+describe('a project with nothing in it', () => {
+  it('leads on from every step, to what belongs there first', async () => {
+    await page.go('/')
+    await page.click('[data-testid=new-project]')
+    await page.css('[data-testid=model-input]')
+    const id = await openId(page)
+    const found: string[] = []
+    for (const step of ['shot', 'passes', 'sheet', 'poster', 'turntable', 'export']) {
+      await page.go(`/project/${id}/${step}`)
+      await page.driver.sleep(600)
+      const leads = await page.driver.executeScript<boolean>(
+        `const [id, step] = arguments
+         return [...document.querySelectorAll('.bench-main a, .bench-main button:not([disabled]), aside a')]
+           .some((own) => own.checkVisibility() && (own.tagName === 'A' ? own.pathname.startsWith('/project/' + id) && !own.pathname.endsWith(step) : own.closest('.empty-sheet, .empty') !== null))`,
+        id,
+        step,
+      )
+      if (!leads) found.push(`${step} leads nowhere: ${(await page.bodyText()).slice(0, 600)}`)
+      found.push(...(await violations(page)).map((text) => `${step}: ${text}`))
+    }
+    expect(found).toEqual([])
+    await (await page.text('a', 'Begin with a model')).click()
+    await page.css('[data-testid=model-input]')
   })
 })
 
 describe('the guide', () => {
   const title = async () => (await page.css('.guide article')).getAttribute('aria-label')
   it('opens at the step by its key, is searched, and leads on', async () => {
-    await page.driver.get(`${page.address}/project/low-water/passes`)
+    await page.go('/project/low-water/passes')
     await page.css('[data-testid=open-guide]')
     await page.press(page.keys.F1)
     await page.until('the step is told of', async () => (await title()) === '3 Passes')

@@ -1,5 +1,6 @@
 'use client'
 
+import Link from 'next/link'
 import { passKind } from '@/core/passes/registry'
 import { layersOf } from '@/core/sheet/sheet-tree'
 import { activeSheet, activeShot } from '@/data/active-shot'
@@ -50,7 +51,19 @@ export function ExportWarnings({ project }: { readonly project: Project }) {
     <div className="problem" style={{ marginBottom: 12 }}>
       <b>Before you export</b>
       <ul>
-        {layers.length === 0 && <li>The sheet has no layers yet.</li>}
+        {layers.length === 0 && (
+          <li>
+            The sheet has no layers yet: its file would be an empty page.{' '}
+            {project.models.length === 0 ? (
+              <Link href={`/project/${project.id}/models`}>Begin with a model</Link>
+            ) : project.passes.some(({ rendered }) => rendered) ? (
+              <Link href={`/project/${project.id}/sheet`}>Hang layers on it</Link>
+            ) : (
+              <Link href={`/project/${project.id}/passes`}>Render passes for it</Link>
+            )}
+            . Lines, passes and parts below need none.
+          </li>
+        )}
         {unseen.map(({ id, name, why }) => (
           <li key={id}>
             {name} shows nothing: {why}.
@@ -69,12 +82,14 @@ export function ExportWarnings({ project }: { readonly project: Project }) {
         )}
         {staleUsed.length > 0 && (
           <li>
-            {staleUsed.length} of the passes shown {staleUsed.length === 1 ? 'is' : 'are'} out of register.
+            {staleUsed.length} of the passes shown {staleUsed.length === 1 ? 'is' : 'are'} out of register.{' '}
+            <Link href={`/project/${project.id}/passes`}>Render again</Link>
           </li>
         )}
         {drafts.length > 0 && (
           <li>
-            {drafts.length} of the passes shown {drafts.length === 1 ? 'is a draft' : 'are drafts'}.
+            {drafts.length} of the passes shown {drafts.length === 1 ? 'is a draft' : 'are drafts'}.{' '}
+            <Link href={`/project/${project.id}/passes`}>Render well</Link>
           </li>
         )}
       </ul>

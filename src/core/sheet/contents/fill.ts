@@ -43,8 +43,9 @@ export const fillContent = defineContent({
     const out = new Float32Array(4 * window.width * window.height)
     const colourAt = colourAlong(stops)
     if (shape === 'even') {
-      const even = parseHex(stops[0].colour)
-      for (let i = 0; i < out.length; i++) out[i] = even[i & 3]
+      out.set(parseHex(stops[0].colour))
+      for (let filled = 4; filled < out.length; filled *= 2)
+        out.copyWithin(filled, 0, Math.min(filled, out.length - filled))
       return out
     }
     // In pixels of the view: a circle is round whatever the sheet's shape.
@@ -84,16 +85,19 @@ function along(
 
 /** Gives the colour at a place along the stops: straight lines between them, in display values. */
 function colourAlong(stops: readonly FillStop[]): (at: number, out: Float32Array, i: number) => void {
-  const colours = stops.map(({ colour }) => parseHex(colour))
+  const colours = Float64Array.from(stops.flatMap(({ colour }) => [...parseHex(colour)]))
   const last = stops.length - 1
   return (at, out, i) => {
     let k = 0
     while (k < last && at >= stops[k + 1].at) k++
-    const from = colours[k]
-    const to = colours[Math.min(last, k + 1)]
+    const from = 4 * k
+    const to = 4 * Math.min(last, k + 1)
     const range = k < last ? stops[k + 1].at - stops[k].at : 0
     const share = range > 0 ? Math.min(1, Math.max(0, (at - stops[k].at) / range)) : 0
-    for (let c = 0; c < 4; c++) out[i + c] = from[c] + (to[c] - from[c]) * share
+    out[i] = colours[from] + (colours[to] - colours[from]) * share
+    out[i + 1] = colours[from + 1] + (colours[to + 1] - colours[from + 1]) * share
+    out[i + 2] = colours[from + 2] + (colours[to + 2] - colours[from + 2]) * share
+    out[i + 3] = colours[from + 3] + (colours[to + 3] - colours[from + 3]) * share
   }
 }
 

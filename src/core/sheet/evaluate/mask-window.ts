@@ -186,9 +186,7 @@ export function paletteWindow(
  * a · (1 − b), ab. Both 0…1.
  */
 export function joinPlane(made: Float32Array, plane: Float32Array, join: TermJoin): void {
-  for (let i = 0; i < made.length; i++) {
-    if (join === 'add') made[i] += plane[i] - made[i] * plane[i]
-    else if (join === 'subtract') made[i] *= 1 - plane[i]
-    else made[i] *= plane[i]
-  }
+  if (join === 'add') for (let i = 0; i < made.length; i++) made[i] += plane[i] - made[i] * plane[i]
+  else if (join === 'subtract') for (let i = 0; i < made.length; i++) made[i] *= 1 - plane[i]
+  else for (let i = 0; i < made.length; i++) made[i] *= plane[i]
 }

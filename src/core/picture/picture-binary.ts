@@ -1,4 +1,4 @@
-// 649f9f1406734211d9999013 949e06cd4884f3c3157f23c8
+// e4f197a8822bdb1913e28af5 949e06cd4884f3c3157f23c8
 // Written by scripts/kernel.mjs from kernel/picture/: not to be changed by hand.
 
 /** Pages of 64 KiB that a shared memory may grow to. */

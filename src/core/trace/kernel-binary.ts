@@ -1,4 +1,4 @@
-// 649f9f1406734211d9999013 451b8dea68c9c07247a4187a
+// e4f197a8822bdb1913e28af5 451b8dea68c9c07247a4187a
 // Written by scripts/kernel.mjs from kernel/: not to be changed by hand.
 
 /** Pages of 64 KiB that a shared memory may grow to. */

@@ -138,6 +138,7 @@ describe('its files', () => {
       (await cells()).every(([, , state]) => state === 'written' || state === 'as it was'),
     )
     await page.saved()
+    await page.driver.navigate().refresh()
     await begin()
     await page.press('m')
     await page.until('they are as they were', async () => {

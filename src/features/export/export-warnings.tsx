@@ -61,7 +61,7 @@ export function ExportWarnings({ project }: { readonly project: Project }) {
             ) : (
               <Link href={`/project/${project.id}/passes`}>Render passes for it</Link>
             )}
-            . Lines, passes and parts below need none.
+            .{project.models.length > 0 && ' Lines, passes and parts below need none.'}
           </li>
         )}
         {unseen.map(({ id, name, why }) => (

@@ -1,9 +1,14 @@
-import { add, all, choose, div, mul } from './vectors'
+import { add, all, div, mul } from './vectors'
 
 /**
  * Pictures at another size, by a filter across and one down; src/core/picture/resample.ts says which. A filter is `taps` weights
  * (f32) for each place of the target, and where they begin in the source (i32, in pixels or rows): all within it.
  */
+
+/** @inline What has no weight counts for nothing, were it no number. */
+function weighed(share: v128, numbers: v128): v128 {
+  return v128.and(f32x4.ne(share, all(0)), mul(share, numbers))
+}
 
 /** Rows of straight RGBA in f32 become premultiplied, where they are. */
 export function premultiplyRows(rows: usize, count: i32): void {
@@ -46,7 +51,7 @@ export function resizeAcross4(
       const end = weight + ((<usize>taps) << 2)
       let sum = all(0)
       while (weight < end) {
-        sum = add(sum, mul(v128.load32_splat(weight), v128.load(from)))
+        sum = add(sum, weighed(v128.load32_splat(weight), v128.load(from)))
         weight += 4
         from += 16
       }
@@ -113,10 +118,7 @@ export function resizeDown(
       let from = first + x
       let sum = all(0)
       for (let weight = weights; weight < end; weight += 4) {
-        const share = v128.load32_splat(weight)
-        // What has no weight counts for nothing, were it no number.
-        const isNone = f32x4.eq(share, all(0))
-        sum = add(sum, choose(all(0), mul(share, v128.load(from)), isNone))
+        sum = add(sum, weighed(v128.load32_splat(weight), v128.load(from)))
         from += row
       }
       v128.store(target, sum)

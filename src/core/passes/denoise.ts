@@ -133,7 +133,7 @@ function smoothSurfaces(
     planes.length * plane,
     4 * planes.length,
     NEIGHBOURS,
-  ] as const
+  ]
   withScratch(sizes, (room, [form, values, next, scales, neighbours]) => {
     // 1. The form, in rows with nothing about them.
     const numbers = (k: number) => room.floats(form + k * plane, count)

@@ -126,6 +126,15 @@ describe('a window of a resized picture', () => {
   })
 })
 
+it('reads nothing of a place that has no weight, were it no number', () => {
+  const pixels = new Float32Array(4 * 8 * 8).fill(0.5)
+  // A place that no filter of the left half reaches.
+  pixels.fill(Infinity, 4 * 6, 4 * 6 + 4)
+  const out = resizePicture({ width: 8, height: 8, pixels }, 5, 5).pixels
+  for (let y = 0; y < 5; y++) for (let c = 0; c < 8; c++) expect(out[4 * 5 * y + c]).toBeCloseTo(0.5, 5)
+  expect(out.some((v) => !Number.isFinite(v))).toBe(true)
+})
+
 describe('room for what is worked on', () => {
   it('is of each work’s own, also where one is done within another', () => {
     const picture = {

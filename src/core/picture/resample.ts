@@ -71,7 +71,7 @@ function innerFilter(table: FilterTable, pixels: number): Inner {
 
 /** Rows of a source that are asked for at a time. */
 const BAND_ROWS = 32
-/** What is kept of a picture between its filters. Bytes. */
+/** What is made of a picture at a time, between its filters and after them. Bytes each. */
 const MOST_MIDDLE = 8 * 2 ** 20
 
 /**
@@ -103,7 +103,7 @@ function resizePlanes(
     const from = inColumn.starts[done]
     let count = 1
     const rowsTo = (n: number): number => inColumn.starts[done + n - 1] + inColumn.taps - from
-    while (done + count < height && 4 * row * rowsTo(count + 1) <= MOST_MIDDLE) count++
+    while (done + count < height && 4 * row * Math.max(rowsTo(count + 1), count + 1) <= MOST_MIDDLE) count++
     const rows = rowsTo(count)
     const sizes = [
       4 * planes * length * BAND_ROWS,
@@ -113,7 +113,7 @@ function resizePlanes(
       inRow.weights.byteLength,
       4 * count,
       4 * count * inColumn.taps,
-    ] as const
+    ]
     const ofRows = inColumn.weights.subarray(done * inColumn.taps, (done + count) * inColumn.taps)
     withScratch(sizes, (room, [band, middle, made, starts, weights, rowStarts, rowWeights]) => {
       const { kernel } = room

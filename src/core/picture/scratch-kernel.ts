@@ -35,9 +35,9 @@ function begun(): NonNullable<typeof own> {
  * @param sizes bytes of each part. @param work told the address of each, a multiple of 16.
  * @throws {RangeError} where there is no such memory.
  */
-export function withScratch<const T extends readonly number[], R>(
-  sizes: T,
-  work: (scratch: Scratch, at: { readonly [K in keyof T]: number }) => R,
+export function withScratch<R>(
+  sizes: readonly number[],
+  work: (scratch: Scratch, at: readonly number[]) => R,
 ): R {
   own ??= begun()
   const before = used
@@ -48,7 +48,7 @@ export function withScratch<const T extends readonly number[], R>(
   })
   try {
     own.roomFor(used)
-    return work(own, at as unknown as { readonly [K in keyof T]: number })
+    return work(own, at)
   } finally {
     used = before
   }

@@ -1,4 +1,4 @@
-// e4f197a8822bdb1913e28af5 451b8dea68c9c07247a4187a
+// 0f843bf35a423e8bb143fb48 451b8dea68c9c07247a4187a
 // Written by scripts/kernel.mjs from kernel/: not to be changed by hand.
 
 /** Pages of 64 KiB that a shared memory may grow to. */

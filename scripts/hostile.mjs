@@ -16,6 +16,7 @@ const { values } = parseArgs({
   },
 })
 const program = await bundle('cli/testing/hostile.ts', 'hostile')
+await bundle('cli/testing/film-thread.ts', 'film-thread')
 /** How long one that never comes back is waited for. Milliseconds. */
 const HANGS_MS = 30_000
 const asked = {

@@ -26,6 +26,11 @@ export async function openPicturedBench() {
   /** A picture of the window once it has come to rest: on a busy machine it is empty for longer than any pause that is fixed. */
   const rested = async (isMoving = false) => {
     const started = Date.now()
+    const isComposing = () =>
+      driver.executeScript(
+        "return document.querySelector('.composing, [data-testid=proof][aria-busy]') !== null",
+      )
+    while (Date.now() - started < LONGEST && (await isComposing())) await pause(200)
     let picture = await driver.takeScreenshot()
     for (let since = started; !isMoving && Date.now() - since < RESTED && Date.now() - started < LONGEST;) {
       await pause(500)

@@ -1,6 +1,6 @@
-// `npm test`: installs what is missing, lints, type-checks, runs unit tests, builds, runs browser tests, and ends with
+// `npm test`: installs what is missing, builds, lints and type-checks beside the unit tests, runs browser tests, and ends with
 // one line of counts. Plain Node until the packages are there.
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import path from 'node:path'
 import { ensureInstalled, root } from './ensure-installed.mjs'
@@ -13,41 +13,37 @@ const bin = (name, file) => path.join(root, 'node_modules', name, file)
 let passed = 0
 let failed = 0
 
-/** Runs checks side by side, and prints what each says when it is done. */
+/** Runs a program of a package. @param stdout 'inherit' to print what it says at once. @returns its exit code, and else what it said. */
+async function run(args, stdout = 'pipe') {
+  const child = spawn(process.execPath, args, {
+    cwd: root,
+    stdio: ['ignore', stdout, stdout],
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+  })
+  let said = ''
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (piece) => (said += piece))
+  const code = await new Promise((resolve) => child.once('close', resolve))
+  return { code, said }
+}
+
+/** Runs one check after another, and prints what each says when it is done. */
 async function check(checks) {
-  await Promise.all(
-    checks.map(async ([title, ...args]) => {
-      const child = spawn(process.execPath, args, {
-        cwd: root,
-        stdio: ['ignore', 'pipe', 'pipe'],
-        env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
-      })
-      let said = ''
-      for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => (said += piece))
-      const code = await new Promise((resolve) => child.once('close', resolve))
-      console.log(`\n== ${title}\n${said.trim()}`)
-      if (code === 0) passed++
-      else failed++
-    }),
-  )
+  for (const [title, ...args] of checks) {
+    const { code, said } = await run(args)
+    console.log(`\n== ${title}\n${said.trim()}`)
+    if (code === 0) passed++
+    else failed++
+  }
 }
 
 /** Counts tests from the runner's own report; a run that leaves none counts as one failure. */
-function runTests(title, config) {
+async function runTests(title, config) {
   console.log(`\n== ${title}`)
   const report = path.join(reports, `${title.replace(/\W+/g, '-')}.json`)
-  const result = spawnSync(
-    process.execPath,
-    [
-      bin('vitest', 'vitest.mjs'),
-      'run',
-      '--config',
-      config,
-      '--reporter=default',
-      '--reporter=json',
-      `--outputFile.json=${report}`,
-    ],
-    { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: process.env },
+  const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${report}`]
+  const { code } = await run(
+    [bin('vitest', 'vitest.mjs'), 'run', '--config', config, ...reporters],
+    'inherit',
   )
   try {
     const counts = JSON.parse(readFileSync(report, 'utf8'))
@@ -57,7 +53,7 @@ function runTests(title, config) {
       (r) => r.status === 'failed' && r.assertionResults.length === 0,
     ).length
     failed += suites
-    if (result.status !== 0 && counts.numFailedTests + suites === 0) failed++
+    if (code !== 0 && counts.numFailedTests + suites === 0) failed++
   } catch {
     failed++
   }
@@ -71,16 +67,17 @@ ensurePdfReader()
 ensureQueueServer()
 ensureBuilt()
 await ensureDemo()
-await check([
-  ['lint', bin('eslint', 'bin/eslint.js'), '.', '--max-warnings', '0'],
-  ['types', bin('typescript', 'bin/tsc'), '-p', 'tsconfig.json', '--noEmit'],
+// Unit tests wait at times for what they begin: what is checked besides is done meanwhile.
+await Promise.all([
+  check([
+    ['lint', bin('eslint', 'bin/eslint.js'), '.', '--max-warnings', '0'],
+    ['types', bin('typescript', 'bin/tsc'), '-p', 'tsconfig.json', '--noEmit'],
+    ['types of the core, without DOM', bin('typescript', 'bin/tsc'), '-p', 'tsconfig.core.json', '--noEmit'],
+    ['format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
+    ['what nothing uses', bin('knip', 'bin/knip.js'), '--no-progress'],
+  ]),
+  runTests('unit tests', 'vitest.config.ts'),
 ])
-await check([
-  ['format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
-  ['what nothing uses', bin('knip', 'bin/knip.js'), '--no-progress'],
-  ['types of the core, without DOM', bin('typescript', 'bin/tsc'), '-p', 'tsconfig.core.json', '--noEmit'],
-])
-runTests('unit tests', 'vitest.config.ts')
-runTests('browser tests', 'vitest.browser.config.ts')
+await runTests('browser tests', 'vitest.browser.config.ts')
 console.log(`\ntests: ${passed} passed, ${failed} failed`)
 process.exit(failed === 0 ? 0 : 1)

@@ -18,25 +18,46 @@ import { By, error, Key, until } from 'selenium-webdriver'
 /** Plain scripts, from the tests as they are and from where they are bundled to. */
 const SCRIPTS: string = new URL('../scripts/', import.meta.url).href
 
-/** Which of the files that run beside each other this one is; each has an address and a prepared profile of its own. */
-const SLOT = Number(process.env.VITEST_POOL_ID ?? 1)
+/** Which of the files that run beside each other this one is: an address of its own, where it does not share the one of all. */
+const SLOT = Number(process.env.VITEST_POOL_ID ?? 0)
 const PORT = 3240 + 20 * SLOT
 const ROOT = path.join(import.meta.dirname, '..')
-/** A browser's own data after the first start: every file of tests begins with a copy of it. */
-const PREPARED = path.join(ROOT, '.build', `browser-profile-${SLOT}`)
 
-/** Makes {@link PREPARED}, where it is not of this build and this demo. */
-async function prepareProfile(): Promise<void> {
+/** The server that files of tests share, begun before them; null where there is none. Also told to the processes they run in. */
+const sharedServer = () => process.env.RELIEF_SHARED_SERVER ?? null
+
+/** Begins a server that all share who open from now on, here and in processes begun from here, and {@link prepareProfile}s for it. */
+export async function shareServer(): Promise<ChildProcess> {
+  const { server, address } = await startServer(PORT)
+  process.env.RELIEF_SHARED_SERVER = address
+  await prepareProfile(address)
+  return server
+}
+
+async function startServer(port: number): Promise<{ server: ChildProcess; address: string }> {
+  // A plain script without types; it also serves the screenshots.
+  const start = (await import(SCRIPTS + 'start.mjs')) as {
+    serve: (port: number) => Promise<{ server: ChildProcess; address: string }>
+  }
+  return start.serve(port)
+}
+
+/**
+ * A browser's own data after the first start at an address: every file of tests begins with a copy of it. Made where it is not of
+ * this build and this demo. @returns its folder.
+ */
+async function prepareProfile(address: string): Promise<string> {
+  const folder = path.join(ROOT, '.build', `browser-profile-${new URL(address).port}`)
   const made = ['.next/built-from', 'demo/low-water.zip', 'demo/brass-gauge.zip']
     .map((file) => statSync(path.join(ROOT, file)))
     .map(({ mtimeMs, size }) => `${mtimeMs} ${size}`)
     .join()
-  const stamp = path.join(PREPARED, 'made-from')
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === made) return
-  rmSync(PREPARED, { recursive: true, force: true })
-  const data = path.join(PREPARED, 'data')
+  const stamp = path.join(folder, 'made-from')
+  const data = path.join(folder, 'data')
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === made) return data
+  rmSync(folder, { recursive: true, force: true })
   mkdirSync(data, { recursive: true })
-  const page = await BenchPage.begin(data)
+  const page = await BenchPage.begin(address, null, data)
   await page.driver.get(page.address)
   for (const name of ['Low Water', 'The Brass Gauge']) await page.text('*', name)
   await page.until(
@@ -55,6 +76,7 @@ async function prepareProfile(): Promise<void> {
   )
   await page.close({ keepsProfile: true })
   writeFileSync(stamp, made)
+  return data
 }
 
 /** How long is waited for what a slow and busy machine may be long at, before it is held to be lost. Milliseconds. */
@@ -66,42 +88,41 @@ export class BenchPage {
     readonly driver: WebDriver,
     readonly downloads: string,
     readonly address: string,
-    private server: ChildProcess,
+    private server: ChildProcess | null,
     private readonly profile: string,
   ) {}
 
   /**
    * Opens the application, with the demo's projects in it.
    * @param isFirst whether it is the first start of all, which brings these in.
+   * @param ownsServer whether it has a server of its own, which knows the environment as it is now and may be killed, where others share
+   * one.
    */
-  static async open({ isFirst = false } = {}): Promise<BenchPage> {
-    if (isFirst) return BenchPage.begin()
-    await prepareProfile()
+  static async open({ isFirst = false, ownsServer = false } = {}): Promise<BenchPage> {
+    const shared = ownsServer ? null : sharedServer()
+    // What is stored belongs to an address: always the same one, as long as it is free.
+    const { server, address } = shared ? { server: null, address: shared } : await startServer(PORT)
+    if (isFirst) return BenchPage.begin(address, server)
     const profile = mkdtempSync(path.join(tmpdir(), 'relief-profile-'))
-    cpSync(path.join(PREPARED, 'data'), profile, { recursive: true })
-    return BenchPage.begin(profile)
+    cpSync(await prepareProfile(address), profile, { recursive: true })
+    return BenchPage.begin(address, server, profile)
   }
 
-  /** @param profile the browser's own data; none yet where left out. */
-  static async begin(profile?: string): Promise<BenchPage> {
-    // Plain scripts without types; they also serve the screenshots.
+  /** @param server what is ended with it. @param profile the browser's own data; none yet where left out. */
+  static async begin(address: string, server: ChildProcess | null, profile?: string): Promise<BenchPage> {
+    // A plain script without types; it also serves the screenshots.
     const browser = (await import(SCRIPTS + 'browser.mjs')) as {
       openBrowser: (options: {
         profile?: string
       }) => Promise<{ driver: WebDriver; downloads: string; profile: string }>
     }
-    const start = (await import(SCRIPTS + 'start.mjs')) as {
-      serve: (port: number) => Promise<{ server: ChildProcess; address: string }>
-    }
-    // What is stored belongs to an address: always the same one, as long as it is free.
-    const { server, address } = await start.serve(PORT)
     const opened = await browser.openBrowser({ profile })
     return new BenchPage(opened.driver, opened.downloads, address, server, opened.profile)
   }
 
   async close({ keepsProfile = false } = {}): Promise<void> {
     await this.driver.quit()
-    this.server.kill()
+    this.server?.kill()
     for (const folder of [this.downloads, ...(keepsProfile ? [] : [this.profile])])
       rmSync(folder, { recursive: true, force: true, maxRetries: 5 })
   }
@@ -220,16 +241,15 @@ export class BenchPage {
 
   /** Kills the application's server, and begins another in its place. @param meanwhile done while there is none. */
   async restartServer(meanwhile: () => Promise<void>): Promise<void> {
-    const gone = new Promise((resolve) => this.server.once('exit', resolve))
-    this.server.kill('SIGKILL')
+    const { server } = this
+    if (!server) throw new Error('the server is not its own')
+    const gone = new Promise((resolve) => server.once('exit', resolve))
+    server.kill('SIGKILL')
     await gone
     await meanwhile()
-    const start = (await import(SCRIPTS + 'start.mjs')) as {
-      serve: (port: number) => Promise<{ server: ChildProcess; address: string }>
-    }
-    const { server, address } = await start.serve(Number(new URL(this.address).port))
-    if (address !== this.address) throw new Error(`the server came back at ${address}`)
-    this.server = server
+    const next = await startServer(Number(new URL(this.address).port))
+    if (next.address !== this.address) throw new Error(`the server came back at ${next.address}`)
+    this.server = next.server
   }
 
   /** Has storage answer messages of a type as it does when it is full, on pages loaded from now on, while their `isFull` is true. */

@@ -14,7 +14,7 @@ export async function main(rounds: number, firstSeed: number): Promise<number> {
     let id = ''
     for (let seed = firstSeed; seed < firstSeed + rounds; seed++) {
       if (!page) {
-        page = await BenchPage.open()
+        page = await BenchPage.open({ ownsServer: true })
         await page.beginWith(WATCH_WORKERS)
         id = await projectForRandomUser(page, fileWriter())
       }

@@ -8,7 +8,7 @@ let page: BenchPage
 let id = ''
 
 beforeAll(async () => {
-  page = await BenchPage.open()
+  page = await BenchPage.open({ ownsServer: true })
   await page.beginWith(WATCH_WORKERS)
   id = await projectForRandomUser(page, fileWriter())
 })

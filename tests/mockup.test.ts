@@ -220,6 +220,20 @@ describe('a mock-up', () => {
     await page.driver.navigate().refresh()
     await page.css('[data-testid=look-around]')
     await keys(page.keys.ESCAPE)
+    for (const [side, pixels] of [
+      ['Width', '1200'],
+      ['Height', '900'],
+    ]) {
+      const field = await page.xpath(
+        `//aside//div[label[normalize-space(.)="${side}"]]//input[@inputmode="decimal"]`,
+      )
+      await field.click()
+      await field.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), pixels, page.keys.ENTER)
+    }
+    await page.until('it is smaller', async () => {
+      const { width, height } = await sheetNow()
+      return width === 1200 && height === 900
+    })
     await (await page.css('#mockup-format option[value=jpeg]')).click()
     await page.click('[data-testid=export-poster]')
     await page.until(
@@ -229,7 +243,7 @@ describe('a mock-up', () => {
     )
     const bytes = await page.download('Tide Fair_Harbour wall.jpg')
     const { width, height, format } = await sharp(bytes).metadata()
-    expect([width, height, format]).toEqual([2400, 1800, 'jpeg'])
+    expect([width, height, format]).toEqual([1200, 900, 'jpeg'])
   })
 })
 

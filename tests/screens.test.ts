@@ -175,6 +175,32 @@ describe('what is served', () => {
   })
 })
 
+describe('a sheet that takes a while', () => {
+  it('tells how far it is, and is seen piece by piece', async () => {
+    await page.driver.get(`${page.address}/project/low-water/sheet`)
+    const seen = await page.driver.executeAsyncScript<{ told: string[]; early: boolean; stays: boolean }>(
+      `const done = arguments[arguments.length - 1]
+       const told = new Set()
+       let early = false
+       const look = () => {
+         const words = document.querySelector('.composing')
+         if (words) told.add(words.textContent + '; ' + words.getAttribute('aria-valuenow'))
+         const canvas = document.querySelector('[data-testid=proof] canvas')
+         if (canvas?.getAttribute('role') === 'img')
+           return done({ told: [...told], early, stays: document.querySelector('.composing') !== null })
+         early ||= canvas !== null && getComputedStyle(canvas).opacity === '1'
+         setTimeout(look, 20)
+       }
+       look()`,
+    )
+    expect(seen.told[0]).toBe('Composing; null')
+    const shares = seen.told.slice(1).map((words) => /^Composing (\d+) %; \1$/.exec(words)?.[1])
+    expect(shares.length).toBeGreaterThan(0)
+    expect(shares.map(Number)).toEqual(shares.map(Number).sort((a, b) => a - b))
+    expect(seen).toMatchObject({ early: true, stays: false })
+  })
+})
+
 describe('two versions in two tabs', () => {
   it('tell each other in words', async () => {
     await open('sheet')

@@ -132,7 +132,7 @@ describe('the rack as a tree', () => {
          postMessage(message, ...rest) {
            if (message?.type === 'show') {
              if (!sheetWorkers.has(this))
-               this.addEventListener('message', ({ data }) => this.composing.delete(data.request))
+               this.addEventListener('message', ({ data }) => data.type !== 'progress' && this.composing.delete(data.request))
              sheetWorkers.add(this)
              this.composing.add(message.request)
            }

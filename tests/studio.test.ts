@@ -16,7 +16,8 @@ beforeAll(async () => {
   studio = FarmProcess.begin('serve', '--store', store, '--port', '0', '--token', 'a word', '--threads', '2')
   process.env.RELIEF_STUDIO = (await studio.says(/http:\S+/)).trim()
   process.env.RELIEF_TOKEN = 'a word'
-  page = await BenchPage.open()
+  // A server that is begun now: it is told the studio.
+  page = await BenchPage.open({ ownsServer: true })
   await page.driver.get(page.address)
   await page.text('*', 'The Brass Gauge')
   await page.go('/project/brass-gauge/turntable')

@@ -40,6 +40,19 @@ async function type(label: string, number: number): Promise<void> {
   await page.driver.actions().keyDown(page.keys.CONTROL).sendKeys('a').keyUp(page.keys.CONTROL).perform()
   await input.sendKeys(String(number), page.keys.ENTER)
 }
+/** Waits for a film that is being written; one that cannot be made is told in words. */
+const filmWritten = () =>
+  page.until('it is written', async () => {
+    const told = await words('[data-testid=film-told]')
+    if (/could not be made|cancelled/.test(told)) throw new Error(told)
+    return /is with your downloads/.test(told)
+  })
+const filmMeasured = () =>
+  page.until('its size is told', async () => {
+    const told = await words('[data-testid=film-size]')
+    if (/cannot be told|not rendered/.test(told)) throw new Error(told)
+    return / About \d/.test(told)
+  })
 /** Tells a film by the browser's own reader of animated pictures. */
 interface Film {
   readonly count: number
@@ -350,12 +363,10 @@ describe('its film', () => {
   const write = async (format: string): Promise<void> => {
     await page.click('[data-testid=export-film]')
     await page.choose('[data-testid=film-format]', format)
-    await page.until('its size is told', async () => / About \d/.test(await words('[data-testid=film-size]')))
+    await filmMeasured()
     if (format === 'mp4') expect(await violations(page)).toEqual([])
     await page.click('[data-testid=write-film]')
-    await page.until('it is written', async () =>
-      /is with your downloads/.test(await words('[data-testid=film-told]')),
-    )
+    await filmWritten()
     await (await page.text('button', 'Close')).click()
   }
   let corner: number[] = []
@@ -437,7 +448,56 @@ describe('its film', () => {
   })
 })
 
+/** Files that films left on the browser's own disk, by folder and name. */
+const filmsOnDisk = () =>
+  page.driver.executeAsyncScript<string[]>(
+    `const done = arguments[0]
+     ;(async () => {
+       const films = await (await navigator.storage.getDirectory()).getDirectoryHandle('films')
+       const found = []
+       for await (const [tab, folder] of films.entries()) {
+         if (folder.kind === 'file') found.push(tab)
+         else for await (const name of folder.keys()) found.push(tab + '/' + name)
+       }
+       done(found)
+     })().catch(() => done([]))`,
+  )
+
 describe('a film that is broken off', () => {
+  it('is swept up where its tab is not open any more, and only there', async () => {
+    const first = await page.driver.getWindowHandle()
+    await page.driver.switchTo().newWindow('tab')
+    await page.driver.get(`${page.address}/guide`)
+    await page.driver.executeAsyncScript(
+      `const done = arguments[0]
+       navigator.locks.request('muted-relief films open', () => new Promise(() => undefined))
+       ;(async () => {
+         const films = await (await navigator.storage.getDirectory()).getDirectoryHandle('films', { create: true })
+         for (const tab of ['open', 'crashed']) {
+           const folder = await films.getDirectoryHandle(tab, { create: true })
+           await folder.getFileHandle('film', { create: true })
+         }
+         // As they lay before tabs had folders of their own.
+         await films.getFileHandle('1700000000000-abc', { create: true })
+         done()
+       })()`,
+    )
+    const holder = await page.driver.getWindowHandle()
+    const isThere = async (name: string) => (await filmsOnDisk()).includes(name)
+    await page.driver.switchTo().newWindow('tab')
+    const start = await page.driver.getWindowHandle()
+    await page.driver.get(page.address)
+    for (const left of ['crashed/film', '1700000000000-abc'])
+      await page.until(`${left} is gone`, async () => !(await isThere(left)))
+    expect(await isThere('open/film')).toBe(true)
+    await page.driver.switchTo().window(holder)
+    await page.driver.close()
+    await page.driver.switchTo().window(start)
+    await page.driver.navigate().refresh()
+    await page.until('the other one is gone too', async () => !(await isThere('open/film')))
+    await page.driver.close()
+    await page.driver.switchTo().window(first)
+  })
   it('leaves nothing behind, and can be begun again', async () => {
     const before = readdirSync(page.downloads).sort()
     await page.click('[data-testid=export-film]')
@@ -447,31 +507,62 @@ describe('a film that is broken off', () => {
     )
     await often.click()
     await often.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), '400', page.keys.ENTER)
-    await page.until('its size is told', async () => / About \d/.test(await words('[data-testid=film-size]')))
+    await filmMeasured()
     await page.click('[data-testid=write-film]')
     await (await page.text('button', 'Cancel')).click()
     await page.until('that is said', async () =>
       /cancelled\. Nothing was written/.test(await words('[data-testid=film-told]')),
     )
     expect(readdirSync(page.downloads).sort()).toEqual(before)
-    // What it had written goes when the next one begins.
+    await page.until('what it had written is gone', async () => (await filmsOnDisk()).length === 0)
     await often.click()
     await often.sendKeys(page.keys.chord(page.keys.CONTROL, 'a'), '1', page.keys.ENTER)
     rmSync(path.join(page.downloads, 'two-turns.mp4'), { force: true })
     await page.click('[data-testid=write-film]')
-    await page.until('it is written', async () =>
-      /is with your downloads/.test(await words('[data-testid=film-told]')),
+    await filmWritten()
+    // What was handed over stays until the next one, as the browser may still be reading it.
+    expect((await filmsOnDisk()).length).toBe(1)
+    await page.click('[data-testid=write-film]')
+    await filmWritten()
+    await page.until('only the last one is there', async () => (await filmsOnDisk()).length === 1)
+    await (await page.text('button', 'Close')).click()
+  })
+})
+
+describe('a film of which a frame is gone', () => {
+  /** Takes the frames out of storage, behind the application's back, or puts them back. */
+  const frames = (isThere: boolean) =>
+    page.driver.executeAsyncScript(
+      `const [isThere, done] = arguments
+       const open = indexedDB.open('muted-relief')
+       open.onsuccess = () => {
+         const change = open.result.transaction('frames', 'readwrite')
+         const store = change.objectStore('frames')
+         if (isThere) for (const row of window.framesBefore) store.put(row)
+         else store.getAll().onsuccess = ({ target }) => { window.framesBefore = target.result; store.clear() }
+         change.oncomplete = () => { open.result.close(); done() }
+       }`,
+      isThere,
     )
-    const kept = await page.driver.executeAsyncScript<number>(
-      `const done = arguments[0]
-       ;(async () => {
-         const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('films')
-         let count = 0
-         for await (const _ of folder.keys()) count++
-         done(count)
-       })().catch(() => done(0))`,
+
+  it('says so, and leaves nothing', async () => {
+    const before = readdirSync(page.downloads).sort()
+    await frames(false)
+    await page.click('[data-testid=export-film]')
+    await page.choose('[data-testid=film-format]', 'gif')
+    await page.until('its size cannot be told', async () =>
+      (await words('[data-testid=film-size]')).endsWith(
+        'Its size cannot be told: frame 0 is not rendered any more.',
+      ),
     )
-    expect(kept).toBeLessThanOrEqual(1)
+    await page.click('[data-testid=write-film]')
+    await page.until('that is said', async () =>
+      /^two-turns\.gif could not be made: frame 0 is not rendered any more/.test(
+        await words('[data-testid=film-told]'),
+      ),
+    )
+    expect(readdirSync(page.downloads).sort()).toEqual(before)
+    await frames(true)
     await (await page.text('button', 'Close')).click()
   })
 })
@@ -482,11 +573,9 @@ describe('what it is looked through with', () => {
     await page.choose('[data-testid=film-format]', format)
   }
   const written = async (): Promise<void> => {
-    await page.until('its size is told', async () => / About \d/.test(await words('[data-testid=film-size]')))
+    await filmMeasured()
     await page.click('[data-testid=write-film]')
-    await page.until('it is written', async () =>
-      /is with your downloads/.test(await words('[data-testid=film-told]')),
-    )
+    await filmWritten()
     await (await page.text('button', 'Close')).click()
   }
   /** Of the zip that was written last: its first picture. */

@@ -1,66 +1,21 @@
-import { parentPort, Worker } from 'node:worker_threads'
+import { parentPort } from 'node:worker_threads'
 import { UnreadableFileError } from '@/core/errors'
-import { withinPatience } from '@/data/film-patience'
+import { openTrack } from '@/data/film-reader'
 
-/** Films are opened in a thread of their own, as the application does: one that leads in circles is given up. */
-let thread: Promise<Worker> | null = null
-/** The one that takes its place, begun beforehand. */
-let spare: Promise<Worker> | null = null
-
-/** A thread that has read the program. */
-const begun = (): Promise<Worker> =>
-  new Promise((resolve, reject) => {
-    const own = new Worker(new URL(import.meta.url))
-    own.once('message', () => {
-      own.unref()
-      resolve(own)
-    })
-    own.once('error', reject)
-  })
-
-/** How long a film of a few hundred bytes may take. Milliseconds. */
-const PATIENCE_MS = 200
-
-/** @throws {UnreadableFileError} naming the film. */
-export async function openApart(bytes: Uint8Array, name: string): Promise<void> {
-  thread ??= spare ?? begun()
-  spare ??= begun()
-  const own = await thread
-  let fail: (error: unknown) => void = () => undefined
-  const answered = new Promise<{ refused: string | null; problem: string | null }>((resolve, reject) => {
-    own.once('message', resolve)
-    fail = reject
-    own.once('error', fail)
-  })
-  own.postMessage({ bytes, name })
-  const { refused, problem } = await withinPatience(
-    name,
-    bytes.length,
-    answered,
-    () => {
-      thread = spare
-      spare = null
-      void own.terminate()
+/** The thread of {@link openApart}, a program of its own: it opens what it is given, and is read again after each that was given up. */
+const port = parentPort
+port?.postMessage('ready')
+port?.on('message', ({ bytes, name }: { readonly bytes: Uint8Array; readonly name: string }) => {
+  openTrack(new Blob([new Uint8Array(bytes)]), name).then(
+    (track) => {
+      track.input.dispose()
+      port.postMessage({ refused: null, problem: null })
     },
-    PATIENCE_MS,
-  ).finally(() => own.off('error', fail))
-  if (problem !== null) throw new Error(problem)
-  if (refused !== null) throw new UnreadableFileError(name, refused)
-}
-
-/** In the thread: opens what it is given. */
-export function serveFilms(open: (bytes: Uint8Array, name: string) => Promise<void>): void {
-  const port = parentPort
-  port?.postMessage('ready')
-  port?.on('message', ({ bytes, name }: { readonly bytes: Uint8Array; readonly name: string }) => {
-    open(bytes, name).then(
-      () => port.postMessage({ refused: null, problem: null }),
-      (error: unknown) =>
-        port.postMessage(
-          error instanceof UnreadableFileError
-            ? { refused: error.reason, problem: null }
-            : { refused: null, problem: error instanceof Error ? error.stack : String(error) },
-        ),
-    )
-  })
-}
+    (error: unknown) =>
+      port.postMessage(
+        error instanceof UnreadableFileError
+          ? { refused: error.reason, problem: null }
+          : { refused: null, problem: error instanceof Error ? error.stack : String(error) },
+      ),
+  )
+})

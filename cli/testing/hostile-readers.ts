@@ -8,7 +8,6 @@ import {
   WebMOutputFormat,
 } from 'mediabunny'
 import { readFileSync } from 'node:fs'
-import { isMainThread } from 'node:worker_threads'
 import path from 'node:path'
 import sharp from 'sharp'
 import { compress as compressWoff2, decompress as decompressWoff2 } from 'woff2-encoder'
@@ -26,7 +25,6 @@ import type { PassResult } from '@/core/passes/pass-result'
 import { passKind } from '@/core/passes/registry'
 import { allocateChannel } from '@/core/picture/channel'
 import { openFont } from '@/core/type/shaper'
-import { openTrack } from '@/data/film-reader'
 import { newProject } from '@/data/new-project'
 import { openProjectEntries, readProjectArchive, writeProjectArchive } from '@/data/project-archive'
 import { readRecipeFile, writeRecipeFile } from '@/data/recipes/recipe-file'
@@ -35,15 +33,19 @@ import { testModel, testRendered } from '@/data/testing/fixtures'
 import { decodeDome } from '@/engine/decode-dome'
 import { decodeFont } from '@/engine/decode-font'
 import { decodePicture } from '@/engine/decode-picture'
-import { openApart, serveFilms } from './film-thread'
+import { openApart } from './open-apart'
 
 /** A kind of file that is read from outside: sound ones, and what reads them to the end. */
 export interface HostileReader {
   readonly kind: string
   /** Sound files, small ones: what is spoiled. */
   readonly sound: () => Promise<readonly { readonly name: string; readonly bytes: Uint8Array }[]>
-  /** Reads one as the application does, and uses what it holds. @throws {UnreadableFileError} where it is refused. */
-  readonly read: (bytes: Uint8Array, name: string) => Promise<void>
+  /**
+   * Reads one as the application does, and uses what it holds.
+   * @param isSound whether it was not spoiled: it must be read, however long a busy machine takes.
+   * @throws {UnreadableFileError} where it is refused.
+   */
+  readonly read: (bytes: Uint8Array, name: string, isSound: boolean) => Promise<void>
 }
 
 const [WIDTH, HEIGHT] = [24, 16]
@@ -302,8 +304,3 @@ export const HOSTILE_READERS: readonly HostileReader[] = [
     read: async (bytes, name) => void (await readRecipeFile(bytesSource(bytes), name)),
   },
 ]
-
-if (!isMainThread)
-  serveFilms(async (bytes, name) =>
-    (await openTrack(new Blob([new Uint8Array(bytes)]), name)).input.dispose(),
-  )

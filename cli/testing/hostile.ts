@@ -58,7 +58,7 @@ export async function readHostile({ kind, rounds, first, end, seed }: HostileAsk
   const folder = path.resolve('.build/hostile-findings')
   const files = await sound()
   // They are sound: what is spoiled of them is worth something. Readers also bring in what they need.
-  for (const { bytes, name } of files) await read(bytes, name)
+  for (const { bytes, name } of files) await read(bytes, name, true)
   const tally = { read: 0, refused: 0, findings: 0, slowest: 0, most: 0 }
   let round = first
   for (; round < rounds && Date.now() < end; round++) {
@@ -75,7 +75,7 @@ export async function readHostile({ kind, rounds, first, end, seed }: HostileAsk
     let problem: string | null = null
     watch.on = true
     try {
-      await read(spoiled, name)
+      await read(spoiled, name, false)
       tally.read++
     } catch (error) {
       tally.refused++

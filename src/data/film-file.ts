@@ -1,5 +1,4 @@
-/** Where a film goes while it is written: a file of the browser's own, on disk, so that it is never in memory as a whole. */
-const FOLDER = 'films'
+import { dropFilm, filmFolder, type FilmPlace } from './film-place'
 
 /** What a worker writes a file with: the file system standard's, which the language's own types of pages leave out. */
 interface SyncAccess {
@@ -9,10 +8,11 @@ interface SyncAccess {
 }
 type OwnFile = FileSystemFileHandle & { readonly createSyncAccessHandle: () => Promise<SyncAccess> }
 
-/** Bytes at places of a file. */
+/** Bytes at places of a file, on disk, so that a film is never in memory as a whole. */
 export interface FilmFile {
   /** How long it is. */
   readonly length: () => number
+  /** @throws {Error} in words where there is no room. */
   readonly write: (bytes: Uint8Array, position: number) => void
   /** @returns what was written. */
   readonly end: () => Promise<Blob>
@@ -41,13 +41,14 @@ function inMemory(media: string): FilmFile {
   }
 }
 
-/** Opens a file for a film, in a worker. */
-export async function openFilmFile(media: string): Promise<FilmFile> {
+const isQuota = (error: unknown): boolean => error instanceof Error && error.name === 'QuotaExceededError'
+const noRoom = (cause?: unknown): Error => new Error('The browser has no room left for the film.', { cause })
+
+/** Opens a file for a film, in a worker. @throws {Error} in words where there is no room. */
+export async function openFilmFile(place: FilmPlace, media: string): Promise<FilmFile> {
   try {
-    const root = await navigator.storage.getDirectory()
-    const folder = await root.getDirectoryHandle(FOLDER, { create: true })
-    const name = `${Date.now()}-${Math.random().toString(36).slice(2)}`
-    const handle = (await folder.getFileHandle(name, { create: true })) as OwnFile
+    const folder = await filmFolder(place.tab, true)
+    const handle = (await folder.getFileHandle(place.name, { create: true })) as OwnFile
     const access = await handle.createSyncAccessHandle()
     let length = 0
     let isOpen = true
@@ -55,11 +56,17 @@ export async function openFilmFile(media: string): Promise<FilmFile> {
       if (isOpen) access.close()
       isOpen = false
     }
+    const written = (bytes: Uint8Array, at: number): number => {
+      try {
+        return access.write(bytes, { at })
+      } catch (error) {
+        throw isQuota(error) ? noRoom(error) : error
+      }
+    }
     return {
       length: () => length,
       write(bytes, position) {
-        const written = access.write(bytes, { at: position })
-        if (written < bytes.length) throw new Error('The browser has no room left for the film.')
+        if (written(bytes, position) < bytes.length) throw noRoom()
         length = Math.max(length, position + bytes.length)
       },
       async end() {
@@ -70,21 +77,11 @@ export async function openFilmFile(media: string): Promise<FilmFile> {
       },
       async drop() {
         close()
-        await folder.removeEntry(name).catch(() => undefined)
+        await dropFilm(place)
       },
     }
   } catch (error) {
-    if (error instanceof Error && error.name === 'QuotaExceededError') throw error
+    if (isQuota(error)) throw noRoom(error)
     return inMemory(media)
-  }
-}
-
-/** Films of before, that were handed over or broken off, make room. */
-export async function dropFilms(): Promise<void> {
-  try {
-    const root = await navigator.storage.getDirectory()
-    await root.removeEntry(FOLDER, { recursive: true })
-  } catch {
-    // There are none.
   }
 }

@@ -2,6 +2,7 @@ import { CancelledError } from '@/core/errors'
 import { browserPort } from '@/core/workers/browser-port'
 import { WorkerChannel } from '@/core/workers/worker-channel'
 import { withinPatience } from './film-patience'
+import { dropFilm, dropHandedOver, newFilmPlace, type FilmPlace } from './film-place'
 import type { TakenFilm } from './film-reader'
 import type { FilmOrder, FilmReply, FilmRequest } from './film-worker'
 
@@ -28,17 +29,36 @@ async function alone<T>(signal: AbortSignal, task: (own: FilmChannel) => Promise
   }
 }
 
-/** Makes a film of frames that are kept. @throws {CancelledError} when aborted; {Error} in words. */
-export const writeFilm = (
+/** The same, with a place to write to, where nothing stays when it does not end well. */
+async function atPlace<T>(
+  signal: AbortSignal,
+  task: (own: FilmChannel, place: FilmPlace) => Promise<T>,
+): Promise<T> {
+  const place = await newFilmPlace()
+  try {
+    return await alone(signal, (own) => task(own, place))
+  } catch (error) {
+    await dropFilm(place)
+    throw error
+  }
+}
+
+/** Makes a film of frames that are kept; the one before makes room. @throws {CancelledError} when aborted; {Error} in words. */
+export async function writeFilm(
   order: FilmOrder,
   signal: AbortSignal,
   onProgress: (share01: number) => void,
-): Promise<Blob> =>
-  alone(signal, async (own) => (await own.ask({ type: 'write', order }, 'film', { onProgress })).file)
+): Promise<Blob> {
+  await dropHandedOver()
+  return atPlace(
+    signal,
+    async (own, place) => (await own.ask({ type: 'write', order, place }, 'film', { onProgress })).file,
+  )
+}
 
 /** About how many bytes a film would take: some of its frames are written to tell. */
 export const measureFilm = (order: FilmOrder, signal: AbortSignal): Promise<number> =>
-  alone(signal, async (own) => (await own.ask({ type: 'measure', order }, 'size')).bytes)
+  atPlace(signal, async (own, place) => (await own.ask({ type: 'measure', order, place }, 'size')).bytes)
 
 /** Keeps the pictures of a film that was brought. @throws {CancelledError} when aborted; {Error} in words, naming the file. */
 export const takeFilmFile = (

@@ -11,7 +11,6 @@ import {
   type StreamTargetChunk,
 } from 'mediabunny'
 import { z } from 'zod'
-import { UnreadableFileError } from '@/core/errors'
 import { apngWriter } from '@/core/film/apng-writer'
 import { BESIDE, besideSize, framesBeside } from '@/core/film/beside'
 import { BurnIn } from '@/core/film/burn-in'
@@ -37,7 +36,8 @@ import { answerRequests } from '@/core/workers/answer-requests'
 import { takeFilm, type TakenFilm } from './film-reader'
 import { newId } from './new-project'
 import { saveFile, storageProblem } from './project-repository'
-import { dropFilms, openFilmFile, type FilmFile } from './film-file'
+import { openFilmFile, type FilmFile } from './film-file'
+import { filmPlaceSchema, type FilmPlace } from './film-place'
 import { loadFrame } from './stored-frames'
 
 /** Makes films of frames that are kept: one frame after the other, never more than a few in memory. */
@@ -80,9 +80,9 @@ export const filmOrderSchema = z.strictObject({
 })
 export type FilmOrder = z.infer<typeof filmOrderSchema>
 const requestSchema = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('write'), request, order: filmOrderSchema }),
-  /** About how many bytes it would take. */
-  z.strictObject({ type: z.literal('measure'), request, order: filmOrderSchema }),
+  z.strictObject({ type: z.literal('write'), request, order: filmOrderSchema, place: filmPlaceSchema }),
+  /** About how many bytes it would take; what is written to tell goes to a place, and is gone in the end. */
+  z.strictObject({ type: z.literal('measure'), request, order: filmOrderSchema, place: filmPlaceSchema }),
   /** Keeps the pictures of a film that was brought. */
   z.strictObject({
     type: z.literal('take'),
@@ -102,7 +102,7 @@ type Tell = (share01: number) => void
 
 async function pictureOf({ projectId, names, from }: FilmOrder, i: number): Promise<Blob> {
   const picture = await loadFrame(projectId, names[i])
-  if (!picture) throw new UnreadableFileError(`frame ${from + i}`, 'is not rendered any more')
+  if (!picture) throw new Error(`frame ${from + i} is not rendered any more`)
   return picture
 }
 
@@ -387,12 +387,12 @@ async function write(order: FilmOrder, file: FilmFile, tell: Tell): Promise<void
 const MEASURED = 9
 
 /** A film of one frame, and of some: what each more takes. */
-async function measured(order: FilmOrder): Promise<number> {
+async function measured(order: FilmOrder, place: FilmPlace): Promise<number> {
   const count = order.names.length
   const some = Math.min(MEASURED, count)
   const from = Math.floor((count - some) / 2)
   const lengthOf = async (frames: number): Promise<number> => {
-    const file = await openFilmFile('')
+    const file = await openFilmFile(place, '')
     try {
       const names = order.names.slice(from, from + frames)
       const by = 'bytes' in order.by ? { bytes: Math.max(1, (order.by.bytes * frames) / count) } : order.by
@@ -427,10 +427,10 @@ async function answer(message: FilmRequest, tell: Tell): Promise<{ readonly repl
     }
     return { reply: { request, type: 'taken', film: await takeFilm(file, name, keep, tell) } }
   }
-  const { order } = message
-  if (message.type === 'measure') return { reply: { request, type: 'size', bytes: await measured(order) } }
-  await dropFilms()
-  const file = await openFilmFile(filmFormats[order.format].media)
+  const { order, place } = message
+  if (message.type === 'measure')
+    return { reply: { request, type: 'size', bytes: await measured(order, place) } }
+  const file = await openFilmFile(place, filmFormats[order.format].media)
   try {
     await write(order, file, tell)
     return { reply: { request, type: 'film', file: await file.end() } }

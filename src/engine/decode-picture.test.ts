@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import encodeWebp, { init as initEncoder } from '@jsquash/webp/encode.js'
 import { encode as encodeJpeg } from 'jpeg-js'
+import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { writeExr } from '@/core/formats/exr'
 import { jpegOrientation } from '@/core/formats/jpeg-orientation'
@@ -116,6 +117,46 @@ describe('decodePicture', () => {
     await expect(decodePicture(bytes, 'sky.png')).rejects.toThrow(words)
     await expect(decodePicture(bytes, 'sky.png')).rejects.toThrow(/^sky\.png: /)
   })
+  it.each<[string, Uint8Array, RegExp]>([
+    ['claims more than its bytes stand for', framed(0, 9000, 9000), /it is cut short/],
+    ['claims nothing', framed(0, 0, 9000), /its size is none/],
+    ['has another, larger frame', framed(1, 9000, 9000), /limit exceeded/],
+    ['has no frame', Uint8Array.from([...jpeg().slice(0, 20), ...new Uint8Array(40)]), /no frame header/],
+  ])('refuses a JPEG that %s, before it takes memory', async (_what, bytes, words) => {
+    await expect(decodePicture(bytes, 'a.jpg')).rejects.toThrow(words)
+    await expect(decodePicture(bytes, 'a.jpg')).rejects.toThrow(/^a\.jpg: cannot be read as a picture: /)
+  })
+  it('reads a JPEG that stands for as many pixels as its bytes can', async () => {
+    const side = 2048
+    const plain = sharp({ create: { width: side, height: side, channels: 3, background: '#808080' } })
+    const bytes = await plain.grayscale().jpeg({ progressive: true, optimiseCoding: true }).toBuffer()
+    // Three bits a block, as in no picture of anything.
+    expect(side ** 2 / bytes.length).toBeGreaterThan(150)
+    const { width, height, pixels } = await decodePicture(bytes, 'flat.jpg')
+    expect([width, height]).toEqual([side, side])
+    expect(Math.round(255 * pixels[4 * (side * side - 1)])).toBe(128)
+  })
+  it.each<[string, Uint8Array, RegExp]>([
+    ['is longer than its kind', exrWith('more', 'int', 200), /more is not as long as a int is/],
+    ['is shorter than its kind', exrWith('more', 'chromaticities', 8), /not as long as a chromaticities is/],
+    ['lists channels without an end', exrWith('more', 'chlist', 40, 65), /list of channels has no end/],
+    ['lists channels that end too soon', exrWith('more', 'chlist', 8, 0), /list of channels ends too soon/],
+    ['is longer than the file', exrWith('more', 'string', 8, 0, 1e6), /more is longer than the file/],
+    ['is a size of another kind', exrWith('dataWindow', 'string', 16, 1), /it has no dataWindow/],
+    ['has a name without an end', exrWith('m'.repeat(300), 'int', 4), /head has no end/],
+  ])('refuses an EXR of which an attribute %s', async (_what, bytes, words) => {
+    await expect(decodePicture(bytes, 'a.exr')).rejects.toThrow(words)
+  })
+  it.each([0, -1, 65, 0x8000])('refuses an EXR of which a channel is sampled %i times', async (sampling) => {
+    const bytes = exr()
+    // Behind the head's first eight bytes: two words, a size, the channel's name, its kind, a flag and three bytes.
+    new DataView(bytes.buffer).setInt32(8 + 'channels.chlist.'.length + 4 + 2 + 4 + 4, sampling, true)
+    await expect(decodePicture(bytes, 'a.exr')).rejects.toThrow(/sampled as none can be/)
+  })
+  it('reads an EXR with attributes of kinds that it does not know', async () => {
+    const bytes = exrWith('more', 'something', 13, 7)
+    expect((await decodePicture(bytes, 'a.exr')).pixels).toEqual((await decodePicture(exr(), 'a')).pixels)
+  })
   it('has the decoder of the package that is installed', () => {
     expect(webpModule()).toContain(WEBP_DECODER)
   })
@@ -128,4 +169,41 @@ function claiming(width: number, height: number): Uint8Array {
   view.setUint32(16, width)
   view.setUint32(20, height)
   return bytes
+}
+
+/** The small JPEG with a frame header that claims a size: its own one, or another one before it. */
+function framed(more: number, width: number, height: number): Uint8Array {
+  const bytes = [...jpeg()]
+  const at = bytes.findIndex((v, i) => v === 0xff && bytes[i + 1] === 0xc0)
+  const own = bytes.slice(at, at + 2 + 256 * bytes[at + 2] + bytes[at + 3])
+  const claims = [...own]
+  claims.splice(5, 4, height >> 8, height & 255, width >> 8, width & 255)
+  return Uint8Array.from([
+    ...bytes.slice(0, at),
+    ...(more > 0 ? [...own, ...claims] : claims),
+    ...bytes.slice(at + own.length),
+  ])
+}
+
+const exr = (): Uint8Array<ArrayBuffer> => {
+  const data = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => i / 128)
+  return new Uint8Array(writeExr(WIDTH, HEIGHT, [{ name: 'Y', type: 'float', data }]))
+}
+
+/**
+ * The small EXR with one more attribute before its others, where a reader of the size it tells goes on well. One that is left out
+ * of the others takes the place of the one of its name.
+ * @param size bytes that it has, all alike. @param told how many it says.
+ */
+function exrWith(name: string, type: string, size: number, fill = 1, told = size): Uint8Array {
+  const words = (...own: string[]) => own.flatMap((word) => [...new TextEncoder().encode(word), 0])
+  const bytes = [...exr()]
+  const length = new Uint8Array(Uint32Array.of(told).buffer)
+  const more = [...words(name, type), ...length, ...new Uint8Array(size).fill(fill)]
+  // What has it already loses it: 16 bytes behind its size.
+  const text = String.fromCharCode(...bytes)
+  const at = text.indexOf(`${name}\0box2i\0`)
+  if (at >= 0) bytes.splice(at, name.length + 1 + 6 + 4 + 16)
+  bytes.splice(8, 0, ...more)
+  return Uint8Array.from(bytes)
 }

@@ -20,8 +20,6 @@ import { WEBP_DECODER } from './webp-binary'
 
 /** Most pixels a picture may claim: what fits in a gigabyte of floats with room to work. */
 const MOST_PIXELS = 16384 * 16384
-const MOST_JPEG_MEGAPIXELS = 268
-const MOST_JPEG_MEGABYTES = 4096
 
 /** A decoded picture before it is display values. Rows from the top. */
 interface Decoded {
@@ -61,9 +59,36 @@ function checkHdrHead(bytes: Uint8Array): void {
   if (least > left && 4 * rows * across > left) throw new Error('it is cut short')
 }
 
+/** Bytes of attributes that always take as many (OpenEXR file layout). The library reads so many, whatever a file says. */
+const EXR_SIZES: Readonly<Record<string, number>> = {
+  box2f: 16,
+  box2i: 16,
+  chromaticities: 32,
+  compression: 1,
+  double: 8,
+  envmap: 1,
+  float: 4,
+  int: 4,
+  keycode: 28,
+  lineOrder: 1,
+  m33f: 36,
+  m44f: 64,
+  rational: 8,
+  tiledesc: 9,
+  timecode: 8,
+  v2f: 8,
+  v2i: 8,
+  v3f: 12,
+  v3i: 12,
+}
+/** What the library takes of a file, and the kind of attribute that it takes each for. */
+const EXR_NEEDED = { channels: 'chlist', compression: 'compression', dataWindow: 'box2i' } as const
+/** Pixels that one value of a channel may stand for, along either way. */
+const MOST_SAMPLING = 64
+
 /**
- * Walks over an EXR's attributes (OpenEXR file layout), of each of its parts: a head or a list of channels without an end is one the
- * library would never leave.
+ * Walks over an EXR's attributes (OpenEXR file layout), of each of its parts, as the library does: a head or a list of channels
+ * without an end is one that it would never leave.
  */
 function checkExrHead(bytes: Uint8Array): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
@@ -75,33 +100,42 @@ function checkExrHead(bytes: Uint8Array): void {
     at = end + 1
     return found
   }
+  const checkChannels = (end: number) => {
+    const what = 'list of channels'
+    // A name; a number, a flag and three bytes, and two numbers that tell how it is sampled.
+    while (word(what, end) !== '') {
+      if (at + 16 >= end) throw new Error(`its ${what} ends too soon`)
+      const samplings = [view.getInt32(at + 8, true), view.getInt32(at + 12, true)]
+      if (!samplings.every((own) => own >= 1 && own <= MOST_SAMPLING))
+        throw new Error('a channel is sampled as none can be')
+      at += 16
+    }
+    if (at !== end) throw new Error(`its ${what} ends too soon`)
+  }
   // Its version says whether it has several parts.
   const hasParts = (bytes[5] & 16) !== 0
   do {
-    const seen = new Set<string>()
+    const seen = new Map<string, string>()
     for (let name = word('head'); name !== ''; name = word('head')) {
-      word('head')
+      const type = word('head')
       if (at + 4 > bytes.length) throw new Error('its head has no end')
       const size = view.getUint32(at, true)
       at += 4
       if (size > bytes.length - at) throw new Error(`${name} is longer than the file`)
+      if (Object.hasOwn(EXR_SIZES, type) && size !== EXR_SIZES[type])
+        throw new Error(`${name} is not as long as a ${type} is`)
       const end = at + size
-      if (name === 'channels') {
-        // A name, and four numbers that tell of it.
-        while (word('list of channels', end) !== '') at += 16
-        if (at !== end) throw new Error('its list of channels ends too soon')
-      }
-      if (name === 'dataWindow') {
-        if (size !== 16) throw new Error('its size is none')
+      if (type === 'chlist') checkChannels(end)
+      if (name === 'dataWindow' && type === 'box2i') {
         const [x0, y0, x1, y1] = [0, 4, 8, 12].map((by) => view.getInt32(at + by, true))
         if (!(x1 >= x0 && y1 >= y0 && x1 - x0 < 32768 && y1 - y0 < 32768)) throw new Error('its size is none')
         checkSize(x1 - x0 + 1, y1 - y0 + 1)
       }
-      seen.add(name)
+      seen.set(name, type)
       at = end
     }
-    for (const name of ['channels', 'compression', 'dataWindow'])
-      if (!seen.has(name)) throw new Error(`it has no ${name}`)
+    for (const [name, type] of Object.entries(EXR_NEEDED))
+      if (seen.get(name) !== type) throw new Error(`it has no ${name}`)
   } while (hasParts && bytes[at] !== 0)
 }
 
@@ -161,12 +195,41 @@ async function readWebp(bytes: Uint8Array): Promise<RgbaPicture> {
   return fromRgba8(data, width, height)
 }
 
+/** Most pixels that a byte of a JPEG can stand for: a block of 8 × 8 takes at least one bit (ITU-T T.81, F and G). */
+const MOST_JPEG_SPREAD = 8 * 64
+/** What the decoder takes of memory for a pixel, at the most, and beside its pixels. */
+const JPEG_BYTES = { pixel: 48, more: 64e6 }
+
+/**
+ * Pixels that a JPEG claims in its frame header (ITU-T T.81, B.2.2), found over its segments.
+ * @throws {Error} where it has none, or claims more than its bytes can stand for.
+ */
+function jpegPixels(bytes: Uint8Array): number {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  let at = 2
+  while (at + 9 < bytes.length) {
+    const marker = bytes[at + 1]
+    // Filling, and markers without a segment.
+    if (bytes[at] !== 0xff || marker === 0xff || marker === 1 || (marker >= 0xd0 && marker <= 0xd8)) at++
+    else if (marker >= 0xc0 && marker <= 0xc2) {
+      const pixels = view.getUint16(at + 5) * view.getUint16(at + 7)
+      if (pixels === 0) throw new Error('its size is none')
+      checkSize(pixels, 1)
+      if (pixels > MOST_JPEG_SPREAD * bytes.length) throw new Error('it is cut short')
+      return pixels
+    } else at += 2 + view.getUint16(at + 2)
+  }
+  throw new Error('it has no frame header')
+}
+
 function readJpeg(bytes: Uint8Array): RgbaPicture {
+  const claimed = jpegPixels(bytes)
   const { width, height, data } = decodeJpeg(bytes, {
     useTArray: true,
     formatAsRGBA: true,
-    maxResolutionInMP: MOST_JPEG_MEGAPIXELS,
-    maxMemoryUsageInMB: MOST_JPEG_MEGABYTES,
+    // Nor may any other frame header claim more.
+    maxResolutionInMP: claimed / 1e6,
+    maxMemoryUsageInMB: (JPEG_BYTES.pixel * claimed + JPEG_BYTES.more) / 2 ** 20,
   })
   return uprightPixels(fromRgba8(data, width, height), jpegOrientation(bytes))
 }

@@ -241,20 +241,30 @@ export class SheetPainter {
   /**
    * Paints what is seen of a view, and shows it: at once when it is whole, piece by piece where that takes long. While a hand
    * moves it is as coarse as keeps up with it.
+   * @param onProgress told how much of what is seen is painted, 0…1, when pieces of it are shown.
    * @returns false where a newer request ended it.
    */
-  async show(view: ShownView, request: ViewRequest): Promise<boolean> {
+  async show(
+    view: ShownView,
+    request: ViewRequest,
+    onProgress?: (share01: number) => void,
+  ): Promise<boolean> {
     const begun = performance.now()
     if (takesRays(this.sheetOf(request.beside))) view.pace.expectSlow()
     const coarse = view.pace.next(request.isDraft, begun)
     const draft = coarse === 1 ? null : draftOf(view, coarse, this.canShare)
-    const isWhole = await this.paint(view, draft, request)
+    const isWhole = await this.paint(view, draft, request, onProgress)
     const done = performance.now()
     if (request.isDraft) view.pace.tell(coarse, done - begun, done)
     return isWhole
   }
 
-  private async paint(view: ShownView, draft: Draft | null, request: ViewRequest): Promise<boolean> {
+  private async paint(
+    view: ShownView,
+    draft: Draft | null,
+    request: ViewRequest,
+    onProgress?: (share01: number) => void,
+  ): Promise<boolean> {
     this.tiles.tick()
     const coarse = draft?.coarse ?? 1
     const asked = this.begin(view, request, coarse)
@@ -280,6 +290,7 @@ export class SheetPainter {
         }
         if (now - shownAt > LOOK_MS) {
           present(view, draft)
+          onProgress?.((i + 1) / order.seen)
           // The hands go on meanwhile.
           await this.turn()
           shownAt = performance.now()

@@ -144,13 +144,18 @@ export class SheetService {
   }
   /**
    * Shows a view, and ends what was asked of it before.
+   * @param onProgress told how much of what is seen is composed, 0…1, where that takes a while.
    * @returns how long it took, in milliseconds, when all that is seen stands on its canvas; null where a newer request took its
    *   place.
    */
-  async show(message: Omit<Ask<'show'>, 'type' | 'number'>): Promise<number | null> {
+  async show(
+    message: Omit<Ask<'show'>, 'type' | 'number'>,
+    onProgress?: (share01: number) => void,
+  ): Promise<number | null> {
     const number = ++this.shows
     if (this.newest) Atomics.store(this.newest, message.view, number)
-    const reply = await this.channel.ask({ type: 'show', number, ...message }, ['shown', 'ended', 'missing'])
+    const kinds = ['shown', 'ended', 'missing'] as const
+    const reply = await this.channel.ask({ type: 'show', number, ...message }, kinds, { onProgress })
     if (reply.type === 'missing') throw new Error('the view has no canvas')
     return reply.type === 'shown' ? reply.milliseconds : null
   }

@@ -91,7 +91,10 @@ const isStale = (view: number, number: number): boolean =>
   newest[view] > number || (told !== null && Atomics.load(told, view) > number)
 
 /** Shows a view. What lies around what is seen of it follows when nothing else is to be done. */
-async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<SheetReply> {
+async function show(
+  message: Extract<SheetRequest, { type: 'show' }>,
+  onProgress: (share01: number) => void,
+): Promise<SheetReply> {
   const { request, view: id, number, seen, upTo, without, isBeside, isDraft } = message
   const started = performance.now()
   const view = views.get(id)
@@ -107,7 +110,7 @@ async function show(message: Extract<SheetRequest, { type: 'show' }>): Promise<S
     isStale: () => isStale(id, number) || views.get(id) !== view,
   }
   lastAsked.set(id, asked)
-  if (!(await painter.show(view, asked))) return { request, type: 'ended' }
+  if (!(await painter.show(view, asked, onProgress))) return { request, type: 'ended' }
   const milliseconds = performance.now() - started
   // A hand that moves is not kept waiting for the screen.
   if (view.isNew || !(isDraft || desk.isPainting)) await shown()
@@ -277,7 +280,7 @@ async function answer(message: SheetRequest, tell: (share01: number) => void): P
       return done
     }
     case 'show':
-      return show(message)
+      return show(message, tell)
     case 'close-view':
       views.delete(message.view)
       lastAsked.delete(message.view)

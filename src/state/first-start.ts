@@ -1,4 +1,5 @@
 import { database } from '@/data/database'
+import { dropAbandonedFilms } from '@/data/film-place'
 import { clearDeleted } from '@/data/project-repository'
 import { clearDeletedRecipes } from '@/data/recipes/stored-recipes'
 import { importArchive } from '@/data/storage-service'
@@ -11,6 +12,7 @@ export function firstStart(): Promise<string | null> {
   started ??= (async () => {
     await clearDeleted().catch(() => undefined)
     await clearDeletedRecipes().catch(() => undefined)
+    await dropAbandonedFilms().catch(() => undefined)
     // Asks the browser not to clear what is kept here when the disk runs short.
     await navigator.storage?.persist?.().catch(() => false)
     if (await database.settings.get('demo-brought-in')) return null

@@ -13,6 +13,7 @@ import { seenKey } from '@/data/shown-revision'
 import { fetchPaint, fetchResult } from '@/data/storage-service'
 import { SheetService } from '@/engine/sheet-service'
 import { fontFiles } from './font-files'
+import { owedTiles } from './owed-tiles'
 import { paintProblemId, setSourceProblems } from './source-problems'
 import { overduePaint } from './unseen-paint'
 
@@ -322,7 +323,8 @@ export async function bringUp(
     given.problems.delete(fontId)
     await worker.dropFont(fontId)
   }
-  const overdue = overduePaint(given.paint, wanted.paint, given.unseen)
+  const owed = owedTiles.get(given.projectId) ?? new Set<string>()
+  const overdue = overduePaint(given.paint, wanted.paint, owed, given.unseen)
   for (const name of overdue) {
     given.paint.delete(name)
     given.problems.delete(paintProblemId(name))

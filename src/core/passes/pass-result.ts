@@ -71,6 +71,8 @@ export function surfaceCoverage(
       if (weights[i] < 255)
         for (let k = 1; k < ID_PAIRS; k++) {
           const id = channels[k][i]
+          // The largest come first: after an empty pair there is nothing.
+          if (id === NO_SURFACE) break
           if (id < chosen.length) sum += (chosen[id] * channels[ID_PAIRS + k][i]) / 255
         }
       out[at] = sum > 1 ? 1 : sum

@@ -19,12 +19,14 @@ const styles = {
     overflowX: 'auto',
     whiteSpace: 'nowrap',
   },
-  '.series > .name': { alignSelf: 'center', fontWeight: 650, marginRight: 10 },
+  '.series > .name': { alignSelf: 'center', fontWeight: 650, marginRight: 6 },
+  // As wide as the poster's name, where the browser can.
+  '.series > select.name': { fieldSizing: 'content', maxWidth: 180 },
   '.series .format': {
     display: 'flex',
     alignItems: 'center',
-    gap: 8,
-    padding: '0 10px',
+    gap: 7,
+    padding: '0 8px',
     border: 0,
     borderBottom: '2px solid transparent',
     background: 'none',
@@ -49,7 +51,7 @@ const styles = {
     width: 1,
     height: 18,
     background: 'var(--rule-strong)',
-    margin: '0 8px',
+    margin: '0 4px',
   },
   '.series .format .short': { maxWidth: 84, overflow: 'hidden', textOverflow: 'ellipsis' },
   // Always in sight: what does not fit beside it is scrolled beneath.
@@ -59,8 +61,10 @@ const styles = {
     display: 'flex',
     alignItems: 'center',
     marginLeft: 'auto',
-    padding: '0 16px 0 12px',
+    padding: '0 16px 0 8px',
     background: 'var(--paper)',
+    // What goes on beneath it fades rather than being cut.
+    boxShadow: '-10px 0 10px var(--paper)',
   },
   '.series .link': { alignSelf: 'center' },
   '.ink-list': { listStyle: 'none', margin: '2px 0 4px', padding: 0 },

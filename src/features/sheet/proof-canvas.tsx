@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react'
 import type { Project, ProjectSheet } from '@/data/project-schema'
+import { Composing } from './composing'
 import type { ProofLook } from './proof-look'
 import { ProofView } from './proof-view'
 
@@ -29,6 +30,10 @@ export function ProofCanvas({
 }: ProofCanvasProps) {
   const hostRef = useRef<HTMLDivElement>(null)
   const [view, setView] = useState<ProofView | null>(null)
+  /** How much of it is composed, where that takes a while; null while that is not known. */
+  const [busy, setBusy] = useState<{ readonly host: HTMLElement; readonly share01: number | null } | null>(
+    null,
+  )
   const told = useRef(onProblem)
   useEffect(() => {
     told.current = onProblem
@@ -36,15 +41,24 @@ export function ProofCanvas({
   useEffect(() => {
     const host = hostRef.current
     if (!host) return
-    const own = new ProofView(host, label, (problem) => told.current?.(problem))
+    const own = new ProofView(host, label, {
+      onProblem: (problem) => told.current?.(problem),
+      onBusy: (share01) => setBusy(share01 === undefined ? null : { host, share01 }),
+    })
     own.lookAt(look.store.getState())
     const stop = look.store.subscribe((now) => own.lookAt(now))
     setView(own)
     return () => {
       stop()
       own.close()
+      setBusy(null)
     }
   }, [look, label])
   useEffect(() => view?.show({ project, upTo, without, sheet }), [view, project, upTo, without, sheet])
-  return <div ref={hostRef} style={{ position: 'absolute', inset: 0 }} data-testid="proof" />
+  return (
+    <>
+      <div ref={hostRef} style={{ position: 'absolute', inset: 0 }} data-testid="proof" />
+      {busy && <Composing {...busy} />}
+    </>
+  )
 }

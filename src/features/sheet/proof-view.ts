@@ -17,6 +17,17 @@ const REST_MS = 700
 /** A hand must have rested this long before what takes long is worked out as finely as it can be. */
 const REFINE_MS = 250
 
+/** A picture that is longer away than this is told of, and how far it is. */
+const TELL_MS = 600
+
+/** What a view tells of. */
+export interface ProofTold {
+  /** Why there is no picture, or null when there is one again. */
+  readonly onProblem: (problem: string | null) => void
+  /** How much of what is seen is composed where that takes a while: 0…1, null while that is not known; undefined when it is done. */
+  readonly onBusy: (share01: number | null | undefined) => void
+}
+
 /** What a view is to show. */
 export interface Wanted {
   readonly project: Project
@@ -34,6 +45,8 @@ interface ViewCanvas {
   readonly worker: SheetService
   readonly size: RenderSize
   readonly window: ViewWindow
+  /** Whether all that is seen was on it once. */
+  isWhole: boolean
 }
 
 let opened = 0
@@ -41,7 +54,7 @@ let opened = 0
 /**
  * A view of the sheet within an element of the size the sheet is seen at. The sheet worker paints it; here nothing is done but to
  * tell what is wanted, and to change one canvas for another when another part or scale is looked at: the old one stands,
- * scaled, until the new one is whole.
+ * scaled, until the new one is whole. The first of all is seen piece by piece.
  */
 export class ProofView {
   private readonly id = opened++ % MOST_VIEWS
@@ -61,18 +74,21 @@ export class ProofView {
   /** Whether something was shown that the start page's picture was not made of. */
   private isUnkept = false
   private shown = 0
+  /** Until it is told that a picture takes a while. */
+  private waiting: ReturnType<typeof setTimeout> | null = null
+  private isToldBusy = false
+  private share01: number | null = null
 
-  /** @param onProblem told why there is no picture, or null when there is one again. */
   constructor(
     private readonly host: HTMLElement,
     private readonly label: string,
-    private readonly onProblem: (problem: string | null) => void,
+    private readonly told: ProofTold,
   ) {
     // What is painted is seen at once, as fine as it is: little of the picture changes.
     this.endPainted = onPainted((shown) => {
       const again = shown.find(({ view }) => view === this.id)
       const { canvas } = this
-      if (again && canvas?.element.style.opacity === '1') this.reveal(canvas, again.milliseconds)
+      if (again && canvas?.isWhole) this.reveal(canvas, again.milliseconds)
       else void this.ask()
     })
   }
@@ -100,6 +116,7 @@ export class ProofView {
     this.endPainted()
     if (this.timer) clearTimeout(this.timer)
     if (this.refining) clearTimeout(this.refining)
+    this.endWait()
     if (this.isUnkept) void this.keep(true)
     showBeside(this.id, null)
     void this.canvas?.worker.closeView(this.id).catch(() => undefined)
@@ -128,6 +145,26 @@ export class ProofView {
     return !canvas || !isSameSize(canvas.size, size) || !holds(canvas.window, size, seen)
   }
 
+  /** From now on a picture is waited for. */
+  private wait(): void {
+    this.host.setAttribute('aria-busy', 'true')
+    this.waiting ??= setTimeout(() => {
+      this.isToldBusy = true
+      this.told.onBusy(this.share01)
+    }, TELL_MS)
+  }
+  private onShare(share01: number): void {
+    this.share01 = share01
+    if (this.isToldBusy) this.told.onBusy(share01)
+  }
+  private endWait(): void {
+    if (this.waiting) clearTimeout(this.waiting)
+    this.waiting = null
+    this.share01 = null
+    if (this.isToldBusy) this.told.onBusy(undefined)
+    this.isToldBusy = false
+  }
+
   /** Asks for what is wanted now; what is wanted meanwhile is asked for when the worker has all that it needs. */
   private async ask(): Promise<void> {
     const { wanted } = this
@@ -136,7 +173,7 @@ export class ProofView {
     if (this.isBringing) return
     this.isBringing = true
     const turn = ++this.asked
-    this.host.setAttribute('aria-busy', 'true')
+    this.wait()
     let asked: ViewCanvas | null = null
     // What takes rays is looked at coarsely before it is there at all.
     let isFirstLook = false
@@ -153,9 +190,10 @@ export class ProofView {
         const upTo =
           wanted.upTo < own.roots.length ? wanted.upTo : paintedSheet(wanted.project, own).roots.length
         const isBeside = sheet !== null
-        isFirstLook = asked.element.style.opacity !== '1' && takesRays(own)
+        isFirstLook = !asked.isWhole && takesRays(own)
         const isDraft = this.isMoving || isFirstLook
-        return worker.show({ view: this.id, seen, upTo, without, isBeside, isDraft })
+        const message = { view: this.id, seen, upTo, without, isBeside, isDraft }
+        return worker.show(message, (share01) => turn === this.asked && this.onShare(share01))
       })
       if (milliseconds !== null && asked && !this.isClosed) this.reveal(asked, milliseconds)
       if (this.isMoving || turn !== this.asked || milliseconds === null) return
@@ -164,7 +202,8 @@ export class ProofView {
     } catch (error) {
       this.brought(wanted)
       this.host.removeAttribute('aria-busy')
-      if (!this.isClosed) this.onProblem(error instanceof Error ? error.message : String(error))
+      this.endWait()
+      if (!this.isClosed) this.told.onProblem(error instanceof Error ? error.message : String(error))
     }
   }
 
@@ -184,7 +223,8 @@ export class ProofView {
     const share = (part: number, of: number) => `${(100 * part) / of}%`
     Object.assign(element.style, {
       position: 'absolute',
-      opacity: '0',
+      // There is nothing that could stand instead of the first.
+      opacity: before ? '0' : '1',
       left: share(window.x, size.width),
       top: share(window.y, size.height),
       width: share(window.width, size.width),
@@ -192,7 +232,7 @@ export class ProofView {
     })
     this.host.prepend(element)
     const canvas = element.transferControlToOffscreen()
-    const own: ViewCanvas = { element, worker, size, window }
+    const own: ViewCanvas = { element, worker, size, window, isWhole: false }
     this.canvas = own
     // What fails of it fails the request after it too, which tells; the next one gets another.
     void worker.setCanvas({ view: this.id, canvas, size, window: { ...window } }).catch(() => {
@@ -202,10 +242,13 @@ export class ProofView {
   }
 
   /** A canvas shows all that is seen: those it takes the place of go. */
-  private reveal({ element }: ViewCanvas, milliseconds: number): void {
+  private reveal(canvas: ViewCanvas, milliseconds: number): void {
+    const { element } = canvas
+    this.endWait()
     if (!element.isConnected) return
     while (element.nextElementSibling) element.nextElementSibling.remove()
-    if (element.style.opacity !== '1') {
+    if (!canvas.isWhole) {
+      canvas.isWhole = true
       element.style.opacity = '1'
       element.removeAttribute('aria-hidden')
       element.setAttribute('role', 'img')
@@ -214,7 +257,7 @@ export class ProofView {
     // For those who measure.
     this.host.dataset.shown = String(++this.shown)
     this.host.dataset.milliseconds = milliseconds.toFixed(1)
-    this.onProblem(null)
+    this.told.onProblem(null)
     if (this.timer) clearTimeout(this.timer)
     this.isUnkept = true
     this.timer = setTimeout(() => void this.keep(false), REST_MS)

@@ -6,6 +6,7 @@ import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
+import { CancelledError } from '@/core/errors'
 import { FILM_FORMATS, filmFormats, patternProblem, type FilmFormat } from '@/core/film/film-formats'
 import { frameCount, type Turn } from '@/core/turn/turn-schema'
 import { measureFilm, writeFilm } from '@/data/film-service'
@@ -219,7 +220,9 @@ export function FilmDialog({ turn, plan, onClose }: FilmDialogProps) {
             ? `. ${missing} of them are not rendered yet: render them first, or play a part of it.`
             : size === null
               ? '. Its size is being worked out.'
-              : `. About ${amountText(size)}.`}
+              : typeof size === 'string'
+                ? `. Its size cannot be told: ${size.replace(/\.$/, '')}.`
+                : `. About ${amountText(size)}.`}
         </p>
         {busy !== null && (
           <p role="status" aria-live="polite">
@@ -259,21 +262,26 @@ const plain = (name: string): string =>
     .replace(/[^\p{L}\p{N}]+/gu, '-')
     .replace(/^-+|-+$/g, '') || 'turntable'
 
-/** About how large it will be; null until that is known. */
-function useMeasured(order: FilmOrder | null, isOn: boolean): number | null {
-  const [found, setFound] = useState<{ readonly order: FilmOrder; readonly bytes: number } | null>(null)
+/** About how large it will be, or why that cannot be told; null until either is known. */
+function useMeasured(order: FilmOrder | null, isOn: boolean): number | string | null {
+  const [found, setFound] = useState<{ readonly order: FilmOrder; readonly told: number | string } | null>(
+    null,
+  )
   useEffect(() => {
     if (!isOn || !order) return
     const abort = new AbortController()
     const timer = setTimeout(() => {
       measureFilm(order, abort.signal)
-        .then((bytes) => setFound({ order, bytes }))
-        .catch(() => undefined)
+        .then((told) => setFound({ order, told }))
+        .catch((error: unknown) => {
+          if (error instanceof CancelledError) return
+          setFound({ order, told: error instanceof Error ? error.message : String(error) })
+        })
     }, REST_MS)
     return () => {
       clearTimeout(timer)
       abort.abort()
     }
   }, [order, isOn])
-  return found?.order === order ? found.bytes : null
+  return found?.order === order ? found.told : null
 }

@@ -144,16 +144,17 @@ export function useFilmFrames(
 ): FilmFrames | null {
   const { project, turn, sheet } = plan.stage
   const { files, problem: fontProblem } = useFont(plan, extras.isBurnedIn)
-  const beside = useOtherPlan(plan, extras.besideId)
-  const closer = useOtherPlan(plan, isStills ? extras.closerId : '')
+  const { plan: beside, problem: besideProblem } = useOtherPlan(plan, extras.besideId)
+  const { plan: closer, problem: closerProblem } = useOtherPlan(plan, isStills ? extras.closerId : '')
+  const otherProblem = besideProblem ?? closerProblem
   const [held, setHeld] = useState<{ readonly key: string; readonly made: FilmFrames } | null>(null)
   const frames = isStills
     ? stillFrames(to - from, Math.min(extras.stills, to - from)).map((k) => from + k)
     : Array.from({ length: to - from }, (_, k) => from + k)
   const isKnown =
     (!extras.isBurnedIn || files !== null || fontProblem !== null) &&
-    (extras.besideId === '' || beside !== null) &&
-    (!isStills || extras.closerId === '' || closer !== null)
+    (extras.besideId === '' || beside !== null || besideProblem !== null) &&
+    (!isStills || extras.closerId === '' || closer !== null || closerProblem !== null)
   /** Frames of another turntable that stand where these do. */
   const likeIn = (other: TurnPlan): string[] => {
     const [own, count] = [frameCount(turn.motion), other.names.length]
@@ -177,7 +178,7 @@ export function useFilmFrames(
       closer: closer && likeIn(closer),
       paper: groundColour(project.sheets.find(({ id }) => id === sheet.id) ?? sheet),
     },
-    problem: fontProblem ?? problemOf(beside) ?? problemOf(closer),
+    problem: fontProblem ?? otherProblem ?? problemOf(beside) ?? problemOf(closer),
   }
   // The same object as long as it says the same: what is measured for it is measured once.
   const key = JSON.stringify([made.names, made.burnIn?.words, made.beside, made.stills, made.problem])
@@ -207,17 +208,29 @@ function useFont({ stage: { project } }: TurnPlan, isOn: boolean): BurnedFont {
   return isOn ? font : NO_FONT
 }
 
-/** What another turntable of the project shows; null while it is planned, and for none. */
-function useOtherPlan({ stage: { project } }: TurnPlan, turnId: string): TurnPlan | null {
-  const [plan, setPlan] = useState<TurnPlan | null>(null)
+interface OtherPlan {
+  /** What it shows; null while it is planned, and for none. */
+  readonly plan: TurnPlan | null
+  /** Why it cannot be planned, in words. */
+  readonly problem: string | null
+}
+const NO_PLAN: OtherPlan = { plan: null, problem: null }
+
+/** Another turntable of the project; neither a plan nor a problem while it is planned, and for none. */
+function useOtherPlan({ stage: { project } }: TurnPlan, turnId: string): OtherPlan {
+  const [held, setHeld] = useState<{ readonly turnId: string; readonly found: OtherPlan } | null>(null)
   useEffect(() => {
     const turn = project.turns.find(({ id }) => id === turnId)
     if (!turn) return
     const abort = new AbortController()
     planTurn(project, turn, abort.signal)
-      .then(setPlan)
-      .catch(() => undefined)
+      .then((plan) => setHeld({ turnId, found: { plan, problem: null } }))
+      .catch((error: unknown) => {
+        if (abort.signal.aborted) return
+        const why = error instanceof Error ? error.message : String(error)
+        setHeld({ turnId, found: { plan: null, problem: `${turn.name} cannot be shown: ${why}` } })
+      })
     return () => abort.abort()
   }, [project, turnId])
-  return plan?.stage.turn.id === turnId ? plan : null
+  return turnId !== '' && held?.turnId === turnId ? held.found : NO_PLAN
 }

@@ -69,12 +69,10 @@ export function partCover(
           const i = row + columns[j]
           const weight = (share * across.weights[j]) / 255
           add(ids[i], weight * weights[i])
-          // Most pixels are one surface's alone.
+          // Most pixels are one surface's alone; the largest share comes first.
           if (weights[i] < 255)
-            for (let c = 1; c < ID_PAIRS; c++) {
-              const own = channels[ID_PAIRS + c][i]
-              if (own > 0) add(channels[c][i], weight * own)
-            }
+            for (let c = 1; c < ID_PAIRS && channels[ID_PAIRS + c][i] > 0; c++)
+              add(channels[c][i], weight * channels[ID_PAIRS + c][i])
         }
       }
       for (const rank of touched) {

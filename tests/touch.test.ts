@@ -44,6 +44,11 @@ describe('a finger', () => {
   it('chooses a card by a tap, scrolls the rack by a drag, and moves a card that it held', async () => {
     await tap(await placeIn('[data-testid="card-Clay"]', 0.5, 0.3))
     await page.until('it is chosen', async () => (await text('.inspector h2')) === 'Clay')
+    // A finger that takes its time chooses all the same.
+    await touch('touchStart', await placeIn('[data-testid="card-Contour"]', 0.5, 0.3))
+    await page.driver.sleep(600)
+    await touch('touchEnd')
+    await page.until('the other is chosen', async () => (await text('.inspector h2')) === 'Contour')
     const before = await order()
     const flat = await placeIn('[data-testid="card-Flat colour"]', 0.5, 0.4)
     const scrolled = () =>

@@ -49,6 +49,13 @@ const outermost = (sheet: ProjectSheet, ids: readonly string[]): string[] => {
   return ids.filter((id) => !within.has(id))
 }
 
+/** How a press on a card chooses, by the keys that are held with it. */
+export const wayOfChoosing = (keys: {
+  readonly shiftKey: boolean
+  readonly ctrlKey: boolean
+  readonly metaKey: boolean
+}): ChooseHow => (keys.shiftKey ? 'range' : keys.ctrlKey || keys.metaKey ? 'toggle' : 'alone')
+
 export function chooseLayer(id: string, how: ChooseHow = 'alone'): void {
   const sheet = sheetNow()
   const { layerId, ...view } = useViewStore.getState()

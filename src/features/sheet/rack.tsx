@@ -17,7 +17,7 @@ import type { Project } from '@/data/project-schema'
 import { setBench, useViewStore } from '@/state/view-store'
 import { useSame } from '@/ui/use-same'
 import { AddLayerMenu } from './add-layer-menu'
-import { chosenIds, dropChosen } from './chosen-layers'
+import { chooseLayer, chosenIds, dropChosen, wayOfChoosing } from './chosen-layers'
 import { GroupTray } from './group-tray'
 import { dropPlace, hangingLayers, moveLayer, type DropSide } from './layer-actions'
 import { LayerCard } from './layer-card'
@@ -32,6 +32,8 @@ import { WashPane } from './wash-pane'
 const BY_MOUSE = { activationConstraint: { distance: 6 } }
 /** A finger that rests on a card takes it; one that moves on scrolls the rack. Milliseconds, pixels. */
 const BY_FINGER = { activationConstraint: { delay: 220, tolerance: 8 } }
+/** A card that is let go of no farther than this from where it was taken was pressed, not moved. Pixels. */
+const PRESSED_WITHIN = 8
 
 interface RackProps {
   readonly project: Project
@@ -115,6 +117,10 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
             const side = over && sideOf(event)
             if (!over || !side) return
             const [id, on] = [String(active.id), String(over.id)]
+            if (Math.hypot(event.delta.x, event.delta.y) <= PRESSED_WITHIN) {
+              chooseLayer(id, wayOfChoosing(event.activatorEvent as MouseEvent | TouchEvent))
+              return
+            }
             if (chosen.size > 1 && chosen.has(id)) {
               dropChosen(on, side)
               return

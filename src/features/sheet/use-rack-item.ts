@@ -1,7 +1,7 @@
 import { useEffect, useRef, type FocusEvent, type MouseEvent } from 'react'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
-import { chooseLayer } from './chosen-layers'
+import { chooseLayer, wayOfChoosing } from './chosen-layers'
 
 /** What every card, pane and lip of the rack has in common: it is chosen, dragged, dropped on, and brought into sight. */
 export function useRackItem(id: string, chosen: boolean, leads: boolean, tabStop: boolean) {
@@ -24,8 +24,7 @@ export function useRackItem(id: string, chosen: boolean, leads: boolean, tabStop
     style: isDragging && transform ? { transform: CSS.Translate.toString(transform), zIndex: 3 } : undefined,
     // A press says itself how it chooses; keys that bring the focus choose what they bring it to.
     onFocus: (e: FocusEvent<HTMLElement>) => e.currentTarget.matches(':focus-visible') && chooseLayer(id),
-    onClick: (e: MouseEvent) =>
-      chooseLayer(id, e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'alone'),
+    onClick: (e: MouseEvent) => chooseLayer(id, wayOfChoosing(e)),
     ...listeners,
   } as const
 }

@@ -59,6 +59,24 @@ describe('the rack as a tree', () => {
     await page.until('and inside again', async () => (await tree()).includes('  Cavity'))
   })
 
+  it('keeps a card in its place while its opacity is dragged beyond it', async () => {
+    const before = await tree()
+    const edge = await page.css('[data-testid="card-Contour"] .card-edge')
+    const { x, y, width, height } = await edge.getRect()
+    const along = (share: number) => ({ x: Math.round(x + share * width), y: Math.round(y + height / 2) })
+    const actions = page.driver.actions().move(along(0.95)).press().move(along(0.4)).move(along(-0.8))
+    await actions.release().perform()
+    await page.until('it is clear', async () =>
+      /^0\b/.test(await (await page.css('[data-testid="card-Contour"] .card-mode b')).getText()),
+    )
+    expect(await tree()).toEqual(before)
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until(
+      'it is as it was',
+      async () => !/^0\b/.test(await (await page.css('[data-testid="card-Contour"] .card-mode b')).getText()),
+    )
+  })
+
   it('lightens all that lies beneath with a wash, and not what lies in front of it', async () => {
     // In front of all: the sky's corner is part of it.
     await (await card('Dusk from above')).click()
@@ -149,7 +167,10 @@ describe('the rack as a tree', () => {
          if (!c || c.width <= 300) return ''
          const copy = new OffscreenCanvas(c.width, c.height).getContext('2d')
          copy.drawImage(c, 0, 0)
-         return [c.width, c.height, ...copy.getImageData(0, 0, c.width, c.height).data.filter((_, i) => i % 97 === 0)].join()`,
+         const { data } = copy.getImageData(0, 0, c.width, c.height)
+         const some = [c.width, c.height]
+         for (let i = 0; i < data.length; i += 97) some.push(data[i])
+         return some.join()`,
       )
     await page.until('the proof stands', async () => (await workers()) === 1 && (await proof()) !== '')
     const whole = await proof()

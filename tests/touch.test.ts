@@ -80,11 +80,15 @@ describe('a finger', () => {
     await tap(await placeIn('[data-testid="card-Clay"]', 0.5, 0.3))
     const percent = async () => Number(/\d+/.exec(await text('[data-testid="card-Clay"] .card-mode b'))?.[0])
     expect(await percent()).toBe(100)
+    const before = await order()
+    // However long it rests, and however far it goes: the edge is dragged, not the card.
     await drag(
       await placeIn('[data-testid="card-Clay"] .card-edge', 0.98),
-      await placeIn('[data-testid="card-Clay"] .card-edge', 0.5),
+      await placeIn('[data-testid="card-Clay"] .card-edge', -0.6),
+      400,
     )
-    await page.until('it is weaker', async () => (await percent()) < 70)
+    await page.until('it is clear', async () => (await percent()) === 0)
+    expect(await order()).toEqual(before)
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('it is whole', async () => (await percent()) === 100)
     const [x, y] = await placeIn('.inspector .row:has(label) .scrub')

@@ -1,4 +1,4 @@
-import type { PointerEvent } from 'react'
+import type { PointerEvent, SyntheticEvent } from 'react'
 import { setBench } from '@/state/view-store'
 import { changeLayer } from './layer-actions'
 
@@ -12,6 +12,9 @@ export function opacityEdge(layerId: string) {
     changeLayer(layerId, 'opacity', (l) => void (l.opacity = opacity), 'opacity')
   }
   return {
+    // Else the card it is part of is taken up with it.
+    onMouseDown: (e: SyntheticEvent) => e.stopPropagation(),
+    onTouchStart: (e: SyntheticEvent) => e.stopPropagation(),
     onPointerDown: (e: PointerEvent<HTMLElement>) => {
       e.stopPropagation()
       e.currentTarget.setPointerCapture(e.pointerId)

@@ -111,7 +111,7 @@ describe('inkStrokes', () => {
       },
     ])
     const rgba = inkStrokes(strokeLines(bent, styleOf({ weight: 12, crease: 1 })), frame, 200)
-    for (let i = 0; i < rgba.length; i++) expect(rgba[i]).toBeLessThanOrEqual(1 + 1e-6)
+    expect(rgba.every((v) => v <= 1 + 1e-6)).toBe(true)
     expect(rgba[4 * (100 * 300 + 139) + 3]).toBeCloseTo(1, 5)
   })
 })

@@ -123,7 +123,9 @@ function checkExrHead(bytes: Uint8Array): void {
       at += 4
       if (size > bytes.length - at) throw new Error(`${name} is longer than the file`)
       if (Object.hasOwn(EXR_SIZES, type) && size !== EXR_SIZES[type])
-        throw new Error(`${name} is not as long as a ${type} is`)
+        throw new Error(
+          `its attribute ${name} has ${size} bytes, where the kind ${type} has ${EXR_SIZES[type]}`,
+        )
       const end = at + size
       if (type === 'chlist') checkChannels(end)
       if (name === 'dataWindow' && type === 'box2i') {

@@ -117,6 +117,7 @@ export class BenchPage {
       }) => Promise<{ driver: WebDriver; downloads: string; profile: string }>
     }
     const opened = await browser.openBrowser({ profile })
+    await opened.driver.manage().setTimeouts({ script: PATIENCE })
     return new BenchPage(opened.driver, opened.downloads, address, server, opened.profile)
   }
 

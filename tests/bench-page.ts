@@ -295,6 +295,20 @@ export class BenchPage {
     })
   }
 
+  /** Waits until a sheet's proof is composed, and no newer picture of it comes. */
+  async proofAtRest(): Promise<void> {
+    const shown = () =>
+      this.driver.executeScript<string>(
+        `const { ariaBusy, dataset } = document.querySelector('[data-testid=proof]')
+         return ariaBusy === 'true' ? '' : dataset.shown ?? ''`,
+      )
+    await this.until('the proof rests', async () => {
+      const before = await shown()
+      await this.driver.sleep(700)
+      return before !== '' && (await shown()) === before
+    })
+  }
+
   /**
    * Goes to a place of the application as its own links do, without loading it anew: what works goes on, what is kept stays.
    * @param place its path: '/', '/project/low-water/sheet'.

@@ -65,15 +65,7 @@ const pixel = (x: number, y: number) =>
     const found = await page.pixel('Proof', x, y)
     return found.length === 4 && found
   })
-const rested = async () => {
-  const shown = () =>
-    page.driver.executeScript<string>('return document.querySelector("[data-testid=proof]").dataset.shown')
-  await page.until('the proof rests', async () => {
-    const before = await shown()
-    await page.driver.sleep(700)
-    return (await shown()) === before
-  })
-}
+const rested = () => page.proofAtRest()
 const differ = (a: readonly number[], b: readonly number[]) =>
   Math.max(...a.map((v, i) => Math.abs(v - b[i]))) > 12
 

@@ -47,17 +47,7 @@ const hardRound = async () => {
   await page.click('[data-testid=tip-hardRound]')
   await page.until('the tip is in hand', async () => (await page.bodyText()).includes('Hard round'))
 }
-const painted = () =>
-  page.driver.executeScript<number>(
-    'return Number(document.querySelector("[data-testid=proof]").dataset.shown)',
-  )
-const settled = async () => {
-  await page.until('the proof rests', async () => {
-    const before = await painted()
-    await page.driver.sleep(500)
-    return (await painted()) === before
-  })
-}
+const settled = () => page.proofAtRest()
 
 it('lays colour on a layer of its own, which can be undone and lasts', async () => {
   await (await page.css('[data-testid="card-Evening light"]')).click()

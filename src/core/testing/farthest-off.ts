@@ -1,6 +1,6 @@
 /**
  * How far numbers are from those they are held against, where they are farthest: one thing to expect of a whole picture, where
- * one for every number would take a minute of half a million. Not a number where any is none, or one list is longer.
+ * one for every number takes half a minute of a million. Not a number where any is none, or one list is longer.
  */
 export function farthestOff(a: ArrayLike<number>, b: ArrayLike<number>): number {
   if (a.length !== b.length) return NaN

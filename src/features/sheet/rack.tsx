@@ -114,13 +114,14 @@ export function Rack({ project, onAddPicture, onPress }: RackProps) {
           collisionDetection={closestCenter}
           onDragEnd={(event) => {
             const { active, over } = event
-            const side = over && sideOf(event)
-            if (!over || !side) return
-            const [id, on] = [String(active.id), String(over.id)]
+            const id = String(active.id)
             if (Math.hypot(event.delta.x, event.delta.y) <= PRESSED_WITHIN) {
               chooseLayer(id, wayOfChoosing(event.activatorEvent as MouseEvent | TouchEvent))
               return
             }
+            const side = over && sideOf(event)
+            if (!over || !side) return
+            const on = String(over.id)
             if (chosen.size > 1 && chosen.has(id)) {
               dropChosen(on, side)
               return

@@ -26,12 +26,14 @@ const tap = async (at: Place) => {
   await touch('touchStart', at)
   await touch('touchEnd')
 }
-/** @param heldMs how long the finger rests before it moves. */
-const drag = async (from: Place, to: Place, heldMs = 0) => {
+/** @param heldMs how long the finger rests before it moves. @param halfwayMs … and on its way. */
+const drag = async (from: Place, to: Place, heldMs = 0, halfwayMs = 0) => {
   await touch('touchStart', from)
   await page.driver.sleep(heldMs)
-  for (let i = 1; i <= 8; i++)
+  for (let i = 1; i <= 8; i++) {
     await touch('touchMove', [from[0] + ((to[0] - from[0]) * i) / 8, from[1] + ((to[1] - from[1]) * i) / 8])
+    if (i === 4) await page.driver.sleep(halfwayMs)
+  }
   await touch('touchEnd')
 }
 const order = () =>
@@ -97,7 +99,8 @@ describe('a finger', () => {
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('it is whole', async () => (await percent()) === 100)
     const [x, y] = await placeIn('.inspector .row:has(label) .scrub')
-    await drag([x, y], [x - 90, y])
+    // However long one looks on the way: it is one step.
+    await drag([x, y], [x - 90, y], 0, 1500)
     await page.until('it is scrubbed', async () => (await percent()) < 90)
     await page.chord(page.keys.CONTROL, 'z')
     await page.until('it is whole again', async () => (await percent()) === 100)

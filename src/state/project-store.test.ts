@@ -1,9 +1,10 @@
 import { testRendered } from '@/data/testing/fixtures'
 import 'fake-indexeddb/auto'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { database } from '@/data/database'
 import { newProject } from '@/data/new-project'
 import { loadProject, createProject } from '@/data/project-repository'
+import { letHandGo, pressHand } from './hand-rest'
 import {
   beginPending,
   changeProject,
@@ -45,17 +46,77 @@ describe('project store', () => {
     changeProject('rename', (d) => void (d.name = 'D'))
     expect(redo()).toBeNull()
   })
-  it('makes one step of a drag, and two of two drags', () => {
-    vi.useFakeTimers()
-    for (const v of [0.1, 0.2, 0.3])
-      changeProject('place', (d) => void (d.shots[0].camera.fovDeg = 30 + v), 'lens')
-    vi.advanceTimersByTime(2000)
-    changeProject('place', (d) => void (d.shots[0].camera.fovDeg = 50), 'lens')
-    vi.useRealTimers()
-    undo()
-    expect(project().shots[0].camera.fovDeg).toBeCloseTo(30.3, 6)
-    undo()
-    expect(project().shots[0].camera.fovDeg).toBe(30)
+  describe('one step', () => {
+    beforeEach(() => void vi.useFakeTimers())
+    afterEach(() => {
+      letHandGo()
+      vi.useRealTimers()
+    })
+    const widen = (...by: number[]) => {
+      for (const v of by) {
+        changeProject('place', (d) => void (d.shots[0].camera.fovDeg = 30 + v), 'lens')
+        vi.advanceTimersByTime(100)
+      }
+    }
+    const undone = (): number => {
+      undo()
+      return project().shots[0].camera.fovDeg
+    }
+    it('is a drag, and two are two drags', () => {
+      widen(0.1, 0.2, 0.3)
+      vi.advanceTimersByTime(2000)
+      widen(20)
+      expect(undone()).toBeCloseTo(30.3, 6)
+      expect(undone()).toBe(30)
+    })
+    it('is a drag in which the hand holds still for long', () => {
+      pressHand(1, true)
+      widen(1)
+      vi.advanceTimersByTime(20_000)
+      widen(2)
+      vi.advanceTimersByTime(20_000)
+      letHandGo(1)
+      vi.advanceTimersByTime(500)
+      widen(3)
+      vi.advanceTimersByTime(1000)
+      widen(4)
+      expect(undone()).toBe(33)
+      expect(undone()).toBe(30)
+    })
+    it('is not what was done before a press, nor what another key changed while it lasted', () => {
+      widen(1)
+      vi.advanceTimersByTime(1000)
+      pressHand(1, true)
+      vi.advanceTimersByTime(1000)
+      widen(2)
+      changeProject('rename', (d) => void (d.name = 'B'))
+      widen(3)
+      expect([undone(), undone(), undone(), undone()]).toEqual([32, 32, 31, 30])
+    })
+    it('lasts until the last of two fingers is let go of, and no longer than until the next press', () => {
+      pressHand(1, true)
+      pressHand(2, false)
+      letHandGo(1)
+      widen(1)
+      vi.advanceTimersByTime(2000)
+      widen(2)
+      // The second finger was taken away unseen.
+      pressHand(1, true)
+      letHandGo(1)
+      vi.advanceTimersByTime(2000)
+      widen(3)
+      expect([undone(), undone()]).toEqual([32, 30])
+    })
+    it('counts no rest while the page is still answering', () => {
+      changeProject('place', (d) => void (d.shots[0].camera.fovDeg = 31), 'lens')
+      const made = performance.now()
+      const clock = vi.spyOn(performance, 'now').mockReturnValue(made + 2000)
+      vi.advanceTimersByTime(0)
+      clock.mockReturnValue(made + 2800)
+      changeProject('place', (d) => void (d.shots[0].camera.fovDeg = 32), 'lens')
+      clock.mockRestore()
+      expect(undone()).toBe(30)
+    })
   })
   it('keeps what was rendered when a decision is taken back', () => {
     changeProject('rename', (d) => void (d.name = 'B'))

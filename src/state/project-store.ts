@@ -13,6 +13,7 @@ import {
 import type { Project } from '@/data/project-schema'
 import { seriesInStep } from '@/data/poster-series'
 import { beginJournal, dropSavedEdits, noteEdit, replayJournal } from './edit-journal'
+import { handRest } from './hand-rest'
 import { isSound, readHistory, storedHistory, type History, type HistoryStep } from './history'
 import { holdProject, isHeld, letGoOf, onProjectLost } from './project-lock'
 import { onTabMessage, tellTabs } from './tabs'
@@ -50,9 +51,9 @@ const NOTHING_OPEN: ProjectState = {
 export const useProjectStore = create<ProjectState>(() => NOTHING_OPEN)
 
 const MOST_STEPS = 200
-/** Changes with the same merge key within this time are one undo step. */
+/** Changes with the same merge key are one undo step when the hand rested less than this between them. Milliseconds. */
 const MERGE_MS = 900
-let lastMerge = { key: '', at: 0 }
+let lastMerge = { key: '', at: -Infinity }
 
 /** The project is saved when the hand has rested for so long, … Milliseconds. */
 const SAVE_REST_MS = 300
@@ -177,7 +178,7 @@ export async function bringBack(id: string): Promise<void> {
 /**
  * Changes the project as one undo step.
  * @param label what was done, for the undo hint: "opacity", "delete layer".
- * @param mergeKey equal keys in quick succession (a slider being dragged) make one step.
+ * @param mergeKey equal keys in quick succession, or while a pointer stays pressed (a slider being dragged), make one step.
  */
 export function changeProject(
   label: string,
@@ -189,10 +190,15 @@ export function changeProject(
   const changed = produce(project, recipe)
   if (changed === project) return
   const next = seriesInStep(project, changed)
-  const now = Date.now()
   const merge =
-    mergeKey !== undefined && lastMerge.key === mergeKey && now - lastMerge.at < MERGE_MS && past.length > 0
-  lastMerge = { key: mergeKey ?? '', at: now }
+    mergeKey !== undefined &&
+    lastMerge.key === mergeKey &&
+    handRest(lastMerge.at) < MERGE_MS &&
+    past.length > 0
+  const made = { key: mergeKey ?? '', at: performance.now() }
+  lastMerge = made
+  // Nobody can go on before the page has answered: the time that takes is no rest.
+  if (mergeKey !== undefined) setTimeout(() => void (made.at = performance.now()))
   setProject(project, {
     project: next,
     past: merge ? past : [...past.slice(1 - MOST_STEPS), { label, project }],
@@ -251,7 +257,7 @@ export function undo(): string | null {
     useProjectStore.setState({ past: [] })
     return null
   }
-  lastMerge = { key: '', at: 0 }
+  lastMerge = { key: '', at: -Infinity }
   setProject(project, {
     project: keepRendered(last.project, project),
     past: past.slice(0, -1),

@@ -40,6 +40,8 @@ const order = () =>
   page.driver.executeScript<string[]>(
     "return [...document.querySelectorAll('.rack [data-layer]')].map((e) => e.dataset.testid.replace('card-', ''))",
   )
+const isHeld = async (name: string) =>
+  (await (await page.css(`[data-testid="card-${name}"]`)).getAttribute('data-held')) === 'true'
 const text = async (selector: string) => (await page.css(selector)).getText()
 
 describe('a finger', () => {
@@ -48,8 +50,10 @@ describe('a finger', () => {
     await page.until('it is chosen', async () => (await text('.inspector h2')) === 'Clay')
     // A finger that takes its time chooses all the same.
     await touch('touchStart', await placeIn('[data-testid="card-Contour"]', 0.5, 0.3))
+    await page.until('it is seen to be held', () => isHeld('Contour'))
     await page.driver.sleep(600)
     await touch('touchEnd')
+    expect(await isHeld('Contour')).toBe(false)
     await page.until('the other is chosen', async () => (await text('.inspector h2')) === 'Contour')
     const before = await order()
     const flat = await placeIn('[data-testid="card-Flat colour"]', 0.5, 0.4)

@@ -144,6 +144,15 @@ const styles = {
   ".tray-lip[aria-selected='true'] .tray-edge > div": { background: 'var(--clay)' },
   ".tray[data-peeled='true']": { transform: 'rotate(2deg) translateY(4px)' },
   // What something dragged would be dropped on.
+  // Taken by the hand: it lies over the others and goes with the pointer, not after it.
+  ":is(.card, .wash-pane, .tray-lip)[data-held='true']": {
+    cursor: 'grabbing',
+    borderColor: 'var(--clay)',
+    boxShadow: '0 10px 22px #0006',
+    opacity: 0.92,
+    zIndex: 3,
+    transition: 'box-shadow 100ms',
+  },
   ".card[data-over='true'], .wash-pane[data-over='true'], .tray-lip[data-over='true']": {
     outline: '2px solid var(--clay)',
     outlineOffset: 2,

@@ -21,6 +21,8 @@ export function useRackItem(id: string, chosen: boolean, leads: boolean, tabStop
     'data-leads': leads,
     'data-layer': id,
     'data-over': isOver && !isDragging,
+    // A finger sees that it has taken it before it moves.
+    'data-held': isDragging,
     style: isDragging && transform ? { transform: CSS.Translate.toString(transform), zIndex: 3 } : undefined,
     // A press says itself how it chooses; keys that bring the focus choose what they bring it to.
     onFocus: (e: FocusEvent<HTMLElement>) => e.currentTarget.matches(':focus-visible') && chooseLayer(id),

@@ -35,11 +35,14 @@ const open = async (place: string, first: string) => {
 const cut = () =>
   page.driver.executeScript<string[]>(
     `const found = []
+     // What hangs in a row.
+     const STRIPS = '.rack-scroll, .tabs, .series, [data-scrolls]'
      const root = document.documentElement
      const name = (e) => e.tagName.toLowerCase() + '.' + String(e.className?.baseVal ?? e.className).split(' ').join('.') + ' "' + (e.textContent ?? '').trim().slice(0, 40) + '"'
      for (const e of document.querySelectorAll('body *')) {
        if (!e.checkVisibility?.({ checkOpacity: true, checkVisibilityCSS: true })) continue
        const style = getComputedStyle(e)
+       if (/auto|scroll/.test(style.overflowX) && e.scrollWidth > e.clientWidth + 1 && !e.matches(STRIPS)) found.push('scrolls across: ' + name(e))
        const words = [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim() !== '')
        if (!words || e.closest('.unseen-text, svg, [aria-hidden=true]')) continue
        // Those that end in dots are told whole elsewhere.

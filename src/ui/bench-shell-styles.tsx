@@ -18,20 +18,6 @@ const styles = {
       outline: '2px solid Highlight',
     },
   },
-  '.bench-header': {
-    gridColumn: '1 / -1',
-    display: 'flex',
-    alignItems: 'center',
-    gap: 14,
-    padding: '0 16px',
-    borderBottom: '1px solid var(--rule)',
-  },
-  '.wordmark': {
-    fontSize: 19,
-    color: 'var(--ink)',
-    textDecoration: 'none',
-    whiteSpace: 'nowrap',
-  },
   '.rail': {
     borderRight: '1px solid var(--rule)',
     display: 'flex',

@@ -4,13 +4,15 @@ const styles = {
   '.chosen-bar': {
     display: 'flex',
     alignItems: 'center',
-    gap: 10,
+    flexWrap: 'wrap',
+    gap: '0 10px',
     flex: 'none',
-    height: 36,
-    padding: '0 16px',
+    minHeight: 36,
+    padding: '3px 16px',
     borderBottom: '1px solid var(--rule)',
+  },
+  '.chosen-bar > *': {
     whiteSpace: 'nowrap',
-    overflow: 'hidden',
   },
   '.chosen-bar .plain-select': {
     maxWidth: 84,

@@ -19,6 +19,7 @@ export function ChosenBar({ project, onRename }: ChosenBarProps) {
   if (keys.length === 0)
     return (
       <div className="chosen-bar quiet">
+        <ChosenBarStyles />
         Press parts to choose them, with Shift a range, with Ctrl one by one.
       </div>
     )

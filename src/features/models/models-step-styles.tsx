@@ -40,6 +40,7 @@ const styles = {
     minWidth: 0,
     minHeight: 0,
     borderRight: '1px solid var(--rule)',
+    containerType: 'inline-size',
   },
   '.models-split .parts-column .parts': {
     borderRight: 0,
@@ -49,6 +50,15 @@ const styles = {
   '.models-split .part-row.group, .models-split .part-row.model': {
     gridTemplateColumns: '24px minmax(0, 1fr) auto',
     height: 36,
+  },
+  // Little room, as where a page is zoomed in twice: of a material its colour is seen, and its name where the pointer rests.
+  '@container (max-width: 410px)': {
+    '.models-split .part-row': {
+      gridTemplateColumns: '24px minmax(80px, 1fr) 11px 50px 66px',
+    },
+    '.models-split .part-material': {
+      overflow: 'hidden',
+    },
   },
 } as const
 

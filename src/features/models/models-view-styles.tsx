@@ -10,6 +10,11 @@ const styles = {
   },
   '.models-view .stage': {
     flex: 1,
+    containerType: 'inline-size',
+  },
+  // Beneath the handles where there is no room beside them.
+  '@container (max-width: 440px)': {
+    '.over-stage ~ .over-view': { top: 46 },
   },
   '.over-stage': {
     position: 'absolute',

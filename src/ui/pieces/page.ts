@@ -39,6 +39,21 @@ export const page = {
       animation: 'none',
     },
   },
+  '.bench-header': {
+    gridColumn: '1 / -1',
+    minHeight: 48,
+    display: 'flex',
+    alignItems: 'center',
+    gap: 14,
+    padding: '0 16px',
+    borderBottom: '1px solid var(--rule)',
+  },
+  '.wordmark': {
+    fontSize: 19,
+    color: 'var(--ink)',
+    textDecoration: 'none',
+    whiteSpace: 'nowrap',
+  },
   '.spacer': {
     flex: 1,
   },

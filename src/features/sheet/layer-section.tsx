@@ -6,6 +6,7 @@ import { MARKERS, MAX_NOTE, type Marker, type SheetNode } from '@/core/sheet/she
 import { NumberField } from '@/ui/number-field'
 import { SelectRow } from '@/ui/select-row'
 import { SwitchRow } from '@/ui/switch-row'
+import { LayerSectionStyles } from './layer-section-styles'
 import { changeAnyLayer, changeLayer, deleteLayer, duplicateLayer } from './layer-actions'
 
 interface LayerSectionProps {
@@ -20,6 +21,7 @@ export function LayerSection({
 }: LayerSectionProps) {
   return (
     <section className="section">
+      <LayerSectionStyles />
       <div className="section-head">
         <span>Layer</span>
         <span>

@@ -35,17 +35,6 @@ const styles = {
   },
   '.sheet-pane': { display: 'grid', minWidth: 0, minHeight: 0, position: 'relative' },
   '.sheet-pane:has(> .making)': { gridTemplateRows: 'auto minmax(0, 1fr)' },
-  '.note-row': { display: 'grid', gap: 3, paddingTop: 4 },
-  '.note-row textarea': {
-    font: 'inherit',
-    color: 'var(--ink)',
-    background: 'var(--raised)',
-    border: '1px solid var(--rule)',
-    borderRadius: 3,
-    padding: '4px 7px',
-    resize: 'vertical',
-    minHeight: 30,
-  },
   '.sheet-step .rack': {
     gridColumn: '1 / -1',
   },

@@ -229,6 +229,35 @@ describe('a project under hard use', () => {
     await page.until('it is back', async () => (await cards()) === 7)
   })
 
+  it('takes a colour back in one step, however long it was looked for', async () => {
+    await page.press('s')
+    const field = await (await row('Colour')).findElement({ css: 'input[type=color]' })
+    const shown = () => field.getAttribute('value')
+    const was = await shown()
+    // As the browser's own chooser tells the page.
+    const choose = (event: 'input' | 'change', value: string) =>
+      page.driver.executeScript(
+        `const [field, event, value] = arguments
+         Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, value)
+         field.dispatchEvent(new Event(event, { bubbles: true }))`,
+        field,
+        event,
+        value,
+      )
+    await choose('input', '#336699')
+    await page.driver.sleep(1200)
+    await choose('input', '#993366')
+    await choose('change', '#993366')
+    await page.driver.sleep(1200)
+    await choose('input', '#00ff00')
+    await choose('change', '#00ff00')
+    await page.until('it is the last', async () => (await shown()) === '#00ff00')
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('it is the first', async () => (await shown()) === '#993366')
+    await page.chord(page.keys.CONTROL, 'z')
+    await page.until('it is as it was', async () => (await shown()) === was)
+  })
+
   it('says so where a mask has lost its source, and proof and export agree', async () => {
     await page.click('[data-testid="card-Ground"]')
     await page.click('[data-testid=add-term]')

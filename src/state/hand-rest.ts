@@ -1,7 +1,11 @@
 /**
  * How long the hand has rested: what tells one change of a value from the next. A pointer that stays pressed does not rest, however
- * still it is held, so that a drag is one step of undo even where one looks for a while in between.
+ * still it is held, so that a drag is one step of undo even where one looks for a while in between; nor does a hand that is in the
+ * browser's own chooser of colours, of which the page is told what comes of it alone.
  */
+
+/** Stands for a pointer in the browser's chooser of colours. */
+const IN_CHOOSER = -1
 
 const pressed = new Set<number>()
 /** When the first of the pointers was pressed that are, or were last. Milliseconds of `performance.now`. */
@@ -40,4 +44,8 @@ if (typeof window !== 'undefined') {
   window.addEventListener('pointerup', (e) => letHandGo(e.pointerId), early)
   window.addEventListener('pointercancel', (e) => letHandGo(e.pointerId), early)
   window.addEventListener('blur', () => letHandGo())
+  const isColour = ({ target }: Event) => target instanceof HTMLInputElement && target.type === 'color'
+  window.addEventListener('input', (e) => isColour(e) && pressHand(IN_CHOOSER, false), early)
+  // Told when the chooser is closed.
+  window.addEventListener('change', (e) => isColour(e) && letHandGo(IN_CHOOSER), early)
 }

@@ -12,7 +12,16 @@ import type { Project } from '@/data/project-schema'
 import { loadResult, saveResult } from '@/data/stored-results'
 import { testModel, testRendered } from '@/data/testing/fixtures'
 import { letGoOfBefore, passesShowing, swapBefore } from './one-thing'
-import { flushSave, openProject, undo, changeProject, useProjectStore } from './project-store'
+import { removePass } from './pass-actions'
+import {
+  changeProject,
+  closeProject,
+  flushSave,
+  openProject,
+  redo,
+  undo,
+  useProjectStore,
+} from './project-store'
 
 const SIZE = { width: 64, height: 64 }
 const now = () => {
@@ -97,6 +106,22 @@ describe('what a pass was', () => {
     swapBefore()
     undo()
     expect(now().passes[0].rendered?.resultId).toBe('new')
+    expect(beforeOf(now(), 'n')?.rendered?.resultId).toBe('old')
+  })
+  it('goes with its pass, and comes back with it, also after a reload', async () => {
+    changeProject('rename', (draft) => void (draft.name = 'q'))
+    removePass('n')
+    expect(now().before).toEqual([])
+    const { id } = now()
+    await closeProject()
+    await openProject(id)
+    undo()
+    expect(beforeOf(now(), 'n')?.rendered?.resultId).toBe('old')
+    expect(await isThere('old')).toBe(true)
+    redo()
+    expect(now().before).toEqual([])
+    undo()
+    undo()
     expect(beforeOf(now(), 'n')?.rendered?.resultId).toBe('old')
   })
   it('is kept while it is compared, and goes when it is let go of', async () => {

@@ -1,6 +1,7 @@
 import type { Draft } from 'immer'
 import { produce } from 'immer'
 import { create } from 'zustand'
+import { beforeOf } from '@/data/before-passes'
 import {
   clearUnused,
   clearUnusedResults,
@@ -216,7 +217,11 @@ export function recordInProject(recipe: (draft: Draft<Project>) => void): void {
 /** What was rendered stays rendered when a decision is taken back. */
 const keepRendered = (target: Project, present: Project): Project => ({
   ...target,
-  before: present.before,
+  before: target.passes.flatMap(({ id }) => {
+    // A pass that comes back brings along what it was.
+    const from = present.passes.some((pass) => pass.id === id) ? present : target
+    return beforeOf(from, id) ?? []
+  }),
   handOver: present.handOver,
   passes: target.passes.map((pass) => ({
     ...pass,

@@ -8,12 +8,11 @@ const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 /** Classes that have styles in some file of the application. */
 const ownClasses = (): string[] => {
   const src = path.join(import.meta.dirname, '..', 'src')
-  const files = readdirSync(src, { recursive: true, encoding: 'utf8' }).filter((file) =>
-    /-styles\.tsx$|pieces.[^.]+\.ts$/.test(file),
-  )
-  const keys = files.flatMap((file) => [
-    ...readFileSync(path.join(src, file), 'utf8').matchAll(/^ +(['"])(.*\..*)\1: \{/gm),
-  ])
+  const texts = readdirSync(src, { recursive: true, encoding: 'utf8' })
+    .filter((file) => /\.tsx$|pieces.[^.]+\.ts$/.test(file))
+    .map((file) => readFileSync(path.join(src, file), 'utf8'))
+    .filter((text) => /pageStyles\(|as const$/m.test(text))
+  const keys = texts.flatMap((text) => [...text.matchAll(/^ +(['"])(.*\..*)\1: \{/gm)])
   return [
     ...new Set(keys.flatMap(([, , key]) => [...key.matchAll(/\.([a-z][\w-]*)/g)].map(([, own]) => own))),
   ]

@@ -77,6 +77,16 @@ export const buttons = {
     borderColor: 'var(--slate)',
     color: 'var(--paper)',
   },
+  // Words to press, in a row.
+  '.quick': {
+    display: 'flex',
+    flexWrap: 'wrap',
+    gap: '2px 12px',
+    paddingBottom: 8,
+  },
+  '.quick .link': {
+    padding: 0,
+  },
   '.pills': {
     display: 'flex',
     flexWrap: 'wrap',

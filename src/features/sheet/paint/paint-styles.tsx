@@ -43,8 +43,6 @@ export const PaintStyles = pageStyles({
   },
   ".paint-tools button[aria-pressed='true']": { background: '#a84a29', color: '#fff', fontWeight: 620 },
   '.paint-tools .end': { background: '#26221dee', color: '#faf7f1' },
-  '.quick': { display: 'flex', flexWrap: 'wrap', gap: '2px 12px', paddingBottom: 8 },
-  '.quick .link': { padding: 0 },
   '.tips': {
     display: 'grid',
     gridTemplateColumns: '1fr 1fr',
